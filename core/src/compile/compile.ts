@@ -1,0 +1,49 @@
+import type { Problem } from "../document/problem.ts";
+import type { Study } from "../document/schema.ts";
+import type { Model } from "../model/model.ts";
+import type { MeasureInfo } from "../statistics/measure.ts";
+import { resolve } from "./resolve.ts";
+import { measureInfos, type ReplicationResult, Session, type SessionOptions } from "./session.ts";
+import { checkStructure } from "./structure.ts";
+
+/** A design that can run: immutable, and good for any number of replications. */
+export interface Program {
+  readonly model: Model;
+  readonly measures: readonly MeasureInfo[];
+}
+
+export interface Compilation {
+  /** Everything wrong with the design; errors keep it from running. */
+  readonly problems: readonly Problem[];
+  /** As far as it could be read: what read-back sentences and drawings use. */
+  readonly model: Model;
+  readonly program?: Program;
+}
+
+/** Reads and checks a design of a study (the first unless told). Never throws on a study that the schema accepts. */
+export function compile(study: Study, designId: string = study.designs[0].id): Compilation {
+  const index = study.designs.findIndex((design) => design.id === designId);
+  if (index < 0) throw new RangeError(`The study has no design "${designId}".`);
+  const { model, problems } = resolve(study, index);
+  const all = [...problems, ...checkStructure(model, index)];
+  if (all.some((p) => p.severity === "error")) return { problems: all, model };
+  const measures = measureInfos(new Session(model, { seed: 0, replication: 1 }).measures);
+  return { problems: all, model, program: { model, measures } };
+}
+
+/** Opens one replication for stepping and watching. */
+export const open = (program: Program, options: SessionOptions): Session => new Session(program.model, options);
+
+/** Events between two looks at `shouldStop`. */
+const CHUNK = 200_000;
+
+/**
+ * Runs one replication from start to end. Pure: the same program, seed and
+ * replication give bit-identical values anywhere. `shouldStop` is asked now and
+ * then; when it says so the result is undefined.
+ */
+export function run(program: Program, options: SessionOptions, shouldStop?: () => boolean): ReplicationResult | undefined {
+  const session = open(program, options);
+  while (!session.advanceTo(session.length, CHUNK)) if (shouldStop?.()) return undefined;
+  return session.result();
+}

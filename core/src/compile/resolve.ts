@@ -1,0 +1,243 @@
+import type { Design, Element, Link, Study } from "../document/schema.ts";
+import type { Problem } from "../document/problem.ts";
+import { kindOf, LINK_FIELDS, RUN_FIELDS, SPEED_FIELD, type FieldSpec } from "../elements/index.ts";
+import { type Checked, checkExpression, CLOCK, makeScope, type Meaning, nameKey, numberOf, PLAIN, type Scope, sameType, typeName } from "../expression/index.ts";
+import type { Model, Node, TypeModel, Way } from "../model/model.ts";
+import { dimensionSymbol, TIME } from "../quantity/index.ts";
+import { linkPoints, polylineLength } from "./geometry.ts";
+
+type Path = readonly (string | number)[];
+
+/** Gathers problems of one design, each with its path from the document's root. */
+class Problems {
+  readonly list: Problem[] = [];
+  constructor(
+    private readonly design: Design,
+    private readonly root: Path,
+  ) {}
+
+  add(code: string, path: Path, where: Partial<Pick<Problem, "id" | "field" | "start" | "end">>, message: string, hint?: string): void {
+    this.list.push({ code, severity: "error", message, hint, path: [...this.root, ...path], designId: this.design.id, ...where });
+  }
+}
+
+export interface Resolution {
+  readonly model: Model;
+  readonly problems: readonly Problem[];
+}
+
+/** Reads one design of a study: resolves names, checks every expression, and reports all that is wrong. */
+export function resolve(study: Study, designIndex: number): Resolution {
+  const design = study.designs[designIndex];
+  const problems = new Problems(design, ["designs", designIndex]);
+  const runProblems = new Problems(design, []);
+  const texts = new Map<string, number>();
+  const intern = (text: string) => {
+    if (!texts.has(text)) texts.set(text, texts.size);
+    return texts.get(text)!;
+  };
+
+  checkNames(design, problems);
+
+  const scopes = makeScopes(design, intern, problems);
+  const settingsOf = (
+    owner: Element | Link,
+    fields: readonly FieldSpec[],
+    path: Path,
+  ): ReadonlyMap<string, Checked> => {
+    const settings = new Map<string, Checked>();
+    for (const field of fields) {
+      const text = String((owner as unknown as Record<string, unknown>)[field.name] ?? "");
+      const checked = checkField(text, field, scopes, problems, [...path, field.name], owner.id);
+      if (checked) settings.set(field.name, checked);
+    }
+    return settings;
+  };
+
+  const indexById = new Map(design.elements.map((element, index) => [element.id, index]));
+  const ways: Way[] = [];
+  const out: Way[][] = design.elements.map(() => []);
+  const into: Way[][] = design.elements.map(() => []);
+  design.links.forEach((link, i) => {
+    const path = ["links", i];
+    const from = indexById.get(link.from);
+    const to = indexById.get(link.to);
+    if (from === undefined || to === undefined) {
+      const end = from === undefined ? "from" : "to";
+      problems.add("missing-element", [...path, end], { id: link.id, field: end }, `This link ${end === "from" ? "leaves" : "leads to"} an element that does not exist ("${link[end]}").`, "Draw the link again, or delete it.");
+      return;
+    }
+    const target = design.elements[to];
+    const origin = design.elements[from];
+    if (!kindOf(target).hasWayIn) problems.add("no-way-in", [...path, "to"], { id: link.id, field: "to" }, `A link leads into ${target.name}, but nothing enters ${kindOf(target).plural.toLowerCase()}.`, "Delete the link, or draw it the other way round.");
+    if (!kindOf(origin).hasWayOut) problems.add("no-way-out-of-kind", [...path, "from"], { id: link.id, field: "from" }, `A link leaves ${origin.name}, but nothing goes on from ${kindOf(origin).plural.toLowerCase()}.`, "Delete the link, or draw it the other way round.");
+    const fields = [
+      ...(link.kind === "timed" ? [LINK_FIELDS.time] : []),
+      ...(link.kind === "walkway" ? [LINK_FIELDS.length] : []),
+      ...("wayOut" in origin && origin.wayOut === "share" ? [LINK_FIELDS.share] : []),
+      ...("wayOut" in origin && origin.wayOut === "condition" ? [LINK_FIELDS.condition] : []),
+    ];
+    const way: Way = {
+      index: ways.length,
+      link,
+      from,
+      to,
+      drawnLength: polylineLength(linkPoints(link, origin, target)),
+      settings: settingsOf(link, fields, path),
+    };
+    ways.push(way);
+    out[from].push(way);
+    into[to].push(way);
+  });
+
+  const nodes: Node[] = design.elements.map((element, index) => {
+    const path = ["elements", index];
+    if (element.kind === "arrivals" && !design.entityTypes.some((type) => type.id === element.entityType)) {
+      problems.add(
+        "missing-entity-type",
+        [...path, "entityType"],
+        { id: element.id, field: "entityType" },
+        element.entityType ? `${element.name} brings in an entity type that does not exist ("${element.entityType}").` : `${element.name} does not say which entity type arrives.`,
+        "Choose an entity type on its card.",
+      );
+    }
+    return { index, element, out: out[index], in: into[index], settings: settingsOf(element, kindOf(element).fields, path) };
+  });
+
+  const types = design.entityTypes.map((type, index): TypeModel => {
+    const path = ["entityTypes", index];
+    const speed = checkField(type.speed, SPEED_FIELD, scopes, problems, [...path, "speed"], type.id);
+    const attributes = type.attributes.flatMap((attribute, i) => {
+      const checked = checkField(attribute.value, { name: "value", label: attribute.name, help: "", type: PLAIN, entity: true }, { ...scopes, anyType: true }, problems, [...path, "attributes", i, "value"], type.id, `attribute ${attribute.name}`);
+      const slot = scopes.slots.get(nameKey(attribute.name));
+      return checked && slot !== undefined ? [{ slot, value: checked, stream: type.streams[`attribute ${attribute.name}`] ?? 0 }] : [];
+    });
+    return { index, type, speed, attributes };
+  });
+
+  const [length, warmUp] = RUN_FIELDS.map((field) => {
+    const checked = checkField(String(study.run[field.name as "length" | "warmUp"]), field, scopes, runProblems, ["run", field.name], undefined);
+    return checked?.constant ?? 0;
+  });
+  if (length > 0 && warmUp >= length) {
+    runProblems.add("warm-up-too-long", ["run", "warmUp"], { field: "warmUp" }, "The warm-up is not shorter than the run.", "Shorten the warm-up or lengthen the run.");
+  }
+  const [hours, minutes] = study.run.start.slice(11).split(":").map(Number);
+
+  return {
+    model: {
+      study, design, settings: study.run, length, warmUp,
+      startOfDay: hours * 3600 + minutes * 60,
+      nodes, ways, types,
+      attributeCount: scopes.slots.size,
+      texts: [...texts.keys()],
+    },
+    problems: [...problems.list, ...runProblems.list],
+  };
+}
+
+interface Scopes {
+  readonly withEntity: Scope;
+  readonly withoutEntity: Scope;
+  /** Column of each attribute, by its name's key. */
+  readonly slots: ReadonlyMap<string, number>;
+  readonly anyType?: boolean;
+}
+
+/** What may be named in this design's expressions. */
+function makeScopes(design: Design, intern: (text: string) => number, problems: Problems): Scopes {
+  const names = new Map<string, Meaning>([["clock", CLOCK]]);
+  design.entityTypes.forEach((type, index) => names.set(type.name, { type: { kind: "entityType" }, constant: index }));
+  design.elements.forEach((element, index) => names.set(element.name, { type: { kind: "element" }, properties: nested(kindOf(element).properties, index) }));
+
+  const entity = new Map<string, Meaning>([
+    ["type", { type: { kind: "entityType" }, source: { kind: "entityType" } }],
+    ["age", { type: numberOf(TIME), source: { kind: "entityAge" } }],
+  ]);
+  const slots = new Map<string, number>();
+  const declare = (): Scope => makeScope(new Map([...names, ["entity", { type: { kind: "entity" }, source: { kind: "entityType" }, properties: entity } as Meaning]]), intern);
+  design.entityTypes.forEach((type, t) =>
+    type.attributes.forEach((attribute, i) => {
+      const key = nameKey(attribute.name);
+      const slot = slots.get(key) ?? slots.size;
+      const found = checkExpression(attribute.value, declare());
+      if (!found.ok) return; // reported where the attribute itself is checked
+      const known = entity.get(attribute.name);
+      if (known && !sameType(known.type, found.checked.type)) {
+        problems.add("attribute-type", ["entityTypes", t, "attributes", i], { id: type.id, field: `attribute ${attribute.name}` }, `"${attribute.name}" is ${typeName(found.checked.type)} here, but ${typeName(known.type)} for another entity type.`, "Give it the same unit everywhere, or another name.");
+        return;
+      }
+      slots.set(key, slot);
+      if (!known) entity.set(attribute.name, { type: found.checked.type, source: { kind: "attribute", slot } });
+    }),
+  );
+  return { withEntity: declare(), withoutEntity: makeScope(names, intern), slots };
+}
+
+/** Dotted property names as nested meanings: "queue.length" becomes queue → length. */
+function nested(properties: Readonly<Record<string, Meaning["type"]>>, element: number): Map<string, Meaning> {
+  const result = new Map<string, Meaning>();
+  for (const [path, type] of Object.entries(properties)) {
+    const [head, tail] = path.split(".");
+    const leaf: Meaning = { type, source: { kind: "element", element, property: path } };
+    if (tail) result.set(head, { type: { kind: "element" }, properties: new Map([[tail, leaf]]) });
+    else result.set(head, leaf);
+  }
+  return result;
+}
+
+function checkField(text: string, field: FieldSpec, scopes: Scopes, problems: Problems, path: Path, id: string | undefined, fieldName = field.name): Checked | undefined {
+  const where = { id, field: fieldName };
+  if (text.trim() === "") {
+    if (!field.optional) problems.add("empty-setting", path, where, `${field.label} is empty.`, field.help);
+    return undefined;
+  }
+  if (field.words?.includes(text.trim())) return undefined;
+  const result = checkExpression(text, field.entity ? scopes.withEntity : scopes.withoutEntity, scopes.anyType ? undefined : field.type);
+  if (!result.ok) {
+    for (const p of result.problems) {
+      const code = p.message.includes("wanted") || p.message.includes("cannot be") ? "unit-mismatch" : "bad-expression";
+      problems.add(code, path, { ...where, start: p.start, end: p.end }, `${field.label}: ${p.message}`, p.hint);
+    }
+    return undefined;
+  }
+  const { checked } = result;
+  const { constant } = checked;
+  const refuse = (code: string, message: string, hint?: string) => {
+    problems.add(code, path, { ...where, start: 0, end: text.length }, `${field.label}: ${message}`, hint);
+    return undefined;
+  };
+  if (field.fixed && constant === undefined) return refuse("not-fixed", "this must be a fixed value.", "Random or changing values are not possible here.");
+  if (constant !== undefined) {
+    const symbol = field.type.kind === "number" ? dimensionSymbol(field.type.dimension) : "1";
+    const unit = symbol === "1" ? "" : ` ${symbol}`;
+    if (field.whole && !(Number.isInteger(constant) && constant >= field.whole[0] && constant <= field.whole[1])) {
+      return refuse("not-a-count", `a whole number from ${field.whole[0]} to ${field.whole[1]} is wanted; this is ${constant}.`);
+    }
+    if (field.least !== undefined && constant < field.least) {
+      return refuse(field.least === 0 ? "negative-value" : "out-of-range", field.least === 0 ? `this is negative (${constant}${unit}).` : `this must be at least ${field.least}${unit}.`, "Write a value of 0 or more.");
+    }
+    if (field.above !== undefined && !(constant > field.above)) return refuse("out-of-range", `this must be above ${field.above}${unit}.`);
+  }
+  return checked;
+}
+
+function checkNames(design: Design, problems: Problems): void {
+  const ids = new Set<string>();
+  const keys = new Map<string, string>([["clock", "the clock"], ["entity", "the entity"]]);
+  const check = (items: readonly { readonly id: string; readonly name?: string }[], list: string) =>
+    items.forEach((item, i) => {
+      if (ids.has(item.id)) problems.add("duplicate-id", [list, i, "id"], { id: item.id, field: "id" }, `The id "${item.id}" is used twice.`, "Give each element, link and entity type an id of its own.");
+      ids.add(item.id);
+      if (item.name === undefined) return;
+      const key = nameKey(item.name);
+      const other = keys.get(key);
+      if (key === "" || other) {
+        problems.add("duplicate-name", [list, i, "name"], { id: item.id, field: "name" }, other ? `"${item.name}" reads the same as the name of ${other}.` : `"${item.name}" has no letter or digit in it.`, "Choose another name, so that expressions can tell them apart.");
+      }
+      keys.set(key, `"${item.name}"`);
+    });
+  check(design.entityTypes, "entityTypes");
+  check(design.elements, "elements");
+  check(design.links, "links");
+}

@@ -1,0 +1,207 @@
+import type { RunFailure } from "../kernel/failure.ts";
+import { DEFAULT_LIMITS, EventClass, Kernel, type Limits, SUSPEND } from "../kernel/kernel.ts";
+import { placeIndex, placePhase } from "../kernel/pool.ts";
+import { Lowering } from "../elements/lowering.ts";
+import { prepareNode } from "../elements/index.ts";
+import type { Model } from "../model/model.ts";
+import { openStreams } from "../random/streams.ts";
+import type { Measure, MeasureInfo } from "../statistics/measure.ts";
+
+export interface SessionOptions {
+  readonly seed: number;
+  /** Number of the replication, counted from 1; it selects the substream. */
+  readonly replication: number;
+  /** Seconds; the program's own unless given. */
+  readonly length?: number;
+  readonly warmUp?: number;
+  readonly limits?: Partial<Limits>;
+}
+
+export interface ReplicationResult {
+  readonly replication: number;
+  /** One value a measure, in the order of the program's measures, SI units; NaN where undefined. */
+  readonly values: readonly number[];
+  readonly events: number;
+  /** Seconds from the start to which it ran. */
+  readonly until: number;
+  /** Why it stopped early, if it did; `values` then hold what was measured up to there. */
+  readonly failure?: RunFailure;
+}
+
+/** Where each entity is at one instant: parallel arrays, one entry an entity. */
+export interface Frame {
+  readonly time: number;
+  readonly ended: boolean;
+  readonly events: number;
+  readonly count: number;
+  readonly serial: Float64Array;
+  readonly type: Int16Array;
+  /** Element index, or number of elements plus link index for one on a link. */
+  readonly place: Int32Array;
+  /** A `PHASE`. */
+  readonly phase: Uint8Array;
+  /** Share of the way or of the work that is done; 0 while waiting. */
+  readonly progress: Float32Array;
+  /** When its present phase began, for order in line. */
+  readonly since: Float64Array;
+  /** Entities that have passed, by element: created at arrivals, departed at departures, else now inside. */
+  readonly counts: Int32Array;
+}
+
+const MEASURE_ORDER = ["entity type", "arrivals", "queue", "station", "dwell", "departures", "link"];
+
+/** One replication in progress: advance it, look at it, read its results. */
+export class Session {
+  readonly measures: readonly Measure[];
+  readonly length: number;
+  private readonly kernel: Kernel;
+  private readonly lowering: Lowering;
+  /** The instant it has been advanced to; the clock between events. */
+  private reached = 0;
+
+  constructor(
+    private readonly model: Model,
+    private readonly options: SessionOptions,
+  ) {
+    const limits = { ...DEFAULT_LIMITS, ...options.limits };
+    const { nodes, ways } = model;
+    this.length = options.length ?? model.length;
+    const kernel = new Kernel(model.attributeCount, limits, (place) => {
+      if (place < nodes.length) return { name: nodes[place].element.name, id: nodes[place].element.id };
+      const way = ways[place - nodes.length];
+      return { name: `the link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`, id: way.link.id };
+    });
+    this.kernel = kernel;
+    this.lowering = new Lowering(model, kernel, openStreams(options.seed, options.replication));
+
+    const warmUp = options.warmUp ?? model.warmUp;
+    if (warmUp > 0) {
+      const discard = kernel.emit((token) => {
+        this.lowering.restartMeters();
+        kernel.pool.release(token);
+        return SUSPEND;
+      });
+      kernel.startProcess(discard, warmUp, EventClass.capacityChange);
+    }
+    const end = kernel.emit(() => {
+      kernel.ended = true;
+      return SUSPEND;
+    });
+    kernel.startProcess(end, this.length, EventClass.endOfRun);
+
+    const lowerAll = nodes.map((node) => prepareNode(node, this.lowering));
+    for (const lower of lowerAll) lower();
+    const rank = (m: Measure) => MEASURE_ORDER.indexOf(m.ownerKind);
+    this.measures = [...this.lowering.measures].sort((a, b) => rank(a) - rank(b));
+  }
+
+  /** Seconds from the start. */
+  get time(): number {
+    return this.kernel.ended ? this.kernel.now : Math.max(this.reached, this.kernel.now);
+  }
+
+  get ended(): boolean {
+    return this.kernel.ended;
+  }
+
+  get events(): number {
+    return this.kernel.events;
+  }
+
+  get failure(): RunFailure | undefined {
+    return this.kernel.failure;
+  }
+
+  /**
+   * Runs all events up to and at `time`. Stops early after `most` events;
+   * returns whether it got there. Where it stops has no influence on results.
+   */
+  advanceTo(time: number, most = Infinity): boolean {
+    const { kernel } = this;
+    const stopped = kernel.run(time, most);
+    if (kernel.outOfBudget && !kernel.ended) {
+      kernel.fail({ code: "event-budget", message: `The replication used up its budget of ${kernel.events} events.`, hint: "Shorten the run, or look for something that happens far too often." });
+    }
+    if (stopped && !kernel.ended) this.reached = kernel.now;
+    else this.reached = Math.min(time, this.length);
+    return !stopped || kernel.ended;
+  }
+
+  /** Runs one event and all that follows from it at its instant. */
+  step(): void {
+    this.kernel.run(Infinity, 1);
+    this.reached = this.kernel.now;
+  }
+
+  /** Runs events until the condition holds after one, or the end. True if it came to hold. */
+  advanceUntil(condition: (session: Session) => boolean): boolean {
+    while (!this.ended) {
+      this.step();
+      if (condition(this)) return true;
+    }
+    return false;
+  }
+
+  /** The measures as they stand now. */
+  values(): number[] {
+    return this.measures.map((measure) => measure.read());
+  }
+
+  result(): ReplicationResult {
+    const { failure } = this.kernel;
+    return {
+      replication: this.options.replication,
+      values: this.values(),
+      events: this.kernel.events,
+      until: this.kernel.now,
+      ...(failure ? { failure: this.named(failure) } : {}),
+    };
+  }
+
+  /** A failure's message begins with the name of its place. */
+  private named(failure: RunFailure): RunFailure {
+    if (!/^(gave)/.test(failure.message)) return failure;
+    const { nodes, ways } = this.model;
+    const node = nodes.find((n) => n.element.id === failure.id);
+    const way = ways.find((w) => w.link.id === failure.id);
+    const name = node ? node.element.name : way ? `The link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}` : "A setting";
+    return { ...failure, message: `${name}: "${failure.field}" ${failure.message}` };
+  }
+
+  /** A picture of the instant, for watching. Reads only: it changes nothing of the run. */
+  frame(): Frame {
+    const { pool, calendar } = this.kernel;
+    const { nodes } = this.model;
+    const now = this.time;
+    const tokens: number[] = [];
+    for (let token = 0; token < pool.used; token++) if (pool.typeOf(token) >= 0) tokens.push(token);
+    const count = tokens.length;
+    const frame = {
+      time: now,
+      ended: this.ended,
+      events: this.kernel.events,
+      count,
+      serial: new Float64Array(count),
+      type: new Int16Array(count),
+      place: new Int32Array(count),
+      phase: new Uint8Array(count),
+      progress: new Float32Array(count),
+      since: new Float64Array(count),
+      counts: Int32Array.from(nodes, (node) => this.lowering.passed(node)),
+    };
+    tokens.forEach((token, i) => {
+      const due = calendar.timeOf(token);
+      const since = pool.sinceOf(token);
+      frame.serial[i] = pool.serial[token];
+      frame.type[i] = pool.typeOf(token);
+      frame.place[i] = placeIndex(pool.placeOf(token));
+      frame.phase[i] = placePhase(pool.placeOf(token));
+      frame.progress[i] = due > since ? Math.min(1, (now - since) / (due - since)) : 0;
+      frame.since[i] = since;
+    });
+    return frame;
+  }
+}
+
+/** What the measures of a design are, without their values. */
+export const measureInfos = (measures: readonly Measure[]): MeasureInfo[] => measures.map(({ read: _, ...info }) => info);

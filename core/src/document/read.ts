@@ -1,0 +1,56 @@
+import { z } from "zod";
+import type { Problem } from "./problem.ts";
+import { FORMAT, type Study, studySchema, VERSION } from "./schema.ts";
+import { assignStreams } from "./streams.ts";
+
+export type ReadResult = { readonly ok: true; readonly study: Study } | { readonly ok: false; readonly problems: readonly Problem[] };
+
+const refuse = (code: string, message: string, hint: string): ReadResult => ({
+  ok: false,
+  problems: [{ code, severity: "error", message, hint, path: [] }],
+});
+
+/** Largest study file read, in characters. */
+export const MAX_STUDY_TEXT = 64 * 1024 * 1024;
+
+/** Reads the text of a study file. Never throws: what is wrong comes back as problems with their places. */
+export function readStudyText(text: string): ReadResult {
+  if (text.length > MAX_STUDY_TEXT) return refuse("file-too-large", "The file is larger than 64 MB.", "Split the study, or remove drawings from it.");
+  let data: unknown;
+  try {
+    data = JSON.parse(text);
+  } catch (error) {
+    const where = /line (\d+) column (\d+)/.exec(String(error))?.[0];
+    const position = /position (\d+)/.exec(String(error))?.[1];
+    const line = position ? text.slice(0, Number(position)).split("\n").length : undefined;
+    return refuse(
+      "not-json",
+      `This is not a study file: it is not JSON text${where ? ` (${where})` : line ? ` (line ${line})` : ""}.`,
+      "Choose a file that was exported from Busy Harbor, or repair the text there.",
+    );
+  }
+  return readStudy(data);
+}
+
+/** Reads a study from parsed JSON: checks format and version, migrates, fills defaults, gives out missing random streams. */
+export function readStudy(data: unknown): ReadResult {
+  if (typeof data !== "object" || data === null || Array.isArray(data) || !("format" in data) || data.format !== FORMAT) {
+    return refuse("foreign-file", `This is not a Busy Harbor study: its "format" is not "${FORMAT}".`, "Choose a study file that was exported from Busy Harbor.");
+  }
+  const version = "version" in data ? data.version : undefined;
+  if (typeof version === "number" && version > VERSION) {
+    return refuse("newer-version", `This study was written by a newer Busy Harbor: its version is ${version}, and this one reads up to ${VERSION}.`, "Update Busy Harbor, then open the file again. The file was not changed.");
+  }
+  const parsed = studySchema.safeParse(data);
+  if (!parsed.success) {
+    return { ok: false, problems: parsed.error.issues.slice(0, 200).map((issue) => schemaProblem(issue)) };
+  }
+  return { ok: true, study: assignStreams(parsed.data) };
+}
+
+/** A schema issue as a problem with its place. */
+export function schemaProblem(issue: z.core.$ZodIssue): Problem {
+  const path = issue.path.map((key) => (typeof key === "symbol" ? String(key) : key));
+  const message = issue.code === "unrecognized_keys" ? `There is no setting called ${issue.keys.map((k) => `"${k}"`).join(", ")} here.` : issue.message.replace(/\.?$/, ".");
+  return { code: "bad-value", severity: "error", message, path };
+}

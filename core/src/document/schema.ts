@@ -1,0 +1,174 @@
+import { z } from "zod";
+
+/**
+ * The study file, version 1: one definition for types, validation, defaults and
+ * the published JSON Schema. Lengths are metres; every quantity a person types is
+ * kept as the text they typed. Unknown keys are refused, so a typing slip in a
+ * hand-written file is named rather than ignored.
+ */
+export const FORMAT = "busy-harbor-study";
+export const VERSION = 1;
+
+const id = z.string().min(1).max(60).describe("Unique within its design.");
+const name = z.string().trim().min(1).max(80);
+const expression = z.string().max(4000);
+const point = z.tuple([z.number().min(-1e7).max(1e7), z.number().min(-1e7).max(1e7)]).describe("[x, y] in metres, y downwards.");
+const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/);
+const streams = z
+  .record(z.string(), z.int().min(0).max(1e9))
+  .default({})
+  .describe("Random stream of each setting that may draw, by setting; given out when missing and kept in copies.");
+
+const element = {
+  id,
+  name,
+  at: point.describe("Middle of the symbol, [x, y] in metres."),
+  streams,
+};
+
+export const WAYS_OUT = ["share", "shortest line", "in turn", "first free", "condition"] as const;
+const wayOut = z.enum(WAYS_OUT).default("share").describe("How an entity chooses among several links out.");
+
+const whenFull = z.enum(["wait", "lose"]).default("wait").describe("What an entity does that finds no room: waits where it is, or leaves the system and is counted as lost.");
+
+export const arrivalsSchema = z.strictObject({
+  kind: z.literal("arrivals"),
+  ...element,
+  entityType: z.string().default("").describe("Id of the entity type that arrives."),
+  between: expression.default("exponential(5 min)").describe("Time between arrivals."),
+  first: expression.default("").describe("Time of the first arrival; empty: after one time between arrivals."),
+  group: expression.default("1").describe("Entities that arrive together."),
+  limit: expression.default("").describe("Most arrivals (groups); empty: no limit."),
+  wayOut,
+});
+
+export const queueSchema = z.strictObject({
+  kind: z.literal("queue"),
+  ...element,
+  room: expression.default("no limit").describe("Most entities in line."),
+  whenFull,
+  line: z.array(point).max(60).default([]).describe("Bends of the line along which entities stand, from its head backwards, relative to the symbol."),
+  wayOut,
+});
+
+export const stationSchema = z.strictObject({
+  kind: z.literal("station"),
+  ...element,
+  capacity: expression.default("1").describe("Entities worked on at once."),
+  time: expression.default("exponential(4 min)").describe("Time of work on one entity."),
+  room: expression
+    .default("auto")
+    .describe('Room in the station\'s own line: "no limit", a whole number, or "auto": none when a queue leads here, else no limit.'),
+  whenFull,
+  wayOut,
+});
+
+export const dwellSchema = z.strictObject({
+  kind: z.literal("dwell"),
+  ...element,
+  time: expression.default("uniform(10 min, 20 min)").describe("Length of stay."),
+  wayOut,
+});
+
+export const departuresSchema = z.strictObject({ kind: z.literal("departures"), ...element });
+
+export const elementSchema = z.discriminatedUnion("kind", [arrivalsSchema, queueSchema, stationSchema, dwellSchema, departuresSchema]);
+
+export const linkSchema = z.strictObject({
+  id,
+  from: z.string().describe("Id of the element it leaves."),
+  to: z.string().describe("Id of the element it leads to."),
+  kind: z.enum(["direct", "timed", "walkway"]).default("direct").describe("No time, a time, or a length walked at the entity type's speed."),
+  time: expression.default("1 min").describe("Time under way, for a timed link."),
+  length: expression.default("").describe("Length of a walkway; empty: as drawn."),
+  bends: z.array(point).max(60).default([]).describe("Points the link passes, [x, y] in metres."),
+  share: expression.default("").describe("Share of entities that take this way; empty on all ways: even shares."),
+  condition: expression.default("").describe("Condition under which this way is taken; empty: otherwise."),
+  streams,
+});
+
+export const ENTITY_LOOKS = ["hull", "crate", "barrel", "parcel", "person", "cart"] as const;
+
+export const attributeSchema = z.strictObject({
+  name: z.string().regex(/^[\p{L}_][\p{L}\p{N}_]*$/u, "An attribute's name is one word of letters and digits."),
+  value: expression.default("0").describe("Value at birth."),
+});
+
+export const entityTypeSchema = z.strictObject({
+  id,
+  name,
+  speed: expression.default("1.3 m/s").describe("Speed on walkways."),
+  look: z.enum(ENTITY_LOOKS).default("hull"),
+  colour: colour.default("#0B6E8A"),
+  attributes: z.array(attributeSchema).max(60).default([]),
+  streams,
+});
+
+export const designSchema = z.strictObject({
+  id,
+  name,
+  note: z.string().max(4000).default(""),
+  copiedFrom: z.string().nullable().default(null).describe("Id of the design this one was copied from."),
+  entityTypes: z.array(entityTypeSchema).max(500).default([]),
+  elements: z.array(elementSchema).max(20_000).default([]),
+  links: z.array(linkSchema).max(40_000).default([]),
+});
+
+export const runSettingsSchema = z.strictObject({
+  length: expression.default("8 h").describe("Length of a replication."),
+  warmUp: expression.default("0 h").describe("Time at the start whose data are discarded."),
+  replications: z.int().min(1).max(100_000).default(20),
+  seed: z.int().min(0).max(Number.MAX_SAFE_INTEGER).default(1),
+  level: z.number().gt(0).lt(1).default(0.95).describe("Confidence level of intervals."),
+  start: z
+    .string()
+    .regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, "Write the start as 2026-06-03T08:00.")
+    .default("2026-06-01T08:00")
+    .describe("Calendar date and time at which a replication starts."),
+});
+
+const planStyle = { label: z.string().max(120).default("") };
+export const planShapeSchema = z.discriminatedUnion("shape", [
+  z.strictObject({ shape: z.literal("wall"), points: z.array(point).min(2).max(2000), ...planStyle }),
+  z.strictObject({ shape: z.literal("water"), points: z.array(point).min(3).max(2000), ...planStyle }),
+  z.strictObject({ shape: z.literal("door"), points: z.array(point).length(2), ...planStyle }),
+  z.strictObject({ shape: z.literal("vessel"), points: z.array(point).min(3).max(2000), ...planStyle }),
+  z.strictObject({ shape: z.literal("place name"), at: point, text: z.string().max(120), size: z.number().min(0.1).max(1000).default(1) }),
+]);
+
+export const studySchema = z.strictObject({
+  format: z.literal(FORMAT),
+  version: z.literal(VERSION),
+  name,
+  question: z.string().max(4000).default(""),
+  units: z
+    .strictObject({ time: z.enum(["s", "min", "h", "d"]).default("min"), length: z.enum(["m", "ft", "in"]).default("m") })
+    .prefault({})
+    .describe("Units figures are shown in; never changes what is stored."),
+  run: runSettingsSchema.prefault({}),
+  comparison: z
+    .strictObject({ designs: z.array(z.string()).default([]), measures: z.array(z.string()).default([]) })
+    .prefault({})
+    .describe("What the Compare stage shows: design ids, the first being the baseline, and measure keys."),
+  plan: z.array(planShapeSchema).max(20_000).default([]).describe("The drawing under the elements."),
+  designs: z.array(designSchema).min(1, "A study needs at least one design.").max(500),
+});
+
+export type Point = z.infer<typeof point>;
+export type Study = z.infer<typeof studySchema>;
+export type Design = z.infer<typeof designSchema>;
+export type Element = z.infer<typeof elementSchema>;
+export type ElementKindName = Element["kind"];
+export type ElementOf<K extends ElementKindName> = Extract<Element, { kind: K }>;
+export type Link = z.infer<typeof linkSchema>;
+export type EntityType = z.infer<typeof entityTypeSchema>;
+export type RunSettings = z.infer<typeof runSettingsSchema>;
+export type PlanShape = z.infer<typeof planShapeSchema>;
+export type WayOut = (typeof WAYS_OUT)[number];
+
+/** The JSON Schema (2020-12) of a study file as a person may write it: keys with defaults may be left out. */
+export const studyJsonSchema = (): object => ({
+  $id: "busy-harbor-study-1.schema.json",
+  title: "Busy Harbor study, version 1",
+  ...z.toJSONSchema(studySchema, { io: "input" }),
+});

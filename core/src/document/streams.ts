@@ -1,0 +1,59 @@
+import type { Design, Study } from "./schema.ts";
+
+/** The settings of each kind that may draw random numbers, and so have a stream of their own. */
+const DRAWING_SETTINGS: Readonly<Record<string, readonly string[]>> = {
+  arrivals: ["between", "first", "group", "wayOut"],
+  queue: ["wayOut"],
+  station: ["time", "wayOut"],
+  dwell: ["time", "wayOut"],
+  departures: [],
+  link: ["time", "condition"],
+  entityType: ["speed"],
+};
+
+interface Drawer {
+  readonly streams: Record<string, number>;
+}
+
+function* drawers(design: Design): Generator<readonly [Drawer, readonly string[]]> {
+  for (const type of design.entityTypes) yield [type, [...DRAWING_SETTINGS.entityType, ...type.attributes.map((a) => `attribute ${a.name}`)]];
+  for (const element of design.elements) yield [element, DRAWING_SETTINGS[element.kind]];
+  for (const link of design.links) yield [link, DRAWING_SETTINGS.link];
+}
+
+/**
+ * Gives every place that may draw a random stream of its own, where it has none.
+ * Numbers already given stay; an element that a copied design shares by its id
+ * takes the number it has in the other design, so the designs meet the same
+ * randomness. Returns the study itself when nothing was missing.
+ */
+export function assignStreams(study: Study): Study {
+  let next = 1;
+  let missing = false;
+  const known = new Map<string, number>();
+  for (const design of study.designs) {
+    for (const [drawer, settings] of drawers(design)) {
+      const owner = "id" in drawer ? String(drawer.id) : "";
+      for (const setting of settings) {
+        const stream = drawer.streams[setting];
+        if (stream === undefined) missing = true;
+        else if (!known.has(`${owner}/${setting}`)) known.set(`${owner}/${setting}`, stream);
+      }
+      for (const stream of Object.values(drawer.streams)) next = Math.max(next, stream + 1);
+    }
+  }
+  if (!missing) return study;
+  const copy = JSON.parse(JSON.stringify(study)) as Study;
+  for (const design of copy.designs) {
+    for (const [drawer, settings] of drawers(design)) {
+      const owner = "id" in drawer ? String(drawer.id) : "";
+      for (const setting of settings) {
+        if (drawer.streams[setting] !== undefined) continue;
+        const key = `${owner}/${setting}`;
+        if (!known.has(key)) known.set(key, next++);
+        drawer.streams[setting] = known.get(key)!;
+      }
+    }
+  }
+  return copy;
+}

@@ -1,0 +1,55 @@
+import { PLAIN } from "../expression/index.ts";
+import { SUSPEND } from "../kernel/kernel.ts";
+import { NUMBER, TIME } from "../quantity/index.ts";
+import { mergeTallies } from "../statistics/tally.ts";
+import type { ElementKind } from "./kind.ts";
+import { fromWhere } from "./words.ts";
+
+/** Where entities leave the system; times in the system are taken here, by exit and by type. */
+export const departures: ElementKind<"departures"> = {
+  kind: "departures",
+  label: "Departures",
+  plural: "Departures",
+  summary: "Where entities leave the system.",
+  group: "flow",
+  hasWayIn: true,
+  hasWayOut: false,
+  fields: [],
+  properties: { departed: PLAIN },
+
+  prepare(node, lowering) {
+    const { element, index } = node;
+    const { kernel, typeMeters, model } = lowering;
+    const { pool } = kernel;
+    const departed = lowering.counter();
+    const times = typeMeters.map((meter) => meter.exit());
+    const add = lowering.measuresOf(element, "departures");
+    add("departed", "Departed here", NUMBER, () => departed.n);
+    lowering.tallyMeasures(add, "timeInSystem", "Time in system by this exit", () => mergeTallies(times));
+    if (times.length > 1) {
+      times.forEach((tally, i) => {
+        const { id, name } = model.types[i].type;
+        add(`departed.${id}`, `${name}: departed here`, NUMBER, () => tally.count);
+        add(`timeInSystem.mean.${id}`, `${name}: time in system by this exit, mean`, TIME, () => tally.mean);
+      });
+    }
+    lowering.property(node, "departed", () => departed.total);
+    lowering.showCount(node, () => departed.total);
+
+    return () => {
+      lowering.entries[index] = kernel.emit((token) => {
+        const type = pool.typeOf(token);
+        typeMeters[type].depart(token);
+        times[type].add(kernel.now - pool.bornAt(token));
+        departed.total += 1;
+        lowering.gone(index);
+        pool.release(token);
+        return SUSPEND;
+      });
+    };
+  },
+
+  readBack: (node, { nodes }) => ["Entities from ", ...fromWhere(node, nodes), " leave the system here."],
+
+  takesTime: () => true,
+};

@@ -1,0 +1,66 @@
+import { PLAIN } from "../expression/index.ts";
+import { EventClass, SUSPEND } from "../kernel/kernel.ts";
+import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { NUMBER } from "../quantity/index.ts";
+import { timeField } from "./fields.ts";
+import type { ElementKind } from "./kind.ts";
+import { fromWhere, strong, whereTo } from "./words.ts";
+
+/** A stay with no limit of places. */
+export const dwell: ElementKind<"dwell"> = {
+  kind: "dwell",
+  label: "Dwell",
+  plural: "Dwells",
+  summary: "A stay of some time, for any number at once.",
+  group: "flow",
+  hasWayIn: true,
+  hasWayOut: true,
+  fields: [timeField("time", "Time", "Length of stay.")],
+  properties: { count: PLAIN },
+
+  prepare(node, lowering) {
+    const { element, index } = node;
+    const { kernel } = lowering;
+    const { pool } = kernel;
+    const inside = lowering.level();
+    const stayed = lowering.tally();
+    const add = lowering.measuresOf(element, "dwell");
+    lowering.levelMeasures(add, "inside", "Inside", inside);
+    lowering.tallyMeasures(add, "stay", "Stay", () => stayed);
+    add("left", "Left", NUMBER, () => stayed.count);
+    lowering.property(node, "count", () => inside.value);
+    lowering.showCount(node, () => inside.value);
+
+    return () => {
+      const time = lowering.read(node, "time", 0);
+      const dwelling = placeCode(index, PHASE.dwelling);
+      const blocked = placeCode(index, PHASE.blocked);
+      const entry = kernel.here;
+      lowering.entries[index] = kernel.emit((token) => {
+        inside.add(1);
+        pool.begin(token, dwelling, kernel.clock);
+        pool.setPc(token, entry + 1);
+        kernel.delay(token, time(token), EventClass.activityEnd, element.id, "time");
+        return SUSPEND;
+      });
+      kernel.emit((token) => {
+        stayed.add(lowering.credit(token, PART.dwelling));
+        return away;
+      });
+      const away = lowering.leave(node, {
+        release: () => inside.add(-1),
+        onBlocked(token) {
+          pool.begin(token, blocked, kernel.clock);
+        },
+        onUnblocked: (token) => void lowering.credit(token, PART.blocked),
+      });
+    };
+  },
+
+  readBack: (node, { nodes }) => [
+    "Takes entities from ", ...fromWhere(node, nodes), ". Each stays ", strong(node.element.time), ", any number at once.",
+    ...whereTo(node, nodes),
+  ],
+
+  takesTime: ({ settings }) => settings.get("time")?.constant !== 0,
+};

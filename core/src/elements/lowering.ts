@@ -1,0 +1,451 @@
+import type { Environment, Read, Source } from "../expression/index.ts";
+import { type Dimension, NUMBER, RATE, TIME } from "../quantity/index.ts";
+import type { Streams } from "../random/streams.ts";
+import { Level } from "../statistics/level.ts";
+import type { Measure } from "../statistics/measure.ts";
+import { Tally } from "../statistics/tally.ts";
+import { type Model, type Node, streamOf, type Way } from "../model/model.ts";
+import { Claimable, WaitList } from "../kernel/claims.ts";
+import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
+import { PART, PHASE, placeCode, SINCE, STRIDE_BITS } from "../kernel/pool.ts";
+import { EntityTypeMeter } from "./typeMeter.ts";
+
+/** A count that warm-up sets back to 0, and that also knows its value since the start. */
+export class Counter {
+  total = 0;
+  private discarded = 0;
+  /** Counted since the last restart. */
+  get n(): number {
+    return this.total - this.discarded;
+  }
+  restart(): void {
+    this.discarded = this.total;
+  }
+}
+
+/** What is held at an element when an entity leaves it, and what is noted while it cannot. */
+export interface Leaving {
+  /** Gives up what the entity holds here. Runs once its next place is sure. */
+  readonly release?: (token: number) => void;
+  readonly onBlocked?: (token: number) => void;
+  readonly onUnblocked?: (token: number) => void;
+}
+
+interface Restartable {
+  restart(): void;
+}
+
+/**
+ * Builds the step programs and meters of one replication from a model. Element
+ * kinds use it to say what they do; it knows links, ways out and admission, and
+ * nothing of any kind.
+ */
+export class Lowering {
+  /** First step of each element, by node index. */
+  readonly entries: Int32Array;
+  /** Entities inside an element or on the way to it, by node index; kept only where some way out asks for the shortest line. */
+  private readonly present: Int32Array | undefined;
+  readonly measures: Measure[] = [];
+  readonly typeMeters: readonly EntityTypeMeter[];
+  /** Rooms a mover claims before it sets out, by node index; absent where all are let in. */
+  private readonly admissions: (Claimable | undefined)[];
+  private readonly properties = new Map<string, Read>();
+  private readonly shownCounts = new Map<number, () => number>();
+  private readonly meters: Restartable[] = [];
+  private measuredFrom = 0;
+  private readonly linkPlaces: number;
+
+  constructor(
+    readonly model: Model,
+    readonly kernel: Kernel,
+    private readonly streams: Streams,
+  ) {
+    this.entries = new Int32Array(model.nodes.length).fill(SUSPEND);
+    const asked = model.nodes.some(({ element }) => "wayOut" in element && element.wayOut === "shortest line");
+    this.present = asked ? new Int32Array(model.nodes.length) : undefined;
+    this.admissions = model.nodes.map(() => undefined);
+    this.linkPlaces = model.nodes.length;
+    this.typeMeters = model.types.map((type) => new EntityTypeMeter(type.type, this));
+  }
+
+  /** Seconds measured so far: since the start, or since the warm-up ended. */
+  get measuredTime(): number {
+    return this.kernel.now - this.measuredFrom;
+  }
+
+  level(): Level {
+    return this.meter(new Level(this.kernel.clock));
+  }
+
+  tally(): Tally {
+    return this.meter(new Tally());
+  }
+
+  counter(): Counter {
+    return this.meter(new Counter());
+  }
+
+  meter<M extends Restartable>(meter: M): M {
+    this.meters.push(meter);
+    return meter;
+  }
+
+  /** Discards everything measured so far. */
+  restartMeters(): void {
+    this.measuredFrom = this.kernel.now;
+    for (const meter of this.meters) meter.restart();
+  }
+
+  /** Declares measures of an owner. */
+  measuresOf(owner: { readonly id: string; readonly name: string }, ownerKind: string) {
+    return (id: string, label: string, dimension: Dimension, read: () => number): void => {
+      this.measures.push({ key: `${owner.id}/${id}`, ownerId: owner.id, owner: owner.name, ownerKind, id, label, dimension, read });
+    };
+  }
+
+  /** Average, maximum and final value of a level, as three measures. */
+  levelMeasures(add: ReturnType<Lowering["measuresOf"]>, id: string, label: string, level: Level): void {
+    add(`${id}.mean`, `${label}, average`, NUMBER, () => level.integral / this.measuredTime);
+    add(`${id}.max`, `${label}, most`, NUMBER, () => level.max);
+    add(`${id}.end`, `${label}, at the end`, NUMBER, () => level.value);
+  }
+
+  /** Mean, maximum and quantiles of a tally of times. */
+  tallyMeasures(add: ReturnType<Lowering["measuresOf"]>, id: string, label: string, tally: () => Tally): void {
+    add(`${id}.mean`, `${label}, mean`, TIME, () => tally().mean);
+    add(`${id}.max`, `${label}, longest`, TIME, () => tally().max);
+    for (const p of [50, 90, 95, 99]) add(`${id}.p${p}`, `${label}, ${p} % quantile`, TIME, () => tally().histogram.quantile(p / 100));
+  }
+
+  throughput(add: ReturnType<Lowering["measuresOf"]>, done: Counter): void {
+    add("throughput", "Throughput", RATE, () => done.n / this.measuredTime);
+  }
+
+  /** Declares how many have passed, or are inside, for the count beside the symbol while watching. */
+  showCount(node: Node, read: () => number): void {
+    this.shownCounts.set(node.index, read);
+  }
+
+  passed(node: Node): number {
+    return this.shownCounts.get(node.index)?.() ?? 0;
+  }
+
+  /** Declares what expressions read as `Element.property`. */
+  property(node: Node, name: string, read: Read): void {
+    this.properties.set(`${node.index}/${name}`, read);
+  }
+
+  /** Only so many may be in or on the way to the element; movers wait for room where they are. */
+  admit(node: Node, room: Claimable): void {
+    this.admissions[node.index] = room;
+  }
+
+  /** The closure of a setting, drawing from the setting's own stream; `fallback` where the setting is empty or a word. */
+  read(node: Node, field: string, fallback: number): Read {
+    const checked = node.settings.get(field);
+    return checked ? checked.compile(this.environment(streamOf(node.element, field))) : () => fallback;
+  }
+
+  environment(stream: number): Environment {
+    const { streams } = this;
+    let uniform: (() => number) | undefined;
+    return {
+      reader: (source) => this.reader(source),
+      get uniform() {
+        return (uniform ??= streams.uniform(stream));
+      },
+    };
+  }
+
+  private reader(source: Source): Read {
+    const { kernel } = this;
+    const { pool } = kernel;
+    switch (source.kind) {
+      case "clock": return () => kernel.now;
+      case "timeOfDay": return () => (this.model.startOfDay + kernel.now) % 86400;
+      case "day": return () => Math.floor((this.model.startOfDay + kernel.now) / 86400) + 1;
+      case "entityType": return (token) => pool.typeOf(token);
+      case "entityAge": return (token) => kernel.now - pool.bornAt(token);
+      case "attribute": {
+        const { slot } = source;
+        const { attributeCount } = this.model;
+        return (token) => pool.attributes[token * attributeCount + slot];
+      }
+      case "element": {
+        const read = this.properties.get(`${source.element}/${source.property}`);
+        if (!read) throw new Error(`No reader for ${source.property} of element ${source.element}`);
+        return read;
+      }
+    }
+  }
+
+  /** Adds what a token spent in its present phase to one part of its time in the system. */
+  credit(token: number, part: number): number {
+    const { pool, clock } = this.kernel;
+    const { floats } = pool;
+    const base = token << STRIDE_BITS;
+    const spent = clock[0] - floats[base + SINCE];
+    floats[base + part] += spent;
+    return spent;
+  }
+
+  /** An entity of type `type` is born and goes on at step `pc`. */
+  birth(type: number, pc: number): void {
+    const { kernel, model } = this;
+    const token = kernel.makeEntity(type, pc);
+    if (token < 0) return;
+    this.typeMeters[type].enter();
+    if (model.attributeCount === 0) return;
+    const { attributes } = this.births[type] ?? (this.births[type] = this.prepareBirth(type));
+    for (let i = 0; i < attributes.length; i++) {
+      kernel.pool.attributes[token * model.attributeCount + attributes[i].slot] = attributes[i].value(token);
+    }
+  }
+
+  private readonly births: { attributes: { slot: number; value: Read }[] }[] = [];
+
+  private prepareBirth(type: number) {
+    const attributes = this.model.types[type].attributes.map(({ slot, value, stream }) => ({ slot, value: value.compile(this.environment(stream)) }));
+    return { attributes };
+  }
+
+  /** The entity leaves the system unserved, for want of room. */
+  lose(token: number, node: Node): number {
+    const { kernel } = this;
+    this.typeMeters[kernel.pool.typeOf(token)].lose();
+    this.gone(node.index);
+    kernel.pool.release(token);
+    return SUSPEND;
+  }
+
+  /** An entity is no longer in the element (nor on its way to it). */
+  gone(index: number): void {
+    if (this.present) this.present[index] -= 1;
+  }
+
+  /** An entity is in the element or on its way to it. */
+  come(index: number): void {
+    if (this.present) this.present[index] += 1;
+  }
+
+  /** Emits the steps by which entities leave `node` along one of its ways, and returns the first. */
+  leave(node: Node, leaving: Leaving): number {
+    const { kernel, present } = this;
+    const { pool } = kernel;
+    const { release, onBlocked, onUnblocked } = leaving;
+    const departs = node.out.map((way) => this.wayDeparture(way));
+    const rooms = node.out.map((way) => this.admissions[way.to]);
+    const from = node.index;
+
+    const go = (token: number) => {
+      if (release) release(token);
+      if (present) present[from] -= 1;
+      return departs[pool.wayOf(token)](token);
+    };
+    if (node.element.kind !== "departures" && node.element.wayOut === "first free" && departs.length > 1) {
+      return this.leaveByFirstFree(node, rooms, go, leaving);
+    }
+    const choose = this.chooser(node);
+    const start = kernel.here;
+    const granted = start + 1;
+    kernel.emit((token) => {
+      const way = choose(token);
+      if (way < 0) return SUSPEND;
+      pool.setWay(token, way);
+      const room = rooms[way];
+      if (!room || room.claim(token)) return go(token);
+      if (onBlocked) onBlocked(token);
+      pool.setPc(token, granted);
+      return SUSPEND;
+    });
+    kernel.emit((token) => {
+      if (onUnblocked) onUnblocked(token);
+      return go(token);
+    });
+    return start;
+  }
+
+  /**
+   * The element to which entities always go on from `node` at once, in no time
+   * and unhindered; -1 if there is no such. `left` then also counts those who
+   * pass on the link. Kinds use it to go on without the steps of `leave`.
+   */
+  straightOn(node: Node, left: Counter): number {
+    if (node.out.length !== 1 || this.present) return -1;
+    const [way] = node.out;
+    if (way.link.kind !== "direct" || this.admissions[way.to]) return -1;
+    this.passedCounters.set(way.index, left);
+    this.wayDeparture(way);
+    return way.to;
+  }
+
+  /** The first way, in order, whose target has room; failing that, the first to get room. */
+  private leaveByFirstFree(node: Node, rooms: readonly (Claimable | undefined)[], go: (token: number) => number, { onBlocked, onUnblocked }: Leaving): number {
+    const { kernel } = this;
+    const { pool } = kernel;
+    const waiting = new WaitList();
+    for (const room of new Set(rooms)) room?.serve(waiting);
+    const wayByTarget = new Int32Array(this.model.nodes.length);
+    for (let i = node.out.length - 1; i >= 0; i--) wayByTarget[node.out[i].to] = i;
+    const start = kernel.here;
+    const granted = start + 1;
+    kernel.emit((token) => {
+      for (let way = 0; way < rooms.length; way++) {
+        const room = rooms[way];
+        if (room && !room.tryClaim()) continue;
+        pool.setWay(token, way);
+        return go(token);
+      }
+      waiting.append(kernel, token);
+      if (onBlocked) onBlocked(token);
+      pool.setPc(token, granted);
+      return SUSPEND;
+    });
+    kernel.emit((token) => {
+      pool.setWay(token, wayByTarget[pool.wayOf(token)]);
+      if (onUnblocked) onUnblocked(token);
+      return go(token);
+    });
+    return start;
+  }
+
+  /** How an entity picks a way: returns the position among `node.out`, or -1 after a failure. */
+  private chooser(node: Node): Read {
+    const present = this.present ?? new Int32Array(0);
+    const { out, element } = node;
+    if (out.length === 1 || element.kind === "departures") return () => 0;
+    switch (element.wayOut) {
+      case "shortest line":
+        return () => {
+          let best = 0;
+          for (let i = 1; i < out.length; i++) if (present[out[i].to] < present[out[best].to]) best = i;
+          return best;
+        };
+      case "in turn": {
+        let last = -1;
+        return () => (last = (last + 1) % out.length);
+      }
+      case "condition": {
+        const conditions = out.map((way) => way.settings.get("condition")?.compile(this.environment(streamOf(way.link, "condition"))));
+        const otherwise = conditions.findIndex((c) => c === undefined);
+        return (token) => {
+          for (let i = 0; i < conditions.length; i++) {
+            const condition = conditions[i];
+            if (condition && condition(token) !== 0) return i;
+          }
+          return otherwise;
+        };
+      }
+      default: return this.shareChooser(node);
+    }
+  }
+
+  private shareChooser(node: Node): Read {
+    const { kernel } = this;
+    const { out, element } = node;
+    const environment = this.environment(streamOf(element, "wayOut"));
+    const given = out.map((way) => way.settings.get("share"));
+    const none = given.every((share) => share === undefined);
+    const shares = given.map((share) => (none ? () => 1 / out.length : share?.compile(environment)));
+    const rest = shares.findIndex((share) => share === undefined);
+    const weights = new Float64Array(out.length);
+    return (token) => {
+      let total = 0;
+      for (let i = 0; i < weights.length; i++) {
+        const share = shares[i];
+        weights[i] = share ? share(token) : 0;
+        total += weights[i];
+      }
+      if (rest >= 0) {
+        weights[rest] = 1 - total;
+        total = 1;
+      }
+      if (!(Math.abs(total - 1) < 1e-6) || weights.some((w) => !(w >= 0))) {
+        kernel.fail({
+          code: "bad-share",
+          message: `The shares of the ways out of ${element.name} came to ${total}, not to 1.`,
+          hint: "Make the shares sum to 100 % for every entity.",
+          id: element.id,
+          field: "wayOut",
+          value: total,
+        });
+        return -1;
+      }
+      const u = environment.uniform();
+      let sum = 0;
+      for (let i = 0; i < weights.length - 1; i++) {
+        sum += weights[i];
+        if (u < sum) return i;
+      }
+      return weights.length - 1;
+    };
+  }
+
+  private readonly passedCounters = new Map<number, Counter>();
+
+  /** Counts entities that set out on a link. */
+  private passedOn(way: Way): Counter {
+    let counter = this.passedCounters.get(way.index);
+    if (!counter) {
+      counter = this.counter();
+      this.passedCounters.set(way.index, counter);
+    }
+    return counter;
+  }
+
+  private readonly wayDepartures = new Map<number, Read>();
+
+  /** What happens when an entity sets out on a link: returns the next step. One for each link. */
+  private wayDeparture(way: Way): Read {
+    let depart = this.wayDepartures.get(way.index);
+    if (!depart) {
+      depart = this.makeWayDeparture(way);
+      this.wayDepartures.set(way.index, depart);
+    }
+    return depart;
+  }
+
+  private makeWayDeparture(way: Way): Read {
+    const { kernel, entries, present, model } = this;
+    const { pool } = kernel;
+    const { to, link } = way;
+    const passed = this.passedOn(way);
+    const name = `${model.nodes[way.from].element.name} to ${model.nodes[to].element.name}`;
+    const add = this.measuresOf({ id: link.id, name }, "link");
+    add("passed", "Entities that set out", NUMBER, () => passed.n);
+    if (link.kind === "direct") {
+      return () => {
+        passed.total += 1;
+        if (present) present[to] += 1;
+        return entries[to];
+      };
+    }
+    const underWay = this.level();
+    this.levelMeasures(add, "underWay", "Under way", underWay);
+    const [field, duration] = this.travelTime(way);
+    const place = placeCode(this.linkPlaces + way.index, PHASE.moving);
+    const arrive = kernel.emit((token) => {
+      underWay.add(-1);
+      this.credit(token, PART.moving);
+      return entries[to];
+    });
+    return (token) => {
+      passed.total += 1;
+      if (present) present[to] += 1;
+      underWay.add(1);
+      pool.begin(token, place, kernel.clock);
+      pool.setPc(token, arrive);
+      kernel.delay(token, duration(token), EventClass.activityEnd, link.id, field);
+      return SUSPEND;
+    };
+  }
+
+  private travelTime({ link, settings, drawnLength }: Way): [field: string, duration: Read] {
+    const time = settings.get("time");
+    if (link.kind === "timed" && time) return ["time", time.compile(this.environment(streamOf(link, "time")))];
+    const metres = settings.get("length")?.constant ?? drawnLength;
+    const speeds = this.model.types.map(({ speed, type }) => speed?.compile(this.environment(streamOf(type, "speed"))));
+    const { pool } = this.kernel;
+    return ["length", (token) => metres / (speeds[pool.typeOf(token)]?.(token) ?? Number.NaN)];
+  }
+}

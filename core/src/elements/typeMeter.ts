@@ -1,0 +1,85 @@
+import type { EntityType } from "../document/schema.ts";
+import { NUMBER, TIME } from "../quantity/index.ts";
+import { mergeTallies, type Tally } from "../statistics/tally.ts";
+import type { Lowering } from "./lowering.ts";
+import { FIRST_PART, PART, PARTS, STRIDE_BITS } from "../kernel/pool.ts";
+
+const PART_LABELS: Readonly<Record<keyof typeof PART, string>> = {
+  waiting: "Time waiting in lines",
+  worked: "Time worked on",
+  moving: "Time moving",
+  dwelling: "Time dwelling",
+  blocked: "Time blocked",
+};
+
+/** Sums of the parts of time in the system over departed entities. */
+class PartSums {
+  readonly sums = new Float64Array(PARTS);
+  restart(): void {
+    this.sums.fill(0);
+  }
+}
+
+/** What is measured of each entity type, with no set-up. */
+export class EntityTypeMeter {
+  private readonly inSystem;
+  private readonly created;
+  private readonly lost;
+  /** Times in the system by exit; merged for the type as a whole. */
+  private readonly times: Tally[] = [];
+  private readonly parts: PartSums;
+
+  constructor(
+    type: EntityType,
+    private readonly lowering: Lowering,
+  ) {
+    this.inSystem = lowering.level();
+    this.created = lowering.counter();
+    this.lost = lowering.counter();
+    this.parts = lowering.meter(new PartSums());
+    const add = lowering.measuresOf(type, "entity type");
+    add("created", "Created", NUMBER, () => this.created.n);
+    add("departed", "Departed", NUMBER, () => this.departed);
+    add("lost", "Lost", NUMBER, () => this.lost.n);
+    add("lost.share", "Lost, share of created", NUMBER, () => this.lost.n / this.created.n);
+    lowering.levelMeasures(add, "inSystem", "In system", this.inSystem);
+    lowering.tallyMeasures(add, "timeInSystem", "Time in system", () => mergeTallies(this.times));
+    for (const part of Object.keys(PART) as (keyof typeof PART)[]) {
+      add(`${part}.mean`, `${PART_LABELS[part]}, mean`, TIME, () => this.parts.sums[PART[part] - FIRST_PART] / this.departed);
+    }
+  }
+
+  enter(): void {
+    this.created.total += 1;
+    this.inSystem.add(1);
+  }
+
+  lose(): void {
+    this.lost.total += 1;
+    this.inSystem.add(-1);
+  }
+
+  private get departed(): number {
+    return this.times.reduce((sum, tally) => sum + tally.count, 0);
+  }
+
+  /** A tally of times in the system of this type by one more exit. */
+  exit(): Tally {
+    const tally = this.lowering.tally();
+    this.times.push(tally);
+    return tally;
+  }
+
+  /** An entity leaves by a departure. */
+  depart(token: number): void {
+    this.inSystem.add(-1);
+    const { sums } = this.parts;
+    const { floats } = this.lowering.kernel.pool;
+    const base = (token << STRIDE_BITS) + FIRST_PART;
+    sums[0] += floats[base];
+    sums[1] += floats[base + 1];
+    sums[2] += floats[base + 2];
+    sums[3] += floats[base + 3];
+    sums[4] += floats[base + 4];
+  }
+}

@@ -1,0 +1,60 @@
+import type { Element, ElementKindName } from "../document/schema.ts";
+import type { Node } from "../model/model.ts";
+import type { Phrase } from "./kind.ts";
+
+const NUMBER_WORDS = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"];
+
+export const countWord = (n: number): string => NUMBER_WORDS[n] ?? String(n);
+
+export const strong = (text: string): Phrase => ({ strong: text });
+
+/** Names in a list: "A", "A and B", "A, B and C". */
+export function listed(names: readonly string[]): Phrase[] {
+  return names.flatMap((name, i) => {
+    const before = i === 0 ? [] : [i === names.length - 1 ? " and " : ", "];
+    return [...before, strong(name)];
+  });
+}
+
+/** Where entities come from, in words. */
+export function fromWhere(node: Node, nodes: readonly Node[]): Phrase[] {
+  const names = [...new Set(node.in.map((way) => nodes[way.from].element.name))];
+  return names.length === 0 ? ["nowhere yet"] : listed(names);
+}
+
+/** Where entities go next, and how they choose, in words. */
+export function whereTo(node: Node, nodes: readonly Node[]): Phrase[] {
+  const { element, out } = node;
+  if (element.kind === "departures") return [];
+  if (out.length === 0) return [" Then ", strong("nowhere yet"), "."];
+  const names = out.map((way) => nodes[way.to].element.name);
+  if (out.length === 1) return [" Then on to ", strong(names[0]), "."];
+  switch (element.wayOut) {
+    case "share": {
+      const given = out.map((way) => way.link.share);
+      const even = given.every((share) => share === "");
+      if (even) return [" Then to ", ...listed(names), " in even shares."];
+      return [" Then ", ...out.flatMap((_, i): Phrase[] => [i === 0 ? "" : ", ", strong(given[i] || "the rest"), " to ", strong(names[i])]), "."];
+    }
+    case "shortest line": return [" Then to whichever of ", ...listed(names), " has the fewest in it or on the way to it."];
+    case "in turn": return [" Then to ", ...listed(names), " in turn."];
+    case "first free": return [" Then to the first of ", ...listed(names), " with room."];
+    case "condition":
+      return [
+        " Then ",
+        ...out.flatMap((way, i): Phrase[] => [i === 0 ? "" : "; ", ...(way.link.condition ? ["if ", strong(way.link.condition), " "] : ["otherwise "]), "to ", strong(names[i])]),
+        ".",
+      ];
+  }
+}
+
+/** A default name for a new element: the label, with a number where it is taken. */
+export function freshName(label: string, taken: readonly { readonly name: string }[]): string {
+  const used = new Set(taken.map((t) => t.name.toLowerCase()));
+  if (!used.has(label.toLowerCase())) return label;
+  let n = 2;
+  while (used.has(`${label} ${n}`.toLowerCase())) n += 1;
+  return `${label} ${n}`;
+}
+
+export const isKind = <K extends ElementKindName>(element: Element, kind: K): element is Extract<Element, { kind: K }> => element.kind === kind;

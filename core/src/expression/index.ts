@@ -1,0 +1,4 @@
+export * from "./types.ts";
+export * from "./scope.ts";
+export * from "./check.ts";
+export { parseExpression } from "./parser.ts";

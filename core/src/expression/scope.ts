@@ -1,0 +1,71 @@
+import { TIME } from "../quantity/index.ts";
+import { numberOf, PLAIN, type ValueType } from "./types.ts";
+
+/** Something a running model can be asked for; the kernel turns it into a reader. */
+export type Source =
+  | { readonly kind: "clock" | "timeOfDay" | "day" }
+  | { readonly kind: "entityType" | "entityAge" }
+  | { readonly kind: "attribute"; readonly slot: number }
+  | { readonly kind: "element"; readonly element: number; readonly property: string };
+
+/** What a name stands for where an expression is written. */
+export interface Meaning {
+  readonly type: ValueType;
+  /** Read from the running model … */
+  readonly source?: Source;
+  /** … or known beforehand. */
+  readonly constant?: number;
+  readonly properties?: ReadonlyMap<string, Meaning>;
+}
+
+/** The names that may be used in an expression, and the table its texts are interned in. */
+export interface Scope {
+  find(name: string): Meaning | undefined;
+  names(): readonly string[];
+  intern(text: string): number;
+}
+
+/** Names are matched by their letters and digits alone: `TicketLine` means the element "Ticket line". */
+export const nameKey = (name: string): string => name.normalize("NFC").replace(/[^\p{L}\p{N}]/gu, "").toLowerCase();
+
+export const CLOCK: Meaning = {
+  type: numberOf(TIME),
+  source: { kind: "clock" },
+  properties: new Map<string, Meaning>([
+    ["timeOfDay", { type: numberOf(TIME), source: { kind: "timeOfDay" } }],
+    ["day", { type: PLAIN, source: { kind: "day" } }],
+  ]),
+};
+
+/** A scope of fixed names over a shared table of texts. */
+export function makeScope(meanings: ReadonlyMap<string, Meaning>, intern: (text: string) => number): Scope {
+  const byKey = new Map([...meanings].map(([name, meaning]) => [nameKey(name), meaning]));
+  return { find: (name) => byKey.get(nameKey(name)), names: () => [...meanings.keys()], intern };
+}
+
+/** The candidate closest to a mistyped name, if one is close enough to be meant. */
+export function closestName(name: string, candidates: readonly string[]): string | undefined {
+  const wanted = nameKey(name);
+  let best: string | undefined;
+  let bestDistance = Math.max(1, Math.floor(wanted.length / 3)) + 1;
+  for (const candidate of candidates) {
+    const distance = editDistance(wanted, nameKey(candidate));
+    if (distance < bestDistance) [best, bestDistance] = [candidate, distance];
+  }
+  return best;
+}
+
+/** Levenshtein distance (1966) by one row of the table. */
+function editDistance(a: string, b: string): number {
+  const row = Array.from({ length: b.length + 1 }, (_, i) => i);
+  for (let i = 1; i <= a.length; i++) {
+    let diagonal = row[0];
+    row[0] = i;
+    for (let j = 1; j <= b.length; j++) {
+      const cost = Math.min(row[j] + 1, row[j - 1] + 1, diagonal + (a[i - 1] === b[j - 1] ? 0 : 1));
+      diagonal = row[j];
+      row[j] = cost;
+    }
+  }
+  return row[b.length];
+}

@@ -1,0 +1,18 @@
+export * from "./quantity/index.ts";
+export * from "./expression/index.ts";
+export * from "./document/schema.ts";
+export * from "./document/problem.ts";
+export * from "./document/read.ts";
+export * from "./document/write.ts";
+export * from "./document/streams.ts";
+export * from "./compile/compile.ts";
+export * from "./compile/geometry.ts";
+export { type Frame, type ReplicationResult, Session, type SessionOptions } from "./compile/session.ts";
+export { PHASE } from "./kernel/pool.ts";
+export type { RunFailure } from "./kernel/failure.ts";
+export type { Model, Node, Way } from "./model/model.ts";
+export * from "./elements/index.ts";
+export { distributions } from "./random/distributions.ts";
+export type { MeasureInfo } from "./statistics/measure.ts";
+export * from "./inference/interval.ts";
+export * from "./inference/comparePaired.ts";

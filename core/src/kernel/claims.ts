@@ -1,0 +1,96 @@
+import type { Kernel } from "./kernel.ts";
+import { JOINED, NEXT, STRIDE_BITS } from "./pool.ts";
+
+/** First in, first out, linked through the tokens themselves: waiting allocates nothing. */
+export class WaitList {
+  head = -1;
+  tail = -1;
+  length = 0;
+
+  append(kernel: Kernel, token: number): void {
+    const { ints, floats } = kernel.pool;
+    const base = token << STRIDE_BITS;
+    ints[base + NEXT] = -1;
+    floats[base + JOINED] = kernel.nextJoin();
+    if (this.tail < 0) this.head = token;
+    else ints[(this.tail << STRIDE_BITS) + NEXT] = token;
+    this.tail = token;
+    this.length += 1;
+  }
+
+  shift(kernel: Kernel): number {
+    const token = this.head;
+    this.head = kernel.pool.ints[(token << STRIDE_BITS) + NEXT];
+    if (this.head < 0) this.tail = -1;
+    this.length -= 1;
+    return token;
+  }
+}
+
+/**
+ * A counted resource that tokens claim and free one unit of: places in a line,
+ * slots of a station, the head of a queue. Whoever frees a unit hands it to the
+ * token that has waited longest in any of the lists this resource serves.
+ */
+export class Claimable {
+  free: number;
+  /** Lists served: its own, and those of claims that accept any of several resources. */
+  private readonly lists: WaitList[] = [];
+  readonly own = new WaitList();
+
+  constructor(
+    private readonly kernel: Kernel,
+    readonly capacity: number,
+    /** Number by which a claim among several tells which was granted. */
+    readonly index = 0,
+  ) {
+    this.free = capacity;
+    this.lists.push(this.own);
+  }
+
+  serve(list: WaitList): void {
+    this.lists.push(list);
+  }
+
+  /** Takes a unit if one is free; otherwise the token joins the line and must suspend. */
+  claim(token: number): boolean {
+    if (this.free > 0) {
+      this.free -= 1;
+      return true;
+    }
+    this.own.append(this.kernel, token);
+    return false;
+  }
+
+  /** Takes a unit if one is free; never waits. */
+  tryClaim(): boolean {
+    if (this.free === 0) return false;
+    this.free -= 1;
+    return true;
+  }
+
+  /** Gives a unit back, or straight on to the token that waits longest, which then resumes at this instant. */
+  release(): void {
+    const { lists, kernel } = this;
+    let chosen = lists[0];
+    if (lists.length > 1) {
+      let earliest = chosen.head < 0 ? Infinity : kernel.pool.floats[(chosen.head << STRIDE_BITS) + JOINED];
+      for (let i = 1; i < lists.length; i++) {
+        const { head } = lists[i];
+        if (head < 0) continue;
+        const joined = kernel.pool.floats[(head << STRIDE_BITS) + JOINED];
+        if (joined < earliest) {
+          earliest = joined;
+          chosen = lists[i];
+        }
+      }
+    }
+    if (chosen.head < 0) {
+      this.free += 1;
+      return;
+    }
+    const token = chosen.shift(kernel);
+    if (chosen !== this.own) kernel.pool.setWay(token, this.index);
+    kernel.resume(token);
+  }
+}

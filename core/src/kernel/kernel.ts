@@ -1,0 +1,211 @@
+import { Calendar } from "./calendar.ts";
+import type { RunFailure } from "./failure.ts";
+import { NO_TYPE, PC, placeIndex, STRIDE_BITS, TokenPool } from "./pool.ts";
+
+/**
+ * Events at one instant happen in this order of classes, then in the order in
+ * which they were scheduled. Releases (a token that was granted what it waited
+ * for) need no calendar: they resume at the same instant, first granted first,
+ * after any change of capacity and before any arrival.
+ */
+export const EventClass = { capacityChange: 0, activityEnd: 1, arrival: 2, endOfRun: 3 } as const;
+
+/** One step of a program: does its work for a token and returns the next step, or `SUSPEND`. */
+export type Step = (token: number) => number;
+export const SUSPEND = -1;
+
+export interface Limits {
+  /** Most entities in the system at once. */
+  readonly entities: number;
+  /** Most steps of programs at one instant. */
+  readonly stepsAtAnInstant: number;
+  /** Most events in a replication. */
+  readonly events: number;
+}
+
+export const DEFAULT_LIMITS: Limits = { entities: 1_000_000, stepsAtAnInstant: 1_000_000, events: 2e10 };
+
+/** How many steps are watched, once an endless loop is suspected, to name the elements in it. */
+const LOOP_SAMPLE = 1000;
+
+/**
+ * Runs step programs of tokens in time. It knows nothing of stations or
+ * entities' ways: those are lowered to steps.
+ */
+export class Kernel {
+  /** The one clock, in seconds from the start; meters share it. */
+  readonly clock = new Float64Array(1);
+  events = 0;
+  ended = false;
+  failure: RunFailure | undefined;
+  readonly calendar = new Calendar();
+  readonly pool: TokenPool;
+  readonly steps: Step[] = [];
+  private ready = new Int32Array(64);
+  private readyHead = 0;
+  private readyCount = 0;
+  private joins = 0;
+  /** Steps run at the present instant. */
+  private spins = 0;
+  private readonly loop = new Set<number>();
+  private entities = 0;
+
+  constructor(
+    attributeCount: number,
+    private readonly limits: Limits,
+    /** Turns place indices into words for messages. */
+    private readonly describe: (place: number) => { name: string; id?: string },
+  ) {
+    this.pool = new TokenPool(attributeCount);
+  }
+
+  get now(): number {
+    return this.clock[0];
+  }
+
+  /** Adds a step and returns its number. */
+  emit(step: Step): number {
+    return this.steps.push(step) - 1;
+  }
+
+  /** Number the next emitted step will have. */
+  get here(): number {
+    return this.steps.length;
+  }
+
+  nextJoin(): number {
+    return this.joins++;
+  }
+
+  /** Makes the token go on at this instant. */
+  resume(token: number): void {
+    if (this.readyCount === this.ready.length) {
+      const grown = new Int32Array(this.ready.length * 2);
+      for (let i = 0; i < this.readyCount; i++) grown[i] = this.ready[(this.readyHead + i) & (this.ready.length - 1)];
+      this.ready = grown;
+      this.readyHead = 0;
+    }
+    this.ready[(this.readyHead + this.readyCount++) & (this.ready.length - 1)] = token;
+  }
+
+  /** A new entity that starts at step `pc` at this instant; -1 when there are too many. */
+  makeEntity(type: number, pc: number): number {
+    if (this.pool.alive >= this.limits.entities) {
+      this.failTooMany();
+      return -1;
+    }
+    const token = this.pool.take(type, pc, this.clock);
+    this.pool.serial[token] = ++this.entities;
+    this.resume(token);
+    return token;
+  }
+
+  /** A process of the system that starts at step `pc` at `time`. */
+  startProcess(pc: number, time: number, eventClass: number): void {
+    this.calendar.schedule(this.pool.take(NO_TYPE, pc, this.clock), time, eventClass);
+  }
+
+  /**
+   * Suspends the token for `duration` seconds. A negative or non-finite duration
+   * stops the replication with the place, the setting and the value.
+   */
+  delay(token: number, duration: number, eventClass: number, id: string, field: string): void {
+    if (duration >= 0 && duration < Infinity) this.calendar.schedule(token, this.now + duration, eventClass);
+    else this.failDuration(duration, id, field);
+  }
+
+  /** Runs until after the last event at or before `until`, the end, a failure, or `most` events. True when stopped by `most`. */
+  run(until: number, most: number): boolean {
+    const { calendar, steps, clock, pool } = this;
+    const mostSpins = this.limits.stepsAtAnInstant;
+    const stopAt = this.events + most;
+    let spins = this.spins;
+    let stopped = false;
+    while (!this.ended) {
+      let token: number;
+      if (this.readyCount > 0 && !(calendar.nextTime === clock[0] && calendar.nextClass === EventClass.capacityChange)) {
+        token = this.ready[this.readyHead];
+        this.readyHead = (this.readyHead + 1) & (this.ready.length - 1);
+        this.readyCount -= 1;
+      } else {
+        if (this.events >= stopAt) {
+          stopped = true;
+          break;
+        }
+        const time = calendar.nextTime;
+        if (time > until || calendar.size === 0) break;
+        if (time > clock[0]) {
+          clock[0] = time;
+          spins = 0;
+        }
+        token = calendar.pop();
+        this.events += 1;
+      }
+      let pc = pool.ints[(token << STRIDE_BITS) + PC];
+      do {
+        pc = steps[pc](token);
+        if (++spins > mostSpins) this.watchLoop(token, spins - mostSpins);
+      } while (pc >= 0 && !this.ended);
+    }
+    this.spins = spins;
+    return stopped;
+  }
+
+  /** Whether tokens are waiting to go on at this instant. */
+  get hasReleases(): boolean {
+    return this.readyCount > 0;
+  }
+
+  get outOfBudget(): boolean {
+    return this.events >= this.limits.events;
+  }
+
+  fail(failure: Omit<RunFailure, "time">): void {
+    if (this.failure) return;
+    this.failure = { ...failure, time: this.now };
+    this.ended = true;
+  }
+
+  private failDuration(value: number, id: string, field: string): void {
+    const negative = value < 0;
+    this.fail({
+      code: negative ? "negative-duration" : "non-finite-duration",
+      message: negative ? `gave ${value} s, and a time cannot be negative.` : "gave no finite time.",
+      hint: negative ? "Use a distribution without negative values, or max(0 s, …)." : "Look for a division by zero or parameters outside a distribution's range.",
+      id,
+      field,
+      value,
+    });
+  }
+
+  private failTooMany(): void {
+    const counts = new Map<number, number>();
+    for (let token = 0; token < this.pool.used; token++) {
+      if (this.pool.typeOf(token) < 0) continue;
+      const place = placeIndex(this.pool.placeOf(token));
+      counts.set(place, (counts.get(place) ?? 0) + 1);
+    }
+    const [place, count] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a), [0, 0]);
+    const { name, id } = this.describe(place);
+    this.fail({
+      code: "too-many-entities",
+      message: `More than ${this.limits.entities} entities are in the system; ${count} of them are at ${name}.`,
+      hint: "More arrive than can be worked off there: add capacity, shorten the work, or arrive more slowly.",
+      id,
+      value: count,
+    });
+  }
+
+  /** Notes where an endless loop passes, and stops the replication once it has been seen well enough to be named. */
+  private watchLoop(token: number, seen: number): void {
+    if (this.pool.typeOf(token) >= 0) this.loop.add(placeIndex(this.pool.placeOf(token)));
+    if (seen < LOOP_SAMPLE) return;
+    const places = [...this.loop].map(this.describe);
+    this.fail({
+      code: "instant-loop",
+      message: `Entities go round without any time passing: ${places.map((p) => p.name).join(", ")}.`,
+      hint: "Give one of these a time above 0, or a way out of the loop.",
+      id: places.find((p) => p.id)?.id,
+    });
+  }
+}

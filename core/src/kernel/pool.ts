@@ -1,0 +1,132 @@
+/** What an entity's time in the system is made of, as float columns of a token. */
+export const PART = { waiting: 3, worked: 4, moving: 5, dwelling: 6, blocked: 7 } as const;
+export const FIRST_PART = 3;
+export const PARTS = 5;
+
+/** Float columns: when the present phase began, when it was born, order of joining the list it waits in, and the parts. */
+export const SINCE = 0;
+export const BORN = 1;
+export const JOINED = 2;
+
+/** Whole-number columns: next step, next token of the list it waits in (of the free list when not alive), place, way chosen last, entity type. */
+export const PC = 0;
+export const NEXT = 1;
+export const PLACE = 2;
+export const WAY = 3;
+export const TYPE = 4;
+
+/** Columns are kept together, eight a token, so that a step touches one stretch of memory. */
+export const STRIDE_BITS = 3;
+const STRIDE = 1 << STRIDE_BITS;
+
+/** Type of a token that is a process of the system, or not alive. */
+export const NO_TYPE = -1;
+
+/**
+ * Tokens, the things that run step programs: entities, and the processes of the
+ * system such as a source of arrivals. Freed tokens are used again. The arrays
+ * are replaced when the pool grows, so read them from the pool each time.
+ */
+export class TokenPool {
+  floats = new Float64Array(256 * STRIDE);
+  ints = new Int32Array(256 * STRIDE);
+  /** Number of the entity, counted from 1 in order of creation. */
+  serial = new Float64Array(256);
+  /** Attribute values, `attributeCount` a token. */
+  attributes: Float64Array;
+  /** Tokens in use. */
+  alive = 0;
+  /** Every token ever used is below this number. */
+  used = 0;
+  private size = 256;
+  private firstFree = -1;
+
+  constructor(readonly attributeCount: number) {
+    this.attributes = new Float64Array(256 * attributeCount);
+  }
+
+  take(type: number, pc: number, clock: Float64Array): number {
+    let token = this.firstFree;
+    if (token >= 0) this.firstFree = this.ints[(token << STRIDE_BITS) + NEXT];
+    else {
+      token = this.used++;
+      if (token === this.size) this.grow();
+    }
+    this.alive += 1;
+    const base = token << STRIDE_BITS;
+    const { ints, floats } = this;
+    ints[base + PC] = pc;
+    ints[base + TYPE] = type;
+    floats[base + BORN] = clock[0];
+    floats[base + 3] = 0;
+    floats[base + 4] = 0;
+    floats[base + 5] = 0;
+    floats[base + 6] = 0;
+    floats[base + 7] = 0;
+    return token;
+  }
+
+  release(token: number): void {
+    const base = token << STRIDE_BITS;
+    this.alive -= 1;
+    this.ints[base + TYPE] = NO_TYPE;
+    this.ints[base + NEXT] = this.firstFree;
+    this.firstFree = token;
+  }
+
+  typeOf(token: number): number {
+    return this.ints[(token << STRIDE_BITS) + TYPE];
+  }
+
+  placeOf(token: number): number {
+    return this.ints[(token << STRIDE_BITS) + PLACE];
+  }
+
+  wayOf(token: number): number {
+    return this.ints[(token << STRIDE_BITS) + WAY];
+  }
+
+  setWay(token: number, way: number): void {
+    this.ints[(token << STRIDE_BITS) + WAY] = way;
+  }
+
+  setPc(token: number, pc: number): void {
+    this.ints[(token << STRIDE_BITS) + PC] = pc;
+  }
+
+  bornAt(token: number): number {
+    return this.floats[(token << STRIDE_BITS) + BORN];
+  }
+
+  sinceOf(token: number): number {
+    return this.floats[(token << STRIDE_BITS) + SINCE];
+  }
+
+  /** The token begins a phase at a place: see `placeCode`. */
+  begin(token: number, place: number, clock: Float64Array): void {
+    const base = token << STRIDE_BITS;
+    this.ints[base + PLACE] = place;
+    this.floats[base + SINCE] = clock[0];
+  }
+
+  private grow(): void {
+    this.size *= 2;
+    const { ints, floats, serial, attributes } = this;
+    this.ints = new Int32Array(this.size * STRIDE);
+    this.ints.set(ints);
+    this.floats = new Float64Array(this.size * STRIDE);
+    this.floats.set(floats);
+    this.serial = new Float64Array(this.size);
+    this.serial.set(serial);
+    this.attributes = new Float64Array(this.size * this.attributeCount);
+    this.attributes.set(attributes);
+  }
+}
+
+/** What a token is doing; together with where it is, it makes up its place. */
+export const PHASE = { outside: 0, waiting: 1, working: 2, moving: 3, dwelling: 4, blocked: 5 } as const;
+const PHASE_BITS = 3;
+
+export const placeCode = (index: number, phase: number): number => (index << PHASE_BITS) | phase;
+export const placeIndex = (code: number): number => code >> PHASE_BITS;
+export const placePhase = (code: number): number => code & ((1 << PHASE_BITS) - 1);

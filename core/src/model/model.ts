@@ -1,0 +1,51 @@
+import type { Design, Element, EntityType, Link, RunSettings, Study } from "../document/schema.ts";
+import type { Checked } from "../expression/index.ts";
+
+/** An element with its place in the network. */
+export interface Node<E extends Element = Element> {
+  readonly index: number;
+  readonly element: E;
+  readonly out: readonly Way[];
+  readonly in: readonly Way[];
+  /** Checked settings by field; a word such as "no limit" or an empty setting has none. */
+  readonly settings: ReadonlyMap<string, Checked>;
+}
+
+/** A link with its ends. */
+export interface Way {
+  readonly index: number;
+  readonly link: Link;
+  readonly from: number;
+  readonly to: number;
+  /** Metres along the drawn line. */
+  readonly drawnLength: number;
+  readonly settings: ReadonlyMap<string, Checked>;
+}
+
+export interface TypeModel {
+  readonly index: number;
+  readonly type: EntityType;
+  readonly speed: Checked | undefined;
+  /** In the order they are set at birth; `slot` is the column. */
+  readonly attributes: ReadonlyArray<{ readonly slot: number; readonly value: Checked; readonly stream: number }>;
+}
+
+/** A design that has been read: names resolved, expressions checked. What checks and lowering work on. */
+export interface Model {
+  readonly study: Study;
+  readonly design: Design;
+  readonly settings: RunSettings;
+  readonly length: number;
+  readonly warmUp: number;
+  /** Seconds from midnight to the start. */
+  readonly startOfDay: number;
+  readonly nodes: readonly Node[];
+  readonly ways: readonly Way[];
+  readonly types: readonly TypeModel[];
+  readonly attributeCount: number;
+  /** Texts by their interned number. */
+  readonly texts: readonly string[];
+}
+
+/** The stream a setting draws from. */
+export const streamOf = (owner: { readonly streams: Readonly<Record<string, number>> }, setting: string): number => owner.streams[setting] ?? 0;

@@ -1,0 +1,87 @@
+import { mkdtempSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { Worker } from "node:worker_threads";
+import { buildSync } from "esbuild";
+import { compile, type MeasureInfo, type Program, readStudy, type ReplicationResult, type Study } from "../src/index.ts";
+import { meanInterval } from "../src/inference/interval.ts";
+
+type Loose = Record<string, unknown>;
+
+/** A study of one design from the few settings a test cares about; positions and names fill themselves in. */
+export function study(parts: { elements: Loose[]; links: Loose[]; types?: Loose[]; run?: Loose; more?: Loose }): Study {
+  const result = readStudy({
+    format: "busy-harbor-study",
+    version: 1,
+    name: "Test",
+    run: parts.run ?? {},
+    designs: [
+      {
+        id: "d1",
+        name: "Base",
+        entityTypes: parts.types ?? [{ id: "t1", name: "Customer" }],
+        elements: parts.elements.map((e, i) => ({ name: String(e.id), at: [i * 10, 0], ...(e.kind === "arrivals" ? { entityType: "t1" } : {}), ...e })),
+        links: parts.links.map((l, i) => ({ id: `l${i}`, ...l })),
+      },
+    ],
+    ...parts.more,
+  });
+  if (!result.ok) throw new Error(JSON.stringify(result.problems, null, 1));
+  return result.study;
+}
+
+/** Links in a row: chain("a", "b", "c") is a→b, b→c. */
+export const chain = (...ids: string[]): Loose[] => ids.slice(1).map((to, i) => ({ from: ids[i], to }));
+
+export function program(from: Study): Program {
+  const { program: compiled, problems } = compile(from);
+  if (!compiled) throw new Error(JSON.stringify(problems, null, 1));
+  return compiled;
+}
+
+let bundled: string | undefined;
+
+/** The core as one plain file: the test runner's sandbox slows every use of Math about eightfold. */
+function bundle(): string {
+  if (!bundled) {
+    bundled = join(mkdtempSync(join(tmpdir(), "core-")), "worker.cjs");
+    buildSync({ entryPoints: [join(__dirname, "nativeWorker.ts")], bundle: true, platform: "node", format: "cjs", outfile: bundled, logLevel: "error" });
+  }
+  return bundled;
+}
+
+const THREADS = 2;
+
+/** Replications 1 to n on two threads; gives the values of any measure in their order. */
+export async function replicate(from: Study, replications: number, seed: number) {
+  const file = bundle();
+  const parts = await Promise.all(
+    Array.from({ length: THREADS }, (_, share) => {
+      const worker = new Worker(file, { workerData: { study: from, replications, seed, share, of: THREADS } });
+      return new Promise<{ measures: MeasureInfo[]; results: ReplicationResult[] }>((resolve, reject) => {
+        worker.once("message", resolve);
+        worker.once("error", reject);
+      });
+    }),
+  );
+  const { measures } = parts[0];
+  const results = parts.flatMap((p) => p.results).sort((a, b) => a.replication - b.replication);
+  const failed = results.find((r) => r.failure);
+  if (failed) throw new Error(failed.failure!.message);
+  return {
+    results,
+    values(key: string): number[] {
+      const at = measures.findIndex((m) => m.key === key);
+      if (at < 0) throw new Error(`No measure ${key}: ${measures.map((m) => m.key).join(" ")}`);
+      return results.map((r) => r.values[at]);
+    },
+  };
+}
+
+/** Asserts that a known value lies in the 99.9 % interval, and that the interval is narrow. */
+export function expectInterval(values: number[], exact: number, relativeHalfWidth: number): void {
+  const { mean, halfWidth } = meanInterval(values, 0.999);
+  const near = `${mean} ± ${halfWidth} for ${exact}`;
+  expect({ near, holds: Math.abs(mean - exact) <= halfWidth }).toEqual({ near, holds: true });
+  expect({ near, narrow: halfWidth <= relativeHalfWidth * exact }).toEqual({ near, narrow: true });
+}
