@@ -5,6 +5,7 @@ export * from "./document/problem.ts";
 export * from "./document/read.ts";
 export * from "./document/write.ts";
 export * from "./document/streams.ts";
+export * from "./document/fingerprint.ts";
 export * from "./compile/compile.ts";
 export * from "./compile/geometry.ts";
 export { type Frame, type ReplicationResult, Session, type SessionOptions } from "./compile/session.ts";

@@ -1,0 +1,76 @@
+import { Command, CommanderError, InvalidArgumentError } from "commander";
+import { check } from "./check.ts";
+import { runCommand, type RunOptions } from "./run.ts";
+import { UsageError } from "./studyFile.ts";
+import { studyJsonSchema } from "@busy-harbor/core";
+
+export interface Console {
+  out(text: string): void;
+  err(text: string): void;
+}
+
+/** Exit codes of the command line. */
+export const EXIT = { ok: 0, problems: 1, usage: 2 } as const;
+
+const wholeNumber = (least: number) => (text: string) => {
+  const value = Number(text);
+  if (!/^\d+$/.test(text) || !Number.isSafeInteger(value) || value < least) throw new InvalidArgumentError(`A whole number, ${least} or more, is wanted.`);
+  return value;
+};
+
+const level = (text: string) => {
+  const value = Number(text);
+  if (!(value > 0 && value < 1)) throw new InvalidArgumentError("A level between 0 and 1 is wanted, such as 0.95.");
+  return value;
+};
+
+/** Runs the command line; returns the exit code. */
+export async function main(args: readonly string[], console: Console): Promise<number> {
+  let code: number = EXIT.ok;
+  const program = new Command("harbor")
+    .description("Check and run Busy Harbor studies.")
+    .exitOverride()
+    .configureOutput({ writeOut: console.out, writeErr: console.err });
+
+  program
+    .command("run")
+    .description("Run replications of a design and print its measures.")
+    .argument("<file>", "a study file")
+    .option("--design <name>", "name or id of the design (default: the first)")
+    .option("--replications <n>", "number of replications", wholeNumber(1))
+    .option("--seed <s>", "seed", wholeNumber(0))
+    .option("--length <time>", "length of a replication, such as 12h")
+    .option("--warm-up <time>", "warm-up, such as 1h")
+    .option("--level <level>", "confidence level", level)
+    .option("--threads <n>", "worker threads (default: one a core)", wholeNumber(1))
+    .option("--json", "print one JSON document and nothing else")
+    .action(async (file: string, options: RunOptions) => {
+      code = await runCommand(file, options, console);
+    });
+
+  program
+    .command("check")
+    .description("List the problems of a study.")
+    .argument("<file>", "a study file")
+    .option("--json", "print one JSON document and nothing else")
+    .action(async (file: string, options: { json?: boolean }) => {
+      code = await check(file, options, console);
+    });
+
+  program
+    .command("schema")
+    .description("Print the JSON Schema of study files.")
+    .action(() => console.out(`${JSON.stringify(studyJsonSchema(), null, 2)}\n`));
+
+  try {
+    await program.parseAsync([...args], { from: "user" });
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? EXIT.ok : EXIT.usage;
+    if (error instanceof UsageError) {
+      console.err(`${error.message}\n`);
+      return EXIT.usage;
+    }
+    throw error;
+  }
+  return code;
+}

@@ -1,0 +1,26 @@
+import { Worker } from "node:worker_threads";
+import type { ReplicationResult, RunSettings, Study } from "@busy-harbor/core";
+
+/** What a worker thread is given: a study, and the replications that are its share. */
+export interface Share {
+  readonly study: Study;
+  readonly designId: string;
+  readonly seed: number;
+  readonly replications: readonly number[];
+}
+
+/** Runs replications 1 to n on worker threads; the results come in order, the same whatever the number of threads. */
+export async function runReplications(study: Study, designId: string, settings: RunSettings, threads: number): Promise<ReplicationResult[]> {
+  const count = Math.max(1, Math.min(threads, settings.replications));
+  const shares = Array.from({ length: count }, (_, t) => Array.from({ length: settings.replications }, (_, r) => r + 1).filter((r) => (r - 1) % count === t));
+  const results = await Promise.all(shares.map((replications) => work({ study, designId, seed: settings.seed, replications })));
+  return results.flat().sort((a, b) => a.replication - b.replication);
+}
+
+function work(share: Share): Promise<ReplicationResult[]> {
+  const worker = new Worker(new URL("./replicationWorker.mjs", import.meta.url), { workerData: share });
+  return new Promise((resolve, reject) => {
+    worker.once("message", resolve);
+    worker.once("error", reject);
+  });
+}

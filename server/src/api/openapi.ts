@@ -1,0 +1,41 @@
+import { newRunSchema, newStudySchema, problemDocumentSchema, runResultsSchema, runSummarySchema, savedSchema, saveStudySchema, storedStudySchema, studySummarySchema } from "@busy-harbor/core/contract";
+import { z } from "zod";
+
+const body = (schema: z.ZodType, io: "input" | "output" = "output") => ({ content: { "application/json": { schema: z.toJSONSchema(schema, { io, unrepresentable: "any" }) } } });
+const answers = (status: number, description: string, schema?: z.ZodType) => ({
+  responses: {
+    [status]: { description, ...(schema ? body(schema) : {}) },
+    default: { description: "A problem document (RFC 9457)", content: { "application/problem+json": { schema: z.toJSONSchema(problemDocumentSchema, { unrepresentable: "any" }) } } },
+  },
+});
+const takes = (schema: z.ZodType) => ({ requestBody: { required: true, ...body(schema, "input") } });
+const parameters = [{ name: "id", in: "path", required: true, schema: { type: "string" } }];
+
+/** The API's description, made from the same schemas that check its requests and replies. */
+export const openApi = () => ({
+  openapi: "3.1.0",
+  info: { title: "Busy Harbor", version: "1", description: "Studies, designs and runs. Served to this machine only." },
+  paths: {
+    "/api/studies": {
+      get: { summary: "All studies", ...answers(200, "Studies, latest change first", studySummarySchema.array()) },
+      post: { summary: "Open a study file as a new study", ...takes(newStudySchema), ...answers(201, "The study as stored", storedStudySchema) },
+    },
+    "/api/studies/{id}": {
+      parameters,
+      get: { summary: "One study", ...answers(200, "The study", storedStudySchema) },
+      put: { summary: "Save a study; a stale revision is refused with 409 and the present study", ...takes(saveStudySchema), ...answers(200, "Saved", savedSchema) },
+      delete: { summary: "Delete a study (it can be restored)", ...answers(204, "Deleted") },
+    },
+    "/api/studies/{id}/restore": { parameters, post: { summary: "Bring a deleted study back", ...answers(200, "The study", storedStudySchema) } },
+    "/api/studies/{id}/runs": {
+      parameters,
+      get: { summary: "Runs of a study", ...answers(200, "Runs, latest first", runSummarySchema.array()) },
+      post: { summary: "Start a run of a design", ...takes(newRunSchema), ...answers(201, "The run, queued", runSummarySchema) },
+    },
+    "/api/studies/{id}/events": { parameters, get: { summary: "Changes of the study's runs as server-sent events named run", responses: { 200: { description: "An event stream", content: { "text/event-stream": {} } } } } },
+    "/api/runs/{id}": { parameters, get: { summary: "One run", ...answers(200, "The run", runSummarySchema) } },
+    "/api/runs/{id}/results": { parameters, get: { summary: "Measures of a run by replication", ...answers(200, "Results so far", runResultsSchema) } },
+    "/api/runs/{id}/cancel": { parameters, post: { summary: "Stop a run; finished replications stay", ...answers(202, "The run", runSummarySchema) } },
+    "/api/demo/reset": { post: { summary: "Make the demo studies anew", ...answers(200, "All studies", studySummarySchema.array()) } },
+  },
+});

@@ -1,0 +1,111 @@
+import { existsSync } from "node:fs";
+import { createServer, type Server } from "node:http";
+import type { AddressInfo } from "node:net";
+import { join } from "node:path";
+import express, { type Express } from "express";
+import { rateLimit } from "express-rate-limit";
+import helmet from "helmet";
+import type { Logger } from "pino";
+import { localOnly } from "./api/access.ts";
+import { noSuchPath, problemAnswers } from "./api/problems.ts";
+import { apiRoutes, type Services } from "./api/routes.ts";
+import { loadDemo } from "./demo.ts";
+import { RunQueue } from "./runs/queue.ts";
+import { openDatabase } from "./store/database.ts";
+import { RunStore } from "./store/runs.ts";
+import { StudyStore } from "./store/studies.ts";
+
+export interface ServerOptions {
+  readonly data: string;
+  /** Folder of the built interface; absent while developing. */
+  readonly web?: string;
+  readonly port: number;
+  /** Try the ports after it when it is taken. */
+  readonly orNextFree?: boolean;
+  readonly log: Logger;
+  readonly worker: URL;
+  readonly threads?: number;
+}
+
+export interface RunningServer {
+  readonly url: string;
+  close(): Promise<void>;
+}
+
+const BODY_LIMIT = "64mb";
+
+function makeApp(services: Services, { web, log }: ServerOptions): Express {
+  const app = express();
+  app.disable("x-powered-by");
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          // Primitives place menus and lock scrolling by style elements.
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", "data:", "blob:"],
+          objectSrc: ["'none'"],
+          baseUri: ["'none'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.use(localOnly);
+  app.use("/api", rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: true, legacyHeaders: false }));
+  app.use("/api", express.json({ limit: BODY_LIMIT }), apiRoutes(services), noSuchPath);
+  if (web && existsSync(join(web, "index.html"))) {
+    app.use(express.static(web, { index: false, maxAge: "1h", setHeaders: (response, path) => void (path.endsWith(".html") && response.setHeader("cache-control", "no-store")) }));
+    app.get(/^\/(?!api\/)[^.]*$/, (_request, response) => {
+      response.setHeader("cache-control", "no-store");
+      response.sendFile(join(web, "index.html"));
+    });
+  }
+  app.use(noSuchPath);
+  app.use(problemAnswers(log));
+  return app;
+}
+
+/** Migrates the database, loads the demo, takes up interrupted runs, and listens on 127.0.0.1. */
+export async function startServer(options: ServerOptions): Promise<RunningServer> {
+  const database = await openDatabase(options.data);
+  const studies = new StudyStore(database);
+  const runs = new RunStore(database);
+  const queue = new RunQueue(runs, options.log, options.worker, options.threads);
+  await loadDemo(studies);
+  const server = await listen(makeApp({ studies, runs, queue }, options), options.port, options.orNextFree ?? false);
+  await queue.resume();
+  const { port } = server.address() as AddressInfo;
+  return {
+    url: `http://127.0.0.1:${port}`,
+    async close() {
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      await queue.close();
+      await database.close();
+    },
+  };
+}
+
+const PORTS_TRIED = 50;
+
+async function listen(app: Express, port: number, orNextFree: boolean): Promise<Server> {
+  for (let tried = 0; ; tried++) {
+    const server = createServer(app);
+    try {
+      await new Promise<void>((resolve, reject) => {
+        server.once("error", reject);
+        server.listen(port === 0 ? 0 : port + tried, "127.0.0.1", resolve);
+      });
+      return server;
+    } catch (error) {
+      const taken = error instanceof Error && "code" in error && error.code === "EADDRINUSE";
+      if (!taken || !orNextFree || tried >= PORTS_TRIED) throw error;
+    }
+  }
+}

@@ -1,0 +1,61 @@
+import { DataTypes, type QueryInterface } from "sequelize";
+
+const { TEXT, INTEGER, DATE } = DataTypes;
+const required = (type: typeof TEXT | typeof INTEGER | typeof DATE) => ({ type, allowNull: false });
+const optional = (type: typeof TEXT | typeof INTEGER | typeof DATE) => ({ type, allowNull: true });
+const key = () => ({ type: TEXT, allowNull: false, primaryKey: true });
+const of = (table: string) => ({ type: TEXT, allowNull: false, references: { model: table, key: "id" }, onDelete: "CASCADE" });
+
+/** Changes of the database's form, in order. A migration that has been released is never edited. */
+export const migrations: ReadonlyArray<{ readonly name: string; readonly up: (query: QueryInterface) => Promise<void> }> = [
+  {
+    name: "001-studies-designs-runs",
+    async up(query) {
+      await query.createTable("studies", {
+        id: key(),
+        name: required(TEXT),
+        header: required(TEXT),
+        revision: required(INTEGER),
+        demo: optional(TEXT),
+        createdAt: required(DATE),
+        updatedAt: required(DATE),
+        deletedAt: optional(DATE),
+      });
+      await query.createTable("designs", {
+        studyId: { ...of("studies"), primaryKey: true },
+        id: key(),
+        position: required(INTEGER),
+        name: required(TEXT),
+        body: required(TEXT),
+      });
+      await query.createTable("revisions", {
+        studyId: { ...of("studies"), primaryKey: true },
+        revision: { ...required(INTEGER), primaryKey: true },
+        document: required(TEXT),
+        createdAt: required(DATE),
+      });
+      await query.createTable("runs", {
+        id: key(),
+        studyId: of("studies"),
+        number: required(INTEGER),
+        designId: required(TEXT),
+        designName: required(TEXT),
+        fingerprint: required(TEXT),
+        settings: required(TEXT),
+        snapshot: required(TEXT),
+        measures: required(TEXT),
+        state: required(TEXT),
+        failure: optional(TEXT),
+        createdAt: required(DATE),
+        endedAt: optional(DATE),
+      });
+      await query.addIndex("runs", ["studyId", "number"], { unique: true });
+      await query.createTable("replications", {
+        runId: { ...of("runs"), primaryKey: true },
+        number: { ...required(INTEGER), primaryKey: true },
+        values: required(TEXT),
+        events: required(INTEGER),
+      });
+    },
+  },
+];

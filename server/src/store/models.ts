@@ -1,0 +1,82 @@
+import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type ModelStatic, type Sequelize } from "sequelize";
+
+export interface StudyRow extends Model<InferAttributes<StudyRow>, InferCreationAttributes<StudyRow>> {
+  id: string;
+  name: string;
+  /** The study without its designs, as JSON. */
+  header: string;
+  revision: number;
+  /** Name of the demo study it was made from, if it was. */
+  demo: string | null;
+  createdAt: CreationOptional<Date>;
+  updatedAt: CreationOptional<Date>;
+  deletedAt: Date | null;
+}
+
+export interface DesignRow extends Model<InferAttributes<DesignRow>, InferCreationAttributes<DesignRow>> {
+  studyId: string;
+  id: string;
+  position: number;
+  name: string;
+  body: string;
+}
+
+export interface RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreationAttributes<RevisionRow>> {
+  studyId: string;
+  revision: number;
+  document: string;
+  createdAt: CreationOptional<Date>;
+}
+
+export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttributes<RunRow>> {
+  id: string;
+  studyId: string;
+  number: number;
+  designId: string;
+  designName: string;
+  fingerprint: string;
+  settings: string;
+  /** The study file with the one design that runs, as it was. */
+  snapshot: string;
+  measures: string;
+  state: string;
+  failure: string | null;
+  createdAt: CreationOptional<Date>;
+  endedAt: Date | null;
+}
+
+export interface ReplicationRow extends Model<InferAttributes<ReplicationRow>, InferCreationAttributes<ReplicationRow>> {
+  runId: string;
+  number: number;
+  /** One value a measure, as JSON; null where undefined. */
+  values: string;
+  events: number;
+}
+
+export interface Models {
+  readonly studies: ModelStatic<StudyRow>;
+  readonly designs: ModelStatic<DesignRow>;
+  readonly revisions: ModelStatic<RevisionRow>;
+  readonly runs: ModelStatic<RunRow>;
+  readonly replications: ModelStatic<ReplicationRow>;
+}
+
+const { TEXT, INTEGER, DATE } = DataTypes;
+// Each column needs a definition of its own: the library writes into them.
+const text = () => ({ type: TEXT, allowNull: false });
+const whole = () => ({ type: INTEGER, allowNull: false });
+const date = () => ({ type: DATE, allowNull: false });
+const key = () => ({ ...text(), primaryKey: true });
+
+export function defineModels(sequelize: Sequelize): Models {
+  return {
+    studies: sequelize.define<StudyRow>("studies", { id: key(), name: text(), header: text(), revision: whole(), demo: TEXT, createdAt: date(), updatedAt: date(), deletedAt: DATE }, { timestamps: true }),
+    designs: sequelize.define<DesignRow>("designs", { studyId: key(), id: key(), position: whole(), name: text(), body: text() }, { timestamps: false }),
+    revisions: sequelize.define<RevisionRow>("revisions", { studyId: key(), revision: { ...whole(), primaryKey: true }, document: text(), createdAt: date() }, { timestamps: true, updatedAt: false }),
+    runs: sequelize.define<RunRow>("runs", {
+      id: key(), studyId: text(), number: whole(), designId: text(), designName: text(), fingerprint: text(), settings: text(),
+      snapshot: text(), measures: text(), state: text(), failure: TEXT, createdAt: date(), endedAt: DATE,
+    }, { timestamps: true, updatedAt: false }),
+    replications: sequelize.define<ReplicationRow>("replications", { runId: key(), number: { ...whole(), primaryKey: true }, values: text(), events: whole() }, { timestamps: false }),
+  };
+}
