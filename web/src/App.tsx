@@ -1,0 +1,43 @@
+import { lazy, Suspense } from "react";
+import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
+import { StudyFrame } from "./bridge/StudyFrame.tsx";
+import { Later } from "./bridge/Later.tsx";
+import { Home } from "./home/Home.tsx";
+import { Mishap } from "./ui/Mishap.tsx";
+import { Announcer } from "./ui/Announcer.tsx";
+
+const Build = lazy(() => import("./build/Build.tsx").then((m) => ({ default: m.Build })));
+const Watch = lazy(() => import("./watch/Watch.tsx").then((m) => ({ default: m.Watch })));
+const Measure = lazy(() => import("./measure/Measure.tsx").then((m) => ({ default: m.Measure })));
+const Compare = lazy(() => import("./compare/Compare.tsx").then((m) => ({ default: m.Compare })));
+
+const page = (element: React.ReactNode) => <Suspense fallback={<p className="p-8 text-soft">Loading …</p>}>{element}</Suspense>;
+
+const router = createBrowserRouter([
+  { path: "/", element: <Home />, errorElement: <Mishap /> },
+  {
+    path: "/study/:id",
+    element: <StudyFrame />,
+    errorElement: <Mishap />,
+    children: [
+      { index: true, element: <Navigate to="build" replace /> },
+      { path: "frame", element: <Later stage="frame" /> },
+      { path: "build", element: page(<Build />) },
+      { path: "watch", element: page(<Watch />) },
+      { path: "check", element: <Later stage="check" /> },
+      { path: "measure", element: page(<Measure />) },
+      { path: "compare", element: page(<Compare />) },
+      { path: "tell", element: <Later stage="tell" /> },
+    ],
+  },
+  { path: "*", element: <Navigate to="/" replace /> },
+]);
+
+export function App() {
+  return (
+    <>
+      <RouterProvider router={router} />
+      <Announcer />
+    </>
+  );
+}

@@ -1,0 +1,61 @@
+import type { Study } from "@busy-harbor/core";
+import { type NewRun, type ProblemDocument, problemDocumentSchema, runResultsSchema, type RunSummary, runSummarySchema, savedSchema, storedStudySchema, studySummarySchema } from "@busy-harbor/core/contract";
+import { z } from "zod";
+
+/** An answer of the server that is a problem document, or no answer at all (status 0). */
+export class ApiProblem extends Error {
+  constructor(readonly document: ProblemDocument) {
+    super(document.detail ? `${document.title} ${document.detail}` : document.title);
+  }
+  get status(): number {
+    return this.document.status;
+  }
+}
+
+const unreachable = new ApiProblem({ type: "urn:busy-harbor:unreachable", title: "The server does not answer.", detail: "Is Busy Harbor still running? Your changes are kept in this browser meanwhile.", status: 0 });
+
+async function call<T>(method: string, path: string, schema: z.ZodType<T>, body?: unknown, keepalive = false): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      keepalive,
+      ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
+    });
+  } catch {
+    throw unreachable;
+  }
+  const data: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
+  if (!response.ok) {
+    const problem = problemDocumentSchema.safeParse(data);
+    throw new ApiProblem(problem.success ? problem.data : { type: "urn:busy-harbor:unknown", title: `The server answered with status ${response.status}.`, status: response.status });
+  }
+  return schema.parse(data);
+}
+
+const nothing = z.unknown();
+
+export const api = {
+  studies: () => call("GET", "/studies", studySummarySchema.array()),
+  openFile: (study: unknown) => call("POST", "/studies", storedStudySchema, { study }),
+  study: (id: string) => call("GET", `/studies/${id}`, storedStudySchema),
+  save: (id: string, revision: number, study: Study, keepalive = false) => call("PUT", `/studies/${id}`, savedSchema, { revision, study }, keepalive),
+  remove: (id: string) => call("DELETE", `/studies/${id}`, nothing),
+  restore: (id: string) => call("POST", `/studies/${id}/restore`, storedStudySchema),
+  resetDemo: () => call("POST", "/demo/reset", studySummarySchema.array()),
+  runs: (id: string) => call("GET", `/studies/${id}/runs`, runSummarySchema.array()),
+  startRun: (id: string, run: NewRun) => call("POST", `/studies/${id}/runs`, runSummarySchema, run),
+  cancelRun: (run: string) => call("POST", `/runs/${run}/cancel`, runSummarySchema),
+  results: (run: string) => call("GET", `/runs/${run}/results`, runResultsSchema),
+};
+
+/** Listens to changes of a study's runs; the browser reconnects by itself. Returns how to stop. */
+export function listenToRuns(studyId: string, onRun: (run: RunSummary) => void, onOpen: () => void): () => void {
+  const source = new EventSource(`/api/studies/${studyId}/events`);
+  source.addEventListener("open", onOpen);
+  source.addEventListener("run", (event) => {
+    const parsed = runSummarySchema.safeParse(JSON.parse((event as MessageEvent<string>).data));
+    if (parsed.success) onRun(parsed.data);
+  });
+  return () => source.close();
+}

@@ -1,0 +1,129 @@
+import { DropdownMenu } from "radix-ui";
+import { Copy, Pencil, Trash2 } from "lucide-react";
+import { Link, NavLink, useLocation, useNavigate } from "react-router";
+import { copyDesign } from "../state/edits.ts";
+import { useRuns } from "../state/runs.ts";
+import { useDesign, useStudy } from "../state/study.ts";
+import { announce } from "../ui/announce.ts";
+import { Mark } from "../ui/Mark.tsx";
+import { RunButton } from "./RunButton.tsx";
+
+const STAGES = ["Frame", "Build", "Watch", "Check", "Measure", "Compare", "Tell"] as const;
+
+/** The one line at the top: study, design, stages, what is saved, and the run. */
+export function BridgeBar() {
+  const { id, history } = useStudy();
+  const name = history?.present.name ?? "";
+  return (
+    <header className="flex h-[46px] shrink-0 items-center gap-3 border-b border-ink/60 bg-sheet px-3.5">
+      <Link to="/" aria-label="All studies" title="All studies" className="shrink-0"><Mark size={22} /></Link>
+      <StudyName key={name} name={name} />
+      <DesignSwitcher />
+      <nav aria-label="Stages" className="flex h-full grow justify-center gap-1 2xl:gap-3">
+        {STAGES.map((stage) => (
+          <NavLink
+            key={stage}
+            to={`/study/${id}/${stage.toLowerCase()}`}
+            className={({ isActive }) => `flex items-center border-b-2 px-2 pt-0.5 text-sm ${isActive ? "border-buoy font-semibold text-ink" : "border-transparent text-soft hover:text-ink"}`}
+          >
+            {stage}
+          </NavLink>
+        ))}
+      </nav>
+      <SaveState />
+      <RunButton />
+    </header>
+  );
+}
+
+function StudyName({ name }: { name: string }) {
+  const { change } = useStudy();
+  return (
+    <input
+      aria-label="Name of the study"
+      defaultValue={name}
+      title={name}
+      style={{ width: `${Math.min(30, Math.max(8, name.length + 1))}ch` }}
+      className="min-w-24 shrink truncate rounded px-1 text-[14.5px] font-semibold hover:bg-water"
+      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+      onBlur={(event) => {
+        const value = event.target.value.trim().slice(0, 80);
+        if (value) change("Rename study", (s) => void (s.name = value));
+        else event.target.value = name;
+      }}
+    />
+  );
+}
+
+function DesignSwitcher() {
+  const { history, showDesign, change, undo } = useStudy();
+  const design = useDesign();
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  if (!history || !design) return null;
+  const { designs } = history.present;
+  const item = "flex cursor-pointer items-center gap-2 rounded-md px-2 py-1.5 outline-none data-[highlighted]:bg-water data-[disabled]:text-soft";
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="button max-w-52 shrink-0 rounded-full!" title="Designs of this study" data-testid="design-switcher">
+        <span className="truncate">{design.name}</span> ▾
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="start" sideOffset={4} className="panel float z-40 min-w-60 p-1">
+          <DropdownMenu.RadioGroup value={design.id} onValueChange={showDesign}>
+            {designs.map((d) => (
+              <DropdownMenu.RadioItem key={d.id} value={d.id} className={item}>
+                <span className="w-3 text-action">{d.id === design.id ? "●" : ""}</span>
+                {d.name}
+              </DropdownMenu.RadioItem>
+            ))}
+          </DropdownMenu.RadioGroup>
+          <DropdownMenu.Separator className="my-1 h-px bg-line" />
+          <DropdownMenu.Item
+            className={item}
+            onSelect={() => {
+              let copy = "";
+              change(`Copy ${design.name}`, (s) => void (copy = copyDesign(s, design.id)));
+              showDesign(copy);
+              announce(`${design.name} copied. Changes now go to the copy.`);
+            }}
+          >
+            <Copy size={14} /> Copy this design
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            className={item}
+            onSelect={() => {
+              useStudy.getState().select([]);
+              if (!pathname.endsWith("/build")) void navigate(pathname.replace(/[^/]+$/, "build"));
+              setTimeout(() => document.querySelector<HTMLInputElement>("[data-field=design-name] input")?.select(), 200);
+            }}
+          >
+            <Pencil size={14} /> Rename on its card
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            className={item}
+            disabled={designs.length === 1}
+            onSelect={() => {
+              change(`Delete ${design.name}`, (s) => void (s.designs = s.designs.filter((d) => d.id !== design.id)));
+              announce(`${design.name} deleted.`, false, { label: "Undo", run: undo });
+            }}
+          >
+            <Trash2 size={14} /> Delete this design
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+function SaveState() {
+  const { save, savedAt } = useStudy();
+  const active = useRuns((s) => s.runs.some((r) => r.state === "running"));
+  const time = savedAt?.toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" });
+  const words = { saved: time ? `Saved ${time}` : "Saved", unsaved: "Saving …", saving: "Saving …", offline: "Not saved: the server does not answer", conflict: "Not saved: changed elsewhere" }[save];
+  return (
+    <span role="status" data-testid="save-state" data-active={active} className={`shrink-0 text-sm ${save === "offline" || save === "conflict" ? "text-buoy-deep" : "text-soft"}`}>
+      {words}
+    </span>
+  );
+}

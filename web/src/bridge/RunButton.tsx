@@ -1,0 +1,39 @@
+import { fingerprint } from "@busy-harbor/core";
+import { useNavigate } from "react-router";
+import { useRuns } from "../state/runs.ts";
+import { useDesign, useStudy } from "../state/study.ts";
+import { announce } from "../ui/announce.ts";
+
+/** Starts a run of the design on screen, and shows how far it is. */
+export function RunButton() {
+  const { runs, start } = useRuns();
+  const design = useDesign();
+  const study = useStudy((s) => s.history?.present);
+  const studyId = useStudy((s) => s.id);
+  const navigate = useNavigate();
+  if (!design || !study) return null;
+  const active = runs.find((r) => (r.state === "running" || r.state === "queued") && r.designId === design.id);
+  const print = fingerprint(design, study.run);
+  const latest = runs.find((r) => r.designId === design.id && r.state === "done");
+  const stale = latest !== undefined && latest.fingerprint !== print;
+  const run = async () => {
+    void navigate(`/study/${studyId}/measure`);
+    const started = await start(design.id);
+    if (!started) announce(useRuns.getState().refusal?.message ?? "The run could not be started.", true);
+  };
+  if (active) {
+    const share = active.finished / active.settings.replications;
+    return (
+      <button className="button relative w-32 shrink-0 justify-center overflow-hidden" data-testid="run" onClick={() => void navigate(`/study/${studyId}/measure`)}>
+        <span className="absolute inset-y-0 left-0 bg-water" style={{ width: `${share * 100}%` }} />
+        <span className="relative tabular-nums">{active.state === "queued" ? "Waiting" : `${active.finished} of ${active.settings.replications}`}</span>
+      </button>
+    );
+  }
+  return (
+    <button className="button button-main shrink-0" data-testid="run" title={stale ? "The design has changed since its latest run" : "Run replications of this design"} onClick={() => void run()}>
+      Run {study.run.replications}
+      {stale ? " again" : ""}
+    </button>
+  );
+}

@@ -1,0 +1,51 @@
+import { useEffect } from "react";
+import { CompassRose } from "../floor/CompassRose.tsx";
+import { ScaleBar } from "../floor/ScaleBar.tsx";
+import { useView } from "../floor/viewStore.ts";
+import { useDesign, useStudy } from "../state/study.ts";
+import { BuildFloor } from "./BuildFloor.tsx";
+import { Card } from "./Card.tsx";
+import { Dock } from "./Dock.tsx";
+import { QuickAdd } from "./QuickAdd.tsx";
+
+const INSETS = { top: 30, right: 380, bottom: 120, left: 30 };
+
+/** The Build stage: the floor, and on it the dock, the card and the scale. */
+export function Build() {
+  const study = useStudy((s) => s.history?.present);
+  const studyId = useStudy((s) => s.id);
+  const design = useDesign();
+  const { size, fitted, fitAll } = useView();
+  const ready = study && design && size.width > 0;
+
+  useEffect(() => {
+    if (ready && studyId && fitted !== studyId) fitAll(studyId, design, study.plan, INSETS);
+  }, [ready, studyId, fitted, design, study, fitAll]);
+
+  if (!study || !design || !studyId) return null;
+  const fitNow = () => fitAll(studyId, design, study.plan, INSETS);
+  return (
+    <div
+      className="relative min-h-0 grow overflow-hidden"
+      onKeyDown={(event) => {
+        if (event.key.toLowerCase() === "f" && !event.ctrlKey && !(event.target instanceof HTMLInputElement)) fitNow();
+      }}
+    >
+      <BuildFloor study={study} design={design} />
+      {design.elements.length === 0 && (
+        <div className="pointer-events-none absolute inset-0 right-[360px] flex items-center justify-center">
+          <p className="max-w-sm text-center text-base text-soft">Begin with Arrivals from the dock below, or press A anywhere on the floor.</p>
+        </div>
+      )}
+      <div className="pointer-events-none absolute top-4 right-[372px]"><CompassRose /></div>
+      <div className="absolute top-3 right-3 bottom-3 w-[340px] *:pointer-events-auto pointer-events-none">
+        <Card study={study} design={design} />
+      </div>
+      <div className="absolute bottom-[92px] left-4"><ScaleBar units={study.units} onFit={fitNow} /></div>
+      <div className="pointer-events-none absolute right-[356px] bottom-3 left-3 flex justify-center *:pointer-events-auto">
+        <Dock />
+      </div>
+      <QuickAdd design={design} />
+    </div>
+  );
+}

@@ -1,0 +1,313 @@
+import { type Design, type Element, type ElementKindName, elementSchema, kindOf, type Link, type Point, type Study } from "@busy-harbor/core";
+import { type KeyboardEvent, type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { elementAt, type Hit, hitTest } from "../floor/hit.ts";
+import { drawScene, type Scene } from "../floor/scene.ts";
+import { extentOf } from "../floor/symbols/index.ts";
+import { useCanvas } from "../floor/useCanvas.ts";
+import { gridStep, panBy, snap, symbolScale, toFloor, toScreen, zoomAt } from "../floor/view.ts";
+import { useView } from "../floor/viewStore.ts";
+import { useCompiled } from "../state/compiled.ts";
+import { addElement, addLink, linkRefusal, move, remove } from "../state/edits.ts";
+import { useStudy } from "../state/study.ts";
+import { announce } from "../ui/announce.ts";
+import { floorCommands, useBuild } from "./buildStore.ts";
+
+/** What the pointer is doing between press and release. */
+type Gesture =
+  | { readonly kind: "pan"; readonly last: Point; readonly moved: boolean }
+  | { readonly kind: "box"; readonly from: Point; readonly to: Point }
+  | { readonly kind: "move"; readonly from: Point; readonly done: Point; readonly moved: boolean; readonly key: string; readonly anchor: Point }
+  | { readonly kind: "link"; readonly from: string; readonly to: Point }
+  | { readonly kind: "bend"; readonly id: string; readonly index: number; readonly key: string }
+  | { readonly kind: "new bend"; readonly id: string; readonly segment: number; readonly from: Point }
+  | { readonly kind: "line bend"; readonly id: string; readonly index: number; readonly key: string };
+
+/** The floor of the Build stage: draws the design and turns what hands do into edits. */
+export function BuildFloor({ study, design }: { study: Study; design: Design }) {
+  const { view, size, setView } = useView();
+  const { selection, select, changeDesign } = useStudy();
+  const { placing, stopPlacing, openQuickAdd } = useBuild();
+  const compilation = useCompiled();
+  const [gesture, setGesture] = useState<Gesture>();
+  const [hovered, setHovered] = useState<string>();
+  const [pointer, setPointer] = useState<Point>();
+  const gestures = useRef(0);
+
+  const chosen = useMemo(() => new Set(selection), [selection]);
+  const troubled = useMemo(() => new Set(compilation?.problems.flatMap((p) => (p.id ? [p.id] : [])) ?? []), [compilation]);
+  const step = gridStep(view);
+
+  const ghost = useMemo(() => (placing && pointer ? ghostOf(placing, snap(toFloor(view, size, pointer), step)) : undefined), [placing, pointer, view, size, step]);
+  const drawing = useMemo(() => {
+    if (gesture?.kind !== "link") return undefined;
+    const from = design.elements.find((e) => e.id === gesture.from);
+    const target = elementAt(design, view, size, gesture.to, 8);
+    return from && { from: gesture.from, to: target?.at ?? toFloor(view, size, gesture.to), refused: target !== undefined && linkRefusal(from, target) !== undefined };
+  }, [gesture, design, view, size]);
+
+  const scene: Scene = useMemo(
+    () => ({ plan: study.plan, design, view, size, selection: chosen, hovered: gesture ? undefined : hovered, troubled, grid: true, drawing, ghost, box: gesture?.kind === "box" ? [gesture.from, gesture.to] : undefined }),
+    [study.plan, design, view, size, chosen, hovered, troubled, drawing, ghost, gesture],
+  );
+  const canvas = useCanvas(useCallback((ctx: CanvasRenderingContext2D) => drawScene(ctx, scene), [scene]));
+
+  const at = (event: { clientX: number; clientY: number }): Point => {
+    const box = canvas.current!.getBoundingClientRect();
+    return [event.clientX - box.left, event.clientY - box.top];
+  };
+
+  const place = useCallback(
+    (kind: ElementKindName, floor: Point) => {
+      let made: Element | undefined;
+      changeDesign(`Add ${kindOf({ kind }).label.toLowerCase()}`, (d) => void (made = { ...addElement(d, kind, snap(floor, step)) }));
+      if (!made) return;
+      select([made.id]);
+      announce(`${made.name} placed.`);
+    },
+    [changeDesign, select, step],
+  );
+
+  const link = (from: string, to: string) => {
+    const [a, b] = [from, to].map((id) => design.elements.find((e) => e.id === id));
+    if (!a || !b) return;
+    const refusal = linkRefusal(a, b);
+    if (refusal) {
+      announce(refusal, true);
+      return;
+    }
+    let made: Link | undefined;
+    changeDesign(`Link ${a.name} to ${b.name}`, (d) => void (made = { ...addLink(d, from, to) }));
+    if (made) select([made.id]);
+    announce(`${a.name} linked to ${b.name}.`);
+  };
+
+  const down = (event: PointerEvent) => {
+    canvas.current!.setPointerCapture(event.pointerId);
+    const point = at(event);
+    if (event.button === 1) return setGesture({ kind: "pan", last: point, moved: false });
+    if (event.button !== 0) return;
+    if (placing) {
+      place(placing, toFloor(view, size, point));
+      if (!event.shiftKey) stopPlacing();
+      return;
+    }
+    const hit = hitTest(design, view, size, point, chosen, hovered);
+    begin(hit, point, event.shiftKey);
+  };
+
+  const begin = (hit: Hit, point: Point, shift: boolean) => {
+    const key = `gesture-${++gestures.current}`;
+    switch (hit.kind) {
+      case "floor":
+        return setGesture(shift ? { kind: "box", from: point, to: point } : { kind: "pan", last: point, moved: false });
+      case "way out":
+        return setGesture({ kind: "link", from: hit.id, to: point });
+      case "bend":
+      case "line bend":
+        return setGesture({ kind: hit.kind, id: hit.id, index: hit.index, key });
+      case "link":
+        select(shift ? toggled(selection, hit.id) : [hit.id]);
+        return setGesture({ kind: "new bend", id: hit.id, segment: hit.segment, from: point });
+      case "element": {
+        if (shift) return select(toggled(selection, hit.id));
+        if (!chosen.has(hit.id)) select([hit.id]);
+        const anchor = design.elements.find((e) => e.id === hit.id)!.at;
+        return setGesture({ kind: "move", from: point, done: [0, 0], moved: false, key, anchor });
+      }
+    }
+  };
+
+  const drag = (event: PointerEvent) => {
+    const point = at(event);
+    setPointer(point);
+    if (!gesture) {
+      const hit = placing ? undefined : hitTest(design, view, size, point, chosen, hovered);
+      setHovered(hit && "id" in hit ? hit.id : undefined);
+      return;
+    }
+    const floor = snap(toFloor(view, size, point), step);
+    switch (gesture.kind) {
+      case "pan": {
+        const [dx, dy] = [point[0] - gesture.last[0], point[1] - gesture.last[1]];
+        if (!gesture.moved && Math.hypot(dx, dy) < 4) return;
+        setView(panBy(view, dx, dy));
+        return setGesture({ kind: "pan", last: point, moved: true });
+      }
+      case "box":
+        return setGesture({ ...gesture, to: point });
+      case "link":
+        return setGesture({ ...gesture, to: point });
+      case "move": {
+        if (!gesture.moved && Math.hypot(point[0] - gesture.from[0], point[1] - gesture.from[1]) < 4) return;
+        const free: Point = [(point[0] - gesture.from[0]) / view.scale, (point[1] - gesture.from[1]) / view.scale];
+        const target = event.altKey ? free : snapOffset(gesture.anchor, free, step);
+        const [dx, dy] = [target[0] - gesture.done[0], target[1] - gesture.done[1]];
+        if (dx !== 0 || dy !== 0) changeDesign("Move", (d) => move(d, chosen, dx, dy), gesture.key);
+        return setGesture({ ...gesture, done: target, moved: true });
+      }
+      case "new bend": {
+        if (Math.hypot(point[0] - gesture.from[0], point[1] - gesture.from[1]) < 5) return;
+        const key = `gesture-${++gestures.current}`;
+        changeDesign("Bend link", (d) => void d.links.find((l) => l.id === gesture.id)?.bends.splice(gesture.segment, 0, floor), key);
+        return setGesture({ kind: "bend", id: gesture.id, index: gesture.segment, key });
+      }
+      case "bend":
+        return changeDesign("Bend link", (d) => {
+          const bends = d.links.find((l) => l.id === gesture.id)?.bends;
+          if (bends?.[gesture.index]) bends[gesture.index] = floor;
+        }, gesture.key);
+      case "line bend":
+        return changeDesign("Bend line", (d) => {
+          const element = d.elements.find((e) => e.id === gesture.id);
+          if (element?.kind !== "queue") return;
+          if (element.line.length === 0) element.line = [[-6, 0]];
+          element.line[gesture.index] = [floor[0] - element.at[0], floor[1] - element.at[1]];
+        }, gesture.key);
+    }
+  };
+
+  const up = (event: PointerEvent) => {
+    const point = at(event);
+    setGesture(undefined);
+    if (!gesture) return;
+    if (gesture.kind === "pan" && !gesture.moved) select([]);
+    if (gesture.kind === "link") {
+      const target = elementAt(design, view, size, point, 8);
+      if (target) link(gesture.from, target.id);
+      else openQuickAdd(point, gesture.from);
+    }
+    if (gesture.kind === "box") {
+      const [[x0, y0], [x1, y1]] = [gesture.from, point];
+      const inside = design.elements.filter((e) => {
+        const [x, y] = toScreen(view, size, e.at);
+        return x >= Math.min(x0, x1) && x <= Math.max(x0, x1) && y >= Math.min(y0, y1) && y <= Math.max(y0, y1);
+      });
+      select([...new Set([...selection, ...inside.map((e) => e.id)])]);
+    }
+  };
+
+  const doubleClick = (event: { clientX: number; clientY: number }) => {
+    const point = at(event);
+    const hit = hitTest(design, view, size, point, chosen, hovered);
+    if (hit.kind === "floor") openQuickAdd(point);
+    else if (hit.kind === "bend") changeDesign("Straighten link", (d) => void d.links.find((l) => l.id === hit.id)?.bends.splice(hit.index, 1));
+    else if (hit.kind === "line bend") {
+      changeDesign("Straighten line", (d) => {
+        const element = d.elements.find((e) => e.id === hit.id);
+        if (element?.kind === "queue" && element.line.length > 1) element.line.splice(hit.index, 1);
+      });
+    } else if (hit.kind === "link" && event instanceof MouseEvent === false) {
+      changeDesign("Add bend", (d) => void d.links.find((l) => l.id === hit.id)?.bends.splice(hit.segment, 0, snap(toFloor(view, size, point), step)));
+    }
+  };
+
+  const key = (event: KeyboardEvent) => {
+    const arrows: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+    const arrow = arrows[event.key];
+    if (arrow && !event.altKey && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault();
+      const by = step * (event.shiftKey ? 5 : 1);
+      if (selection.length > 0) changeDesign("Move", (d) => move(d, chosen, arrow[0] * by, arrow[1] * by), "keyboard-move");
+      else setView(panBy(view, -arrow[0] * 60, -arrow[1] * 60));
+    } else if (event.key === "Delete" || event.key === "Backspace") {
+      if (selection.length === 0) return;
+      event.preventDefault();
+      changeDesign(selection.length === 1 ? "Delete" : `Delete ${selection.length}`, (d) => remove(d, chosen));
+      announce("Deleted. Ctrl Z brings it back.");
+    } else if (event.key === "Escape") {
+      if (placing) stopPlacing();
+      else if (gesture) setGesture(undefined);
+      else select([]);
+    } else if (event.key === "a" && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault();
+      select(design.elements.map((e) => e.id));
+    } else if (event.key.toLowerCase() === "a" && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault();
+      openQuickAdd(pointer ?? [size.width / 2, size.height / 2]);
+    } else if (event.key.toLowerCase() === "l" && selection.length === 1) {
+      event.preventDefault();
+      const element = design.elements.find((e) => e.id === selection[0]);
+      if (element) openQuickAdd(toScreen(view, size, element.at), element.id, true);
+    } else if (event.key === "+" || event.key === "=") setView(zoomAt(view, size, [size.width / 2, size.height / 2], 1.25));
+    else if (event.key === "-") setView(zoomAt(view, size, [size.width / 2, size.height / 2], 0.8));
+  };
+
+  // Quick-add asks the floor to place and link, so that both ways of adding are one.
+  useEffect(() => {
+    Object.assign(floorCommands, {
+      addAt: (kind: ElementKindName, screen: Point, from?: string) => {
+        place(kind, toFloor(useView.getState().view, useView.getState().size, screen));
+        const made = useStudy.getState().selection[0];
+        const source = from && design.elements.find((e) => e.id === from);
+        if (source && made && kindOf({ kind }).hasWayIn) changeDesign(`Link ${source.name}`, (d) => void addLink(d, source.id, made));
+      },
+      linkTo: link,
+    });
+  });
+
+  return (
+    <div className="absolute inset-0" onKeyDown={key}>
+      <canvas
+        ref={canvas}
+        className="h-full w-full touch-none outline-none"
+        style={{ cursor: placing ? "copy" : gesture?.kind === "pan" ? "grabbing" : hovered ? "pointer" : "default" }}
+        aria-label="Floor"
+        role="application"
+        aria-describedby="floor-keys"
+        tabIndex={0}
+        data-testid="floor"
+        onPointerDown={down}
+        onPointerMove={drag}
+        onPointerUp={up}
+        onPointerLeave={() => setPointer(undefined)}
+        onDoubleClick={doubleClick}
+        onContextMenu={(event) => event.preventDefault()}
+      />
+      <p id="floor-keys" className="sr-only">
+        A adds an element, L links the selected one, arrow keys move it, Delete removes it. Tab goes through the elements.
+      </p>
+      <ElementMirror design={design} />
+    </div>
+  );
+}
+
+const toggled = (ids: readonly string[], id: string) => (ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
+
+/** The offset nearest to `free` that puts the anchor on the grid. */
+function snapOffset(anchor: Point, free: Point, step: number): Point {
+  const [x, y] = snap([anchor[0] + free[0], anchor[1] + free[1]], step);
+  return [x - anchor[0], y - anchor[1]];
+}
+
+const ghostOf = (kind: ElementKindName, at: Point): Element => elementSchema.parse({ kind, id: "ghost", name: kindOf({ kind }).label, at });
+
+/**
+ * The elements as a list for keyboard and assistive technology, each entry where
+ * its symbol is drawn. Focus selects; the pointer goes through to the canvas.
+ */
+function ElementMirror({ design }: { design: Design }) {
+  const { view, size } = useView();
+  const { selection, select } = useStudy();
+  const k = symbolScale(view);
+  return (
+    <ul role="listbox" aria-label="Elements on the floor" aria-multiselectable className="pointer-events-none absolute inset-0 overflow-hidden">
+      {design.elements.map((element) => {
+        const [x, y] = toScreen(view, size, element.at);
+        const { w, h } = extentOf(element);
+        return (
+          <li
+            key={element.id}
+            role="option"
+            aria-selected={selection.includes(element.id)}
+            aria-label={`${element.name}, ${kindOf(element).label.toLowerCase()}`}
+            tabIndex={0}
+            data-element={element.name}
+            className="absolute rounded-lg"
+            style={{ left: x - w * k, top: y - h * k, width: 2 * w * k, height: 2 * h * k }}
+            onFocus={(event) => event.target.matches(":focus-visible") && !selection.includes(element.id) && select([element.id])}
+          />
+        );
+      })}
+    </ul>
+  );
+}

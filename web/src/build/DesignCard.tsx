@@ -1,0 +1,84 @@
+import { type Design, ENTITY_LOOKS, type EntityType, type Problem, type Study } from "@busy-harbor/core";
+import { Plus, Trash2 } from "lucide-react";
+import { addEntityType } from "../state/edits.ts";
+import { useStudy } from "../state/study.ts";
+import { ChoiceRow, Section, TextRow } from "./fields.tsx";
+import { useGoToProblem } from "./goToProblem.ts";
+import { ProblemList } from "./ProblemList.tsx";
+
+/** The card when nothing is selected: the design itself, its problems, and its entity types. */
+export function DesignCard({ study, design, problems }: { study: Study; design: Design; problems: readonly Problem[] }) {
+  const { change, changeDesign } = useStudy();
+  const go = useGoToProblem();
+  const ofType = (id: string) => problems.filter((p) => p.id === id);
+  return (
+    <>
+      {problems.length > 0 ? <ProblemList problems={problems} onGo={go} /> : <p className="mb-2 text-soft">No problems: this design can run.</p>}
+      <TextRow name="design-name" label="Name" mono={false} value={design.name} problems={[]} onChange={(v) => v.trim() && changeDesign("Rename design", (d) => void (d.name = v.slice(0, 80)), "name")} />
+      <TextRow name="note" label="Note" mono={false} value={design.note} placeholder="What this alternative is" problems={[]} onChange={(v) => changeDesign("Change note", (d) => void (d.note = v), "note")} />
+      <Section title="Entity types">
+        {design.entityTypes.map((type) => (
+          <EntityTypeRows key={type.id} type={type} problems={ofType(type.id)} only={design.entityTypes.length === 1} />
+        ))}
+        <button className="button mt-1" onClick={() => changeDesign("Add entity type", addEntityType)}>
+          <Plus size={14} /> Entity type
+        </button>
+      </Section>
+      <Section title="Shown in">
+        <ChoiceRow name="time-unit" label="Times" value={study.units.time} choices={[["s", "seconds"], ["min", "minutes"], ["h", "hours"], ["d", "days"]]} problems={[]} onChange={(v) => change("Change unit of time", (s) => void (s.units.time = v))} />
+        <ChoiceRow name="length-unit" label="Lengths" value={study.units.length} choices={[["m", "metres"], ["ft", "feet"], ["in", "inches"]]} problems={[]} onChange={(v) => change("Change unit of length", (s) => void (s.units.length = v))} />
+      </Section>
+    </>
+  );
+}
+
+function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: readonly Problem[]; only: boolean }) {
+  const { changeDesign } = useStudy();
+  const set = (what: string, recipe: (t: EntityType) => void) =>
+    changeDesign(`Change ${what} of ${type.name}`, (d) => {
+      const target = d.entityTypes.find((t) => t.id === type.id);
+      if (target) recipe(target);
+    }, `${type.id}/${what}`);
+  const of = (field: string) => problems.filter((p) => p.field === field);
+  return (
+    <details className="rounded-lg border border-line px-3 py-1.5 not-first:mt-1.5" open={only || problems.length > 0}>
+      <summary className="flex items-center gap-2 py-0.5 font-medium">
+        <span className="h-3 w-5 rounded-full border border-ink" style={{ background: type.colour }} />
+        {type.name}
+        <span className="ml-auto text-xs font-normal text-soft">{type.speed}</span>
+      </summary>
+      <TextRow name={`name-${type.id}`} label="Name" mono={false} value={type.name} problems={of("name")} onChange={(v) => set("name", (t) => void (t.name = v))} />
+      <TextRow name={`speed-${type.id}`} label="Speed" value={type.speed} problems={of("speed")} onChange={(v) => set("speed", (t) => void (t.speed = v))} />
+      <ChoiceRow name={`look-${type.id}`} label="Look" value={type.look} choices={ENTITY_LOOKS.map((look) => [look, look] as const)} problems={[]} onChange={(v) => set("look", (t) => void (t.look = v))} />
+      <div className="grid grid-cols-[104px_1fr] gap-x-3 py-1">
+        <label className="pt-1 text-soft" htmlFor={`colour-${type.id}`}>Colour</label>
+        <input id={`colour-${type.id}`} type="color" className="h-7 w-14 rounded border border-line" value={type.colour} onChange={(e) => set("colour", (t) => void (t.colour = e.target.value))} />
+      </div>
+      {type.attributes.map((attribute, i) => (
+        <div key={i} className="flex items-start gap-1">
+          <div className="min-w-0 grow">
+            <TextRow name={`attribute ${attribute.name}`} label={attribute.name} value={attribute.value} problems={of(`attribute ${attribute.name}`)} onChange={(v) => set(attribute.name, (t) => void (t.attributes[i].value = v))} />
+          </div>
+          <button className="mt-2 text-soft" aria-label={`Delete attribute ${attribute.name}`} onClick={() => set("attributes", (t) => void t.attributes.splice(i, 1))}><Trash2 size={13} /></button>
+        </div>
+      ))}
+      <form
+        className="flex gap-1 py-1"
+        onSubmit={(event) => {
+          event.preventDefault();
+          const input = event.currentTarget.elements.namedItem("attribute") as HTMLInputElement;
+          const name = input.value.trim();
+          if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) || type.attributes.some((a) => a.name === name)) return input.reportValidity();
+          set("attributes", (t) => void t.attributes.push({ name, value: "0" }));
+          input.value = "";
+        }}
+      >
+        <input name="attribute" className="field" placeholder="New attribute" aria-label={`New attribute of ${type.name}`} pattern="[\p{L}_][\p{L}\p{N}_]*" title="One word of letters and digits" />
+        <button className="button" aria-label={`Add attribute to ${type.name}`}><Plus size={14} /></button>
+        {!only && (
+          <button type="button" className="button" aria-label={`Delete ${type.name}`} onClick={() => changeDesign(`Delete ${type.name}`, (d) => void (d.entityTypes = d.entityTypes.filter((t) => t.id !== type.id)))}><Trash2 size={14} /></button>
+        )}
+      </form>
+    </details>
+  );
+}

@@ -1,0 +1,31 @@
+import { elementKinds, type ElementKindName } from "@busy-harbor/core";
+import { useView } from "../floor/viewStore.ts";
+import { floorCommands, useBuild } from "./buildStore.ts";
+import { SymbolIcon } from "./SymbolIcon.tsx";
+
+/** The row of element symbols: a click takes one to the floor, Enter puts it in the middle. */
+export function Dock() {
+  const { placing, startPlacing, stopPlacing } = useBuild();
+  const { size } = useView();
+  return (
+    <div role="toolbar" aria-label="Elements to place" className="panel float flex gap-1 px-3 py-1.5">
+      {(Object.keys(elementKinds) as ElementKindName[]).map((kind) => (
+        <button
+          key={kind}
+          title={elementKinds[kind].summary}
+          aria-pressed={placing === kind}
+          className={`flex w-[74px] flex-col items-center rounded-lg px-1 pt-0.5 pb-1 text-xs ${placing === kind ? "bg-water text-ink" : "text-soft hover:bg-water"}`}
+          onClick={(event) => {
+            // A click by keyboard has no place: put the element into the middle of the floor.
+            if (event.detail === 0) floorCommands.addAt(kind, [size.width / 2, size.height / 2]);
+            else if (placing === kind) stopPlacing();
+            else startPlacing(kind);
+          }}
+        >
+          <SymbolIcon kind={kind} />
+          {elementKinds[kind].label}
+        </button>
+      ))}
+    </div>
+  );
+}

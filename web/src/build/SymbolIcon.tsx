@@ -1,0 +1,24 @@
+import { type ElementKindName, elementSchema, kindOf } from "@busy-harbor/core";
+import { useEffect, useRef } from "react";
+import { drawSymbol, extentOf } from "../floor/symbols/index.ts";
+
+const SIZE = 40;
+
+/** An element's symbol as it stands on the floor, small. */
+export function SymbolIcon({ kind }: { kind: ElementKindName }) {
+  const ref = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const ctx = ref.current?.getContext("2d");
+    if (!ctx) return;
+    const ratio = window.devicePixelRatio || 1;
+    ref.current!.width = SIZE * ratio;
+    ref.current!.height = SIZE * ratio;
+    const element = elementSchema.parse({ kind, id: kind, name: kindOf({ kind }).label, at: [0, 0], ...(kind === "station" ? { capacity: "2" } : {}) });
+    const { w, h } = extentOf(element);
+    const k = Math.min(1, (SIZE - 6) / (2 * Math.max(w, h))) * ratio;
+    ctx.setTransform(k, 0, 0, k, (SIZE / 2) * ratio, (SIZE / 2) * ratio);
+    ctx.clearRect(-SIZE, -SIZE, 2 * SIZE, 2 * SIZE);
+    drawSymbol(ctx, element, kind === "station" ? { slots: ["busy", "idle"] } : {});
+  }, [kind]);
+  return <canvas ref={ref} style={{ width: SIZE, height: SIZE }} aria-hidden />;
+}

@@ -1,0 +1,39 @@
+import type { ElementKindName, Point } from "@busy-harbor/core";
+import { create } from "zustand";
+
+interface QuickAdd {
+  /** Screen point within the floor. */
+  readonly at: Point;
+  /** Element the new one is linked from, if any. */
+  readonly from?: string;
+  /** Only existing elements are offered, to link to. */
+  readonly linkOnly?: boolean;
+}
+
+interface BuildState {
+  /** Kind whose symbol follows the pointer until it is put down. */
+  placing: ElementKindName | undefined;
+  quickAdd: QuickAdd | undefined;
+  /** Setting to bring into view and focus on the card. */
+  focusField: string | undefined;
+  startPlacing(kind: ElementKindName): void;
+  stopPlacing(): void;
+  openQuickAdd(at: Point, from?: string, linkOnly?: boolean): void;
+  closeQuickAdd(): void;
+}
+
+export const useBuild = create<BuildState>((set) => ({
+  placing: undefined,
+  quickAdd: undefined,
+  focusField: undefined,
+  startPlacing: (placing) => set({ placing }),
+  stopPlacing: () => set({ placing: undefined }),
+  openQuickAdd: (at, from, linkOnly) => set({ quickAdd: { at, from, linkOnly } }),
+  closeQuickAdd: () => set({ quickAdd: undefined }),
+}));
+
+/** What the floor does for the dock and quick-add, so that every way of adding is one. The floor fills it in. */
+export const floorCommands = {
+  addAt: (_kind: ElementKindName, _screen: Point, _from?: string): void => undefined,
+  linkTo: (_from: string, _to: string): void => undefined,
+};

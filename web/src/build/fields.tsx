@@ -1,0 +1,104 @@
+import type { Problem } from "@busy-harbor/core";
+import { type ReactNode, useEffect, useId, useRef } from "react";
+import { useBuild } from "./buildStore.ts";
+
+interface RowProps {
+  readonly label: string;
+  readonly help?: string;
+  readonly name: string;
+  readonly problems: readonly Problem[];
+  /** A figure drawn from the setting, such as its mean. */
+  readonly sample?: ReactNode;
+}
+
+/** A label with its setting, and the setting's problems below it. */
+function Row({ label, help, name, problems, sample, children }: RowProps & { children: (ids: { id: string; describedBy: string | undefined }) => ReactNode }) {
+  const id = useId();
+  return (
+    <div className="grid grid-cols-[104px_1fr] items-start gap-x-3 py-1" data-field={name}>
+      <label htmlFor={id} title={help} className="pt-1 text-soft">
+        {label}
+      </label>
+      <div className="min-w-0">
+        {children({ id, describedBy: problems.length > 0 ? `${id}-problems` : undefined })}
+        {sample && problems.length === 0 && <p className="pt-0.5 text-xs text-soft">{sample}</p>}
+        {problems.length > 0 && (
+          <ul id={`${id}-problems`} className="pt-1 text-xs text-buoy-deep">
+            {problems.map((p) => (
+              <li key={`${p.code}${p.message}`}>
+                {p.message.replace(`${label}: `, "")} {p.hint && <span className="text-ink">{p.hint}</span>}
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** A text or expression. What is typed is kept at once, right or wrong. */
+export function TextRow({ value, onChange, mono = true, placeholder, suggestions, ...row }: RowProps & { value: string; onChange: (value: string) => void; mono?: boolean; placeholder?: string; suggestions?: readonly string[] }) {
+  const ref = useRef<HTMLInputElement>(null);
+  const focusField = useBuild((s) => s.focusField);
+  const listId = useId();
+  useEffect(() => {
+    if (focusField !== row.name || !ref.current) return;
+    ref.current.focus();
+    ref.current.scrollIntoView({ block: "center" });
+    useBuild.setState({ focusField: undefined });
+  }, [focusField, row.name]);
+  return (
+    <Row {...row}>
+      {({ id, describedBy }) => (
+        <>
+          <input
+            ref={ref}
+            id={id}
+            className={`field ${mono ? "mono" : ""}`}
+            value={value}
+            placeholder={placeholder}
+            spellCheck={!mono}
+            autoComplete="off"
+            list={suggestions ? listId : undefined}
+            aria-invalid={row.problems.length > 0}
+            aria-describedby={describedBy}
+            title={value}
+            onChange={(event) => onChange(event.target.value)}
+          />
+          {suggestions && (
+            <datalist id={listId}>
+              {suggestions.map((s) => (
+                <option key={s} value={s} />
+              ))}
+            </datalist>
+          )}
+        </>
+      )}
+    </Row>
+  );
+}
+
+export function ChoiceRow<T extends string>({ value, choices, onChange, ...row }: RowProps & { value: T; choices: readonly (readonly [value: T, label: string])[]; onChange: (value: T) => void }) {
+  return (
+    <Row {...row}>
+      {({ id, describedBy }) => (
+        <select id={id} className="field" value={value} aria-invalid={row.problems.length > 0} aria-describedby={describedBy} onChange={(event) => onChange(event.target.value as T)}>
+          {choices.map(([choice, label]) => (
+            <option key={choice} value={choice}>
+              {label}
+            </option>
+          ))}
+        </select>
+      )}
+    </Row>
+  );
+}
+
+export function Section({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section className="border-t border-line py-2.5">
+      <h3 className="caps pb-1">{title}</h3>
+      {children}
+    </section>
+  );
+}

@@ -1,0 +1,20 @@
+import type { Problem } from "@busy-harbor/core";
+import { useNavigate } from "react-router";
+import { useStudy } from "../state/study.ts";
+import { useBuild } from "./buildStore.ts";
+
+/** Brings the place of a problem on screen: its design, its element on the floor, its setting on the card. */
+export function useGoToProblem(): (problem: Problem) => void {
+  const navigate = useNavigate();
+  return (problem) => {
+    const { id: studyId, designId, showDesign, select } = useStudy.getState();
+    if (problem.path[0] === "run") {
+      void navigate(`/study/${studyId}/measure`);
+      return;
+    }
+    if (problem.designId && problem.designId !== designId) showDesign(problem.designId);
+    select(problem.id ? [problem.id] : []);
+    useBuild.setState({ focusField: problem.field });
+    void navigate(`/study/${studyId}/build`);
+  };
+}

@@ -1,0 +1,201 @@
+import { fingerprint, formatNumber, type Study } from "@busy-harbor/core";
+import type { RunSummary } from "@busy-harbor/core/contract";
+import { Download, Square } from "lucide-react";
+import { useEffect, useMemo, useState } from "react";
+import { useGoToProblem } from "../build/goToProblem.ts";
+import { ProblemList } from "../build/ProblemList.tsx";
+import { useCompiled } from "../state/compiled.ts";
+import { useRuns } from "../state/runs.ts";
+import { useDesign, useStudy } from "../state/study.ts";
+import { saveFile } from "../ui/saveFile.ts";
+import { DotStrip } from "./DotStrip.tsx";
+import { type Reading, definition, meanText, readingsOf } from "./readings.ts";
+import { ReplicationChart } from "./ReplicationChart.tsx";
+import { RunSettingsForm } from "./RunSettingsForm.tsx";
+
+/** The Measure stage: settings and history of runs on the left, the reading of one run on the right. */
+export function Measure() {
+  const study = useStudy((s) => s.history?.present);
+  const design = useDesign();
+  const compilation = useCompiled();
+  const { runs, refusal } = useRuns();
+  const [chosen, setChosen] = useState<string>();
+  const go = useGoToProblem();
+  if (!study || !design) return null;
+  const run = runs.find((r) => r.id === chosen) ?? runs.find((r) => r.designId === design.id) ?? runs[0];
+  return (
+    <div className="flex min-h-0 grow">
+      <aside className="w-[272px] shrink-0 overflow-y-auto border-r border-line bg-sheet p-4">
+        <h2 className="caps pb-1">Run settings</h2>
+        <RunSettingsForm study={study} problems={compilation?.problems ?? []} />
+        <h2 className="caps pt-5 pb-1">Runs</h2>
+        {runs.length === 0 && <p className="text-soft">None yet. Run starts replications of {design.name}.</p>}
+        <ul className="-mx-2" data-testid="run-history">
+          {runs.map((r) => (
+            <li key={r.id}>
+              <button className={`w-full rounded-lg px-2 py-1.5 text-left ${r.id === run?.id ? "bg-water" : "hover:bg-paper"}`} aria-current={r.id === run?.id} onClick={() => setChosen(r.id)}>
+                <span className="block font-medium">Run {r.number} · {r.designName}</span>
+                <span className="text-xs text-soft">{stateWords(r)} · {new Date(r.createdAt).toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" })}{outOfDate(r, study) ? " · out of date" : ""}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </aside>
+      <main className="min-w-0 grow overflow-y-auto p-6">
+        {refusal && refusal.problems.length > 0 && (
+          <div role="alert" className="max-w-2xl pb-3">
+            <p className="pb-1 font-semibold">{refusal.message}</p>
+            <ProblemList problems={refusal.problems} onGo={go} />
+          </div>
+        )}
+        {run ? <RunReading key={run.id} run={run} study={study} /> : <NoRun runnable={compilation?.program !== undefined} />}
+      </main>
+    </div>
+  );
+}
+
+function NoRun({ runnable }: { runnable: boolean }) {
+  return (
+    <div className="flex h-full flex-col items-center justify-center pb-24 text-center">
+      <h2 className="pb-2 text-lg">Nothing has been run yet</h2>
+      <p className="max-w-md text-soft">{runnable ? "Run, at the top right, starts replications in the background and shows every measure with its interval." : "The design has problems: its card in Build lists them."}</p>
+    </div>
+  );
+}
+
+const stateWords = (run: RunSummary): string =>
+  ({ queued: "waiting", running: `${run.finished} of ${run.settings.replications}`, done: `${run.finished} replications`, cancelled: `stopped at ${run.finished}`, failed: "stopped by a problem" })[run.state];
+
+/** Whether the study's design or settings have changed since the run. */
+export function outOfDate(run: RunSummary, study: Study): boolean {
+  const design = study.designs.find((d) => d.id === run.designId);
+  return !design || fingerprint(design, study.run) !== run.fingerprint;
+}
+
+function RunReading({ run, study }: { run: RunSummary; study: Study }) {
+  const { results, fetchResults, cancel } = useRuns();
+  const active = run.state === "running" || run.state === "queued";
+  const loaded = results.get(run.id);
+  useEffect(() => {
+    // Figures grow while replications end; a pause between fetches keeps a large run light.
+    const timer = setTimeout(() => void fetchResults(run.id), loaded && active ? 400 : 0);
+    return () => clearTimeout(timer);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [run.id, run.state, run.finished]);
+  const readings = useMemo(() => (loaded ? readingsOf(loaded, study.units, study.run.level) : []), [loaded, study.units, study.run.level]);
+  const n = loaded?.replications.length ?? 0;
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-2 pb-1">
+        <h1 className="text-lg">Run {run.number}: {run.designName}</h1>
+        {outOfDate(run, study) && <span className="rounded-full border border-buoy px-2.5 text-xs text-buoy-deep" title="The design or the settings have changed since; the run is kept as it was.">out of date</span>}
+        <span className="grow" />
+        {active && <button className="button" onClick={() => void cancel(run.id)} data-testid="cancel"><Square size={12} /> Stop</button>}
+        {n > 0 && <button className="button" onClick={() => saveFile(`run-${run.number}.csv`, toCsv(readings, loaded!.replications), "text/csv")}><Download size={14} /> CSV</button>}
+      </div>
+      <p className="pb-3 text-soft" data-testid="run-words" data-state={run.state}>
+        {n} of {run.settings.replications} replications of {run.settings.length}, warm-up {run.settings.warmUp}, seed {run.settings.seed}.{" "}
+        {n === 1 ? "A single replication: no interval can be given." : n > 1 ? `Mean ± half-width of the Student t interval at ${formatNumber(study.run.level * 100)} %.` : ""}
+      </p>
+      {active && (
+        <div className="mb-3 h-1.5 overflow-hidden rounded-full bg-line" role="progressbar" aria-label="Replications finished" aria-valuenow={run.finished} aria-valuemax={run.settings.replications}>
+          <div className="h-full bg-action" style={{ width: `${(run.finished / run.settings.replications) * 100}%` }} />
+        </div>
+      )}
+      {run.failure && (
+        <div role="alert" className="mb-3 max-w-2xl">
+          <FailureWords run={run} />
+        </div>
+      )}
+      {n > 0 && <ResultsTable readings={readings} />}
+    </>
+  );
+}
+
+function FailureWords({ run }: { run: RunSummary }) {
+  const go = useGoToProblem();
+  const f = run.failure!;
+  return <ProblemList problems={[{ code: f.code, severity: "error", message: `Replication ${f.replication} stopped at ${formatNumber(f.time)} s. ${f.message}`, hint: f.hint, path: [], designId: run.designId, id: f.id, field: f.field }]} onGo={go} />;
+}
+
+function ResultsTable({ readings }: { readings: readonly Reading[] }) {
+  const [filter, setFilter] = useState("");
+  const [kind, setKind] = useState("");
+  const [picked, setPicked] = useState<string>();
+  const kinds = [...new Set(readings.map((r) => r.measure.ownerKind))];
+  const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = readings.filter((r) => (!kind || r.measure.ownerKind === kind) && words.every((w) => `${r.measure.owner} ${r.measure.label}`.toLowerCase().includes(w)));
+  const current = shown.find((r) => r.measure.key === picked) ?? shown.find((r) => r.measure.id === "timeInSystem.mean") ?? shown[0];
+  let owner = "";
+  return (
+    <>
+      {current && <ReplicationChart reading={current} />}
+      <div className="flex flex-wrap items-center gap-2 pt-4 pb-2">
+        <input className="field w-56!" placeholder="Find a measure" aria-label="Find a measure" value={filter} onChange={(e) => setFilter(e.target.value)} />
+        <select className="field w-auto!" aria-label="Show" value={kind} onChange={(e) => setKind(e.target.value)}>
+          <option value="">everything</option>
+          {kinds.map((k) => <option key={k} value={k}>{k === "entity type" ? "entity types" : k === "link" ? "links" : k.endsWith("s") ? k : `${k}s`}</option>)}
+        </select>
+        <span className="text-soft">{shown.length} measures</span>
+      </div>
+      <table className="panel w-full border-separate border-spacing-0 overflow-hidden" data-testid="results">
+        <thead>
+          <tr className="text-left text-xs text-soft [&>th]:border-b [&>th]:border-line [&>th]:px-3 [&>th]:py-2 [&>th]:font-medium">
+            <th>Measure</th>
+            <th className="text-right">Mean</th>
+            <th>± half-width</th>
+            <th>Unit</th>
+            <th>Replications, mean and interval</th>
+            <th className="text-right">Least</th>
+            <th className="text-right">Most</th>
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((reading) => {
+            const { measure, interval, unit, values } = reading;
+            const first = measure.owner !== owner;
+            owner = measure.owner;
+            const { mean, halfWidth } = meanText(interval);
+            return (
+              <Rows key={measure.key} heading={first ? `${measure.owner}` : undefined} kind={measure.ownerKind}>
+                <tr className={`[&>td]:border-b [&>td]:border-line/60 [&>td]:px-3 [&>td]:py-1 ${current === reading ? "bg-water" : "hover:bg-paper"}`} data-measure={measure.key} onClick={() => setPicked(measure.key)}>
+                  <td><button className="text-left" title={definition(measure.id)} aria-pressed={current === reading}>{measure.label}</button></td>
+                  <td className="mono text-right">{mean}</td>
+                  <td className="mono">{halfWidth && `± ${halfWidth}`}</td>
+                  <td className="text-soft">{unit}</td>
+                  <td><DotStrip values={values} mean={interval.mean} halfWidth={interval.halfWidth} /></td>
+                  <td className="mono text-right">{formatNumber(interval.min)}</td>
+                  <td className="mono text-right">{formatNumber(interval.max)}</td>
+                </tr>
+              </Rows>
+            );
+          })}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function Rows({ heading, kind, children }: { heading: string | undefined; kind: string; children: React.ReactNode }) {
+  return (
+    <>
+      {heading && (
+        <tr>
+          <th colSpan={7} scope="rowgroup" className="border-b border-line bg-paper px-3 py-1.5 text-left font-semibold">
+            {heading} <span className="font-normal text-soft">{kind}</span>
+          </th>
+        </tr>
+      )}
+      {children}
+    </>
+  );
+}
+
+/** Every value of every replication, for a spreadsheet. */
+function toCsv(readings: readonly Reading[], replications: readonly number[]): string {
+  const cell = (text: string) => (/[",\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
+  const rows = readings.map(({ measure, unit, interval, values }) =>
+    [measure.owner, measure.label, unit, interval.mean, interval.halfWidth, ...values].map((v) => (typeof v === "number" ? (Number.isFinite(v) ? String(v) : "") : cell(v))).join(","),
+  );
+  return [["Of", "Measure", "Unit", "Mean", "Half-width", ...replications.map((r) => `Replication ${r}`)].join(","), ...rows, ""].join("\r\n");
+}

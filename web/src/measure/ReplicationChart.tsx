@@ -1,0 +1,39 @@
+import { formatNumber } from "@busy-harbor/core";
+import { CartesianGrid, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatter, ScatterChart, XAxis, YAxis } from "recharts";
+import { definition, meanText, type Reading } from "./readings.ts";
+
+/** The chosen measure by replication, with its mean and interval, and the figures beside it. */
+export function ReplicationChart({ reading: { measure, values, interval, unit } }: { reading: Reading }) {
+  const points = values.map((value, i) => ({ replication: i + 1, value })).filter((p) => Number.isFinite(p.value));
+  const { mean, halfWidth } = meanText(interval);
+  const low = interval.mean - interval.halfWidth;
+  const high = interval.mean + interval.halfWidth;
+  return (
+    <figure className="panel flex gap-6 px-5 pt-4 pb-3" aria-label={`${measure.owner}: ${measure.label} by replication`}>
+      <figcaption className="w-60 shrink-0">
+        <p className="text-soft">{measure.owner}</p>
+        <p className="font-semibold">{measure.label}</p>
+        <p className="pt-2 text-lg tabular-nums" data-testid="chosen-mean">{mean} {halfWidth && <span className="text-soft">± {halfWidth}</span>} {unit}</p>
+        <p className="text-soft">standard deviation {formatNumber(interval.sd, 3)} {unit}</p>
+        <p className="pt-2 text-xs text-soft">{definition(measure.id)}</p>
+      </figcaption>
+      <div className="h-44 min-w-0 grow">
+        <ResponsiveContainer>
+          <ScatterChart margin={{ top: 8, right: 8, bottom: 4, left: 4 }}>
+            <CartesianGrid stroke="#CBD6DC" vertical={false} />
+            <XAxis type="number" dataKey="replication" domain={[0.5, values.length + 0.5]} allowDecimals={false} ticks={ticks(values.length)} tick={{ fontSize: 12, fill: "#556A7D" }} stroke="#17324D" label={{ value: "replication", position: "insideBottomRight", offset: 12, fontSize: 12, fill: "#556A7D" }} />
+            <YAxis type="number" dataKey="value" domain={["auto", "auto"]} width={56} tickFormatter={(v: number) => formatNumber(v, 3)} tick={{ fontSize: 12, fill: "#556A7D" }} stroke="#17324D" />
+            {Number.isFinite(low) && high > low && <ReferenceArea y1={low} y2={high} fill="#0B6E8A" fillOpacity={0.14} />}
+            {Number.isFinite(interval.mean) && <ReferenceLine y={interval.mean} stroke="#0B6E8A" strokeWidth={1.5} />}
+            <Scatter data={points} fill="#17324D" fillOpacity={0.75} isAnimationActive={false} shape={({ cx, cy }: { cx?: number; cy?: number }) => <circle cx={cx} cy={cy} r={3} fill="#17324D" fillOpacity={0.75} />} />
+          </ScatterChart>
+        </ResponsiveContainer>
+      </div>
+    </figure>
+  );
+}
+
+function ticks(n: number): number[] {
+  const step = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 5000, 10000].find((s) => n / s <= 10) ?? 20000;
+  return Array.from({ length: Math.floor(n / step) + 1 }, (_, i) => Math.max(1, i * step));
+}

@@ -1,0 +1,67 @@
+import { displayUnit, formatNumber, type Interval, meanInterval, type MeasureInfo, type Study } from "@busy-harbor/core";
+import type { RunResults } from "@busy-harbor/core/contract";
+
+/** A measure of a run with its interval, in display units. */
+export interface Reading {
+  readonly measure: MeasureInfo;
+  /** One value a replication, in display units; NaN where undefined. */
+  readonly values: readonly number[];
+  readonly interval: Interval;
+  readonly unit: string;
+}
+
+export function readingsOf(results: RunResults, units: Study["units"], level: number): Reading[] {
+  return results.measures.map((measure, i) => {
+    const { factor, symbol } = displayUnit(measure.dimension, units);
+    const values = results.values[i].map((v) => (v === null ? Number.NaN : v / factor));
+    return { measure, values, interval: meanInterval(values, level), unit: symbol };
+  });
+}
+
+/** Mean and half-width as text: "4.62 ± 0.31"; a single value stands alone. */
+export function meanText({ mean, halfWidth }: Interval): { mean: string; halfWidth: string } {
+  return { mean: formatNumber(mean), halfWidth: Number.isFinite(halfWidth) ? formatNumber(halfWidth, 2) : "" };
+}
+
+/** What a measure means, for its tooltip; docs/measures.md has the formulas. */
+export function definition(id: string): string {
+  const exact = DEFINITIONS[id];
+  if (exact) return exact;
+  const base = DEFINITIONS[id.replace(/\.(mean|max|end|p\d+)$/, "")] ?? "";
+  if (id.endsWith(".max")) return `${base} The largest value.`.trim();
+  if (id.endsWith(".end")) return `${base} The value when the run ends.`.trim();
+  const quantile = /\.p(\d+)$/.exec(id);
+  if (quantile) return `${base} The value that ${quantile[1]} % stay at or below, read from a histogram with an error of at most 0.8 %.`.trim();
+  return base;
+}
+
+const DEFINITIONS: Readonly<Record<string, string>> = {
+  created: "Entities that arrived after the warm-up.",
+  departed: "Entities that left by a departure after the warm-up.",
+  lost: "Entities that left unserved for want of room.",
+  "lost.share": "Lost, divided by all that came.",
+  inSystem: "Entities in the system: integral over time divided by the measured time.",
+  timeInSystem: "From arrival to departure, over entities that departed after the warm-up.",
+  waiting: "Part of the time in system spent in lines, mean over departed entities.",
+  worked: "Part of the time in system spent being worked on, mean over departed entities.",
+  moving: "Part of the time in system spent on links, mean over departed entities.",
+  dwelling: "Part of the time in system spent in dwells, mean over departed entities.",
+  blocked: "Part of the time in system spent with work done but no room ahead, mean over departed entities.",
+  utilization: "Ratio of averages: busy slot time divided by scheduled slot time.",
+  "utilization.average": "Average of ratios: busy over available slots at each moment, averaged over time. Equal to the ratio of averages while the capacity does not change.",
+  "state.busy": "Share of slot time in which entities are worked on.",
+  "state.blocked": "Share of slot time in which a finished entity cannot leave for want of room.",
+  "state.idle": "Share of slot time in which nothing is in the slot, or only an entity on its way to it.",
+  line: "Entities in line: integral over time divided by the measured time.",
+  wait: "Wait in line, over all entities that left the line, zero waits included.",
+  "waited.mean": "Mean wait over those who waited at all.",
+  "waited.p95": "The wait that 95 % of those who waited at all stay at or below.",
+  done: "Entities whose work was finished.",
+  left: "Entities that left.",
+  throughput: "Number per measured time.",
+  outside: "Arrived entities that find no room at the first place and wait outside.",
+  inside: "Entities staying: integral over time divided by the measured time.",
+  stay: "Length of stay.",
+  passed: "Entities that set out on the link.",
+  underWay: "Entities on the link: integral over time divided by the measured time.",
+};

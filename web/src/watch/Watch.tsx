@@ -1,0 +1,136 @@
+import { type Design, formatClock, type Frame, type Model, type Study } from "@busy-harbor/core";
+import { Pause, Play, RotateCcw, SkipForward, StepForward } from "lucide-react";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { ScaleBar } from "../floor/ScaleBar.tsx";
+import { useView } from "../floor/viewStore.ts";
+import { ProblemList } from "../build/ProblemList.tsx";
+import { useGoToProblem } from "../build/goToProblem.ts";
+import { useCompiled } from "../state/compiled.ts";
+import { useDesign, useStudy } from "../state/study.ts";
+import { Instruments } from "./Instruments.tsx";
+import { FASTEST, useWatch } from "./useWatch.ts";
+import { WatchFloor, type WatchFloorHandle } from "./WatchFloor.tsx";
+import { type LevelTrace, recordLevels } from "./levels.ts";
+
+/** Speeds of the slider, in simulated seconds a second; the last is as fast as it goes. */
+const SPEEDS = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, FASTEST];
+const INSETS = { top: 30, right: 350, bottom: 130, left: 30 };
+
+/** The Watch stage: one replication in motion. */
+export function Watch() {
+  const study = useStudy((s) => s.history?.present);
+  const design = useDesign();
+  const compilation = useCompiled();
+  const go = useGoToProblem();
+  if (!study || !design || !compilation) return null;
+  if (!compilation.program) {
+    return (
+      <div className="mx-auto w-full max-w-xl p-8">
+        <h2 className="pb-3 text-lg">This design cannot be watched yet</h2>
+        <ProblemList problems={compilation.problems} onGo={go} />
+        <p className="text-soft">A click on a problem leads to its place.</p>
+      </div>
+    );
+  }
+  return <WatchRunning key={design.id} study={study} design={design} model={compilation.program.model} />;
+}
+
+function WatchRunning({ study, design, model }: { study: Study; design: Design; model: Model }) {
+  // Watching shows the model it was opened with; the stage is left to edit it.
+  const [watched] = useState({ study, design, model });
+  const studyId = useStudy((s) => s.id);
+  const floor = useRef<WatchFloorHandle>(null);
+  const traces = useRef<LevelTrace[]>([]);
+  const { size, fitted, fitAll } = useView();
+  const onFrame = useCallback(
+    (frame: Frame) => {
+      recordLevels(traces.current, frame, watched.design);
+      floor.current?.show(frame);
+    },
+    [watched],
+  );
+  const watching = useWatch(watched.study, watched.design, true, onFrame, true);
+  const { frame, failure, playing, speed, replication } = watching;
+  const fitNow = () => studyId && fitAll(studyId, design, study.plan, INSETS);
+
+  useEffect(() => {
+    if (studyId && size.width > 0 && fitted !== studyId) fitAll(studyId, design, study.plan, INSETS);
+  }, [studyId, size.width, fitted, fitAll, design, study.plan]);
+
+  const restart = (next?: number) => {
+    traces.current = [];
+    watching.restart(next);
+    watching.play(true);
+  };
+  const date = new Date(`${study.run.start}:00`);
+  const day = date.toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long" });
+  const total = model.length;
+  return (
+    <div
+      className="relative min-h-0 grow overflow-hidden"
+      onKeyDown={(event) => {
+        if (event.target instanceof HTMLInputElement || event.target instanceof HTMLButtonElement) return;
+        if (event.key === " ") watching.play(!playing);
+        if (event.key === ".") watching.step();
+        if (event.key.toLowerCase() === "f") fitNow();
+      }}
+      tabIndex={-1}
+    >
+      <WatchFloor study={watched.study} design={watched.design} model={watched.model} ref={floor} />
+      <div className="absolute top-3 right-3 w-[330px]">
+        <Instruments frame={frame} design={watched.design} model={watched.model} traces={traces.current} />
+      </div>
+      <div className="absolute bottom-[112px] left-4"><ScaleBar units={study.units} onFit={fitNow} /></div>
+      <section aria-label="Time" className="panel float absolute right-3 bottom-3 left-3 px-4 py-3">
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
+          <button className={`button ${playing ? "bg-ink! text-white!" : "button-main"} w-24 justify-center`} onClick={() => (frame?.ended ? restart() : watching.play(!playing))} data-testid="play">
+            {playing ? <Pause size={14} /> : frame?.ended ? <RotateCcw size={14} /> : <Play size={14} />}
+            {playing ? "Pause" : frame?.ended ? "Again" : "Play"}
+          </button>
+          <button className="button" onClick={watching.step} disabled={frame?.ended} title="Run one event (.)"><StepForward size={14} /> One event</button>
+          <button className="button" onClick={() => restart()} title="Start again"><RotateCcw size={14} /> From the start</button>
+          <button className="button" onClick={() => restart(replication + 1)}><SkipForward size={14} /> Next replication</button>
+          <p className="pl-3">
+            <span className="text-lg font-semibold tabular-nums" data-testid="clock" data-seconds={frame?.time ?? 0} data-events={frame?.events ?? 0}>{formatClock(frame?.time ?? 0, model.startOfDay)}</span>
+            <span className="pl-3 text-soft">{day} · replication {replication} of seed {study.run.seed}</span>
+          </p>
+          <label className="ml-auto flex items-center gap-3 text-soft">
+            Speed
+            <input
+              type="range"
+              min={0}
+              max={SPEEDS.length - 1}
+              value={SPEEDS.indexOf(speed)}
+              aria-valuetext={speedWords(speed)}
+              className="w-36 accent-action"
+              onChange={(event) => watching.setSpeed(SPEEDS[Number(event.target.value)])}
+            />
+            <span className="w-28 font-semibold text-ink" data-testid="speed">{speedWords(speed)}</span>
+          </label>
+        </div>
+        <div className="mt-2 h-1.5 overflow-hidden rounded-full bg-water" role="progressbar" aria-label="Share of the run" aria-valuenow={Math.round(((frame?.time ?? 0) / total) * 100)}>
+          <div className="h-full bg-action" style={{ width: `${Math.min(100, ((frame?.time ?? 0) / total) * 100)}%` }} />
+        </div>
+        {frame?.ended && !failure && <p className="pt-2 text-soft">The replication has ended. One replication is one sample: Measure runs many and says how sure the figures are.</p>}
+        {failure && (
+          <p role="alert" className="pt-2 text-buoy-deep">
+            Stopped at {formatClock(failure.time, model.startOfDay)}: {failure.message} <span className="text-ink">{failure.hint}</span>{" "}
+            {failure.id && <GoTo id={failure.id} field={failure.field} designId={design.id} />}
+          </p>
+        )}
+      </section>
+      <span hidden data-testid="frame-cost" ref={(node) => void (node && Object.assign(node, { cost: watching.frameCost }))} />
+    </div>
+  );
+}
+
+function GoTo({ id, field, designId }: { id: string; field?: string; designId: string }) {
+  const go = useGoToProblem();
+  return (
+    <button className="font-semibold text-action underline" onClick={() => go({ code: "", severity: "error", message: "", path: [], id, field, designId })}>
+      Go to its place
+    </button>
+  );
+}
+
+const speedWords = (speed: number): string => (speed === FASTEST ? "as fast as it goes" : speed === 1 ? "real time" : `${speed} ×`);

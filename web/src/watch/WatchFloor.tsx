@@ -1,0 +1,86 @@
+import { type Design, type Frame, type Model, type Study } from "@busy-harbor/core";
+import { type PointerEvent, useCallback, useImperativeHandle, useMemo, useRef, type Ref } from "react";
+import { drawNotes, drawScene } from "../floor/scene.ts";
+import { drawEntity } from "../floor/symbols/entities.ts";
+import { useCanvas } from "../floor/useCanvas.ts";
+import { panBy, type Size, symbolScale, type View } from "../floor/view.ts";
+import { useView } from "../floor/viewStore.ts";
+import { placeEntities, type SlotMemory } from "./placeEntities.ts";
+
+export interface WatchFloorHandle {
+  show(frame: Frame): void;
+}
+
+const NOTHING: ReadonlySet<string> = new Set();
+
+/** The floor in motion. The design is drawn below, entities in one pass above it. */
+export function WatchFloor({ study, design, model, ref }: { study: Study; design: Design; model: Model; ref: Ref<WatchFloorHandle> }) {
+  const { view, size, setView } = useView();
+  const over = useRef<HTMLCanvasElement>(null);
+  const latest = useRef<Frame>(undefined);
+  const slots = useRef<SlotMemory>(new Map());
+  const looks = useMemo(() => model.types.map(({ type }) => type), [model]);
+  const panning = useRef<{ x: number; y: number }>(undefined);
+
+  const show = useCallback(
+    (frame: Frame) => {
+      latest.current = frame;
+      const canvas = over.current;
+      const ctx = canvas?.getContext("2d");
+      if (!canvas || !ctx || size.width === 0) return;
+      const ratio = window.devicePixelRatio || 1;
+      if (canvas.width !== Math.round(size.width * ratio) || canvas.height !== Math.round(size.height * ratio)) {
+        canvas.width = Math.round(size.width * ratio);
+        canvas.height = Math.round(size.height * ratio);
+      }
+      ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+      ctx.clearRect(0, 0, size.width, size.height);
+      const { placed, live } = placeEntities(frame, design, view, size, slots.current);
+      drawScene(ctx, { plan: [], design: { ...design, links: [], elements: design.elements.filter((e) => e.kind === "station") }, view, size, selection: NOTHING, troubled: NOTHING, grid: false, live, overlay: true });
+      const k = symbolScale(view);
+      for (const { x, y, angle, type } of placed) {
+        if (x < -20 || y < -20 || x > size.width + 20 || y > size.height + 20) continue;
+        drawEntity(ctx, looks[type].look, looks[type].colour, x, y, angle, k);
+      }
+      drawCounts(ctx, frame, design, view, size);
+    },
+    [design, view, size, looks],
+  );
+  useImperativeHandle(ref, () => ({ show }), [show]);
+
+  const base = useCanvas(
+    useCallback(
+      (ctx: CanvasRenderingContext2D) => {
+        drawScene(ctx, { plan: study.plan, design, view, size, selection: NOTHING, troubled: NOTHING, grid: true });
+        if (latest.current) show(latest.current);
+      },
+      [study.plan, design, view, size, show],
+    ),
+  );
+
+  const drag = (event: PointerEvent) => {
+    if (!panning.current) return;
+    setView(panBy(view, event.clientX - panning.current.x, event.clientY - panning.current.y));
+    panning.current = { x: event.clientX, y: event.clientY };
+  };
+  return (
+    <div
+      className="absolute inset-0 touch-none"
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        panning.current = { x: event.clientX, y: event.clientY };
+      }}
+      onPointerMove={drag}
+      onPointerUp={() => (panning.current = undefined)}
+    >
+      <canvas ref={base} className="h-full w-full" aria-label="Floor in motion" role="img" data-testid="watch-floor" />
+      <canvas ref={over} className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden />
+    </div>
+  );
+}
+
+function drawCounts(ctx: CanvasRenderingContext2D, frame: Frame, design: Design, view: View, size: Size): void {
+  const words: Record<string, string> = { arrivals: "so far", queue: "in line", station: "in line", dwell: "inside", departures: "so far" };
+  const notes = new Map(design.elements.map((e, i) => [e.id, e.kind === "station" && frame.counts[i] === 0 ? "" : `${frame.counts[i]} ${words[e.kind]}`]));
+  drawNotes(ctx, design, view, size, notes);
+}

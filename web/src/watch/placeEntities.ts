@@ -1,0 +1,116 @@
+import { type Design, type Element, type Frame, PHASE, type Point } from "@busy-harbor/core";
+import { drawnLink, elementsById, pointAlong, pointAt, queueLine } from "../floor/paths.ts";
+import { slotAt, slotCount } from "../floor/symbols/index.ts";
+import type { Liveness } from "../floor/symbols/shared.ts";
+import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
+
+/** Where to draw an entity: screen point, direction, and its type. */
+export interface Placed {
+  readonly x: number;
+  readonly y: number;
+  readonly angle: number;
+  readonly type: number;
+  readonly serial: number;
+}
+
+/** Pixels between entities in line at a symbol scale of 1. */
+const SPACING = 17;
+/** Most entities drawn in one line or dwell; the count beside the name tells of the rest. */
+const MOST_DRAWN = 300;
+
+/** Remembers which slot of a station each entity is in, so that it does not jump. */
+export type SlotMemory = Map<string, (number | undefined)[]>;
+
+/** Places every entity of a frame on the screen, and tells the states of stations' slots. */
+export function placeEntities(frame: Frame, design: Design, view: View, size: Size, memory: SlotMemory): { placed: Placed[]; live: Map<string, Liveness> } {
+  const byId = elementsById(design);
+  const { elements, links } = design;
+  const k = symbolScale(view);
+  const placed: Placed[] = [];
+  const waiting = new Map<number, number[]>();
+  const dwelling = new Map<number, number[]>();
+  const working = new Map<number, number[]>();
+  const into = (map: Map<number, number[]>, place: number, i: number) => {
+    const list = map.get(place);
+    if (list) list.push(i);
+    else map.set(place, [i]);
+  };
+  const drawn = links.map((link) => drawnLink(design, link, byId)?.map((p) => toScreen(view, size, p)));
+
+  for (let i = 0; i < frame.count; i++) {
+    const place = frame.place[i];
+    switch (frame.phase[i]) {
+      case PHASE.moving: {
+        const points = drawn[place - elements.length];
+        if (!points) break;
+        const { point, angle } = pointAlong(points, frame.progress[i]);
+        placed.push({ x: point[0], y: point[1], angle, type: frame.type[i], serial: frame.serial[i] });
+        break;
+      }
+      case PHASE.waiting: into(waiting, place, i); break;
+      case PHASE.dwelling: into(dwelling, place, i); break;
+      default: into(elements[place]?.kind === "dwell" ? dwelling : working, place, i);
+    }
+  }
+
+  for (const [place, list] of waiting) {
+    list.sort((a, b) => frame.since[a] - frame.since[b] || frame.serial[a] - frame.serial[b]);
+    const element = elements[place];
+    const line = queueLine(element).map((p) => toScreen(view, size, p));
+    const offset = element.kind === "queue" ? 14 * k : (slotCountOf(element) * 8 + 18) * k;
+    list.slice(0, MOST_DRAWN).forEach((i, n) => {
+      const { point, angle } = pointAt(line, offset + n * SPACING * k);
+      placed.push({ x: point[0], y: point[1], angle: angle + Math.PI, type: frame.type[i], serial: frame.serial[i] });
+    });
+  }
+
+  for (const [place, list] of dwelling) {
+    const [x, y] = toScreen(view, size, elements[place].at);
+    list.slice(0, MOST_DRAWN).forEach((i, n) => {
+      // A sunflower spiral keeps any number apart (Vogel 1979).
+      const radius = (n === 0 ? 0 : 8 * Math.sqrt(n)) * k;
+      const turn = n * 2.39996;
+      placed.push({ x: x + radius * Math.cos(turn), y: y + radius * Math.sin(turn), angle: 0, type: frame.type[i], serial: frame.serial[i] });
+    });
+  }
+
+  const live = new Map<string, Liveness>();
+  for (const [place, element] of elements.entries()) {
+    if (element.kind !== "station") continue;
+    live.set(element.id, { slots: slotStates(element, working.get(place) ?? [], frame, memory) });
+    const [x, y] = toScreen(view, size, element.at);
+    const slots = memory.get(element.id) ?? [];
+    for (const i of working.get(place) ?? []) {
+      const slot = slots.indexOf(frame.serial[i]);
+      if (slot < 0 || slot >= slotCount(element)) continue;
+      const [dx, dy] = slotAt(element, slot);
+      placed.push({ x: x + dx * k, y: y + dy * k, angle: -Math.PI / 2, type: frame.type[i], serial: frame.serial[i] });
+    }
+  }
+  return { placed, live };
+}
+
+const slotCountOf = (element: Element): number => (element.kind === "station" ? slotCount(element) : 1);
+
+function slotStates(element: Element & { kind: "station" }, inside: readonly number[], frame: Frame, memory: SlotMemory): ("idle" | "busy" | "blocked")[] {
+  const here = new Set(inside.map((i) => frame.serial[i]));
+  const slots = (memory.get(element.id) ?? []).map((serial) => (serial !== undefined && here.has(serial) ? serial : undefined));
+  for (const i of inside) {
+    if (slots.includes(frame.serial[i])) continue;
+    const free = slots.indexOf(undefined);
+    if (free >= 0) slots[free] = frame.serial[i];
+    else slots.push(frame.serial[i]);
+  }
+  memory.set(element.id, slots);
+  const blocked = new Set(inside.filter((i) => frame.phase[i] === PHASE.blocked).map((i) => frame.serial[i]));
+  return Array.from({ length: slotCount(element) }, (_, n) => {
+    const serial = slots[n];
+    return serial === undefined ? "idle" : blocked.has(serial) ? "blocked" : "busy";
+  });
+}
+
+/** The point of the floor at which entities on a link's line would be found: used to follow one. */
+export const findPlaced = (placed: readonly Placed[], serial: number): Point | undefined => {
+  const found = placed.find((p) => p.serial === serial);
+  return found && [found.x, found.y];
+};
