@@ -3,7 +3,8 @@ import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 
-const root = join(import.meta.dirname, "..", "..");
+/** Tests run from the project folder. */
+const root = process.cwd();
 
 /** The built server as a process of its own, on a free port, with its own data folder. */
 export interface TestServer {

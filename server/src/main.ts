@@ -3,7 +3,7 @@ import { fileURLToPath } from "node:url";
 import { pino } from "pino";
 import { startServer } from "./server.ts";
 
-const log = pino({ level: process.env.HARBOR_LOG ?? "warn" });
+const log = pino({ level: process.env.HARBOR_LOG ?? "warn" }, pino.destination(2));
 const fromHere = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 const server = await startServer({

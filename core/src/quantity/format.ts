@@ -24,18 +24,18 @@ export function displayUnit(dimension: Dimension, units: DisplayUnits): { symbol
   return { symbol: dimensionSymbol(dimension), factor: 1 };
 }
 
-/** A number with `digits` significant digits, no exponent for everyday sizes, thousands kept apart by a thin space. */
+/** A number for reading: `digits` significant digits, no exponent for everyday sizes, thousands kept apart by a thin space. */
 export function formatNumber(value: number, digits = 4): string {
   if (!Number.isFinite(value)) return "–";
   if (value === 0) return "0";
   const size = Math.floor(Math.log10(Math.abs(value)));
   if (size >= 12 || size < -6) return value.toExponential(digits - 1);
-  const decimals = Math.max(0, digits - 1 - Math.max(size, 0) + (size < 0 ? -size - 1 : 0));
+  const decimals = Math.max(0, digits - 1 - size);
   const text = value.toFixed(Math.min(decimals, 12));
   const [whole, fraction] = text.split(".");
   const grouped = whole.length > 5 ? whole.replace(/\B(?=(\d{3})+(?!\d))/g, "\u2009") : whole;
   const kept = fraction?.replace(/0+$/, "");
-  return kept ? `${grouped}.${kept}` : grouped;
+  return (kept ? `${grouped}.${kept}` : grouped).replace("-", "−");
 }
 
 /** A quantity given in SI as text in display units: `formatQuantity(90, TIME, {time: "min", …})` is "1.5 min". */

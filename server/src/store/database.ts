@@ -1,6 +1,6 @@
 import { mkdirSync } from "node:fs";
 import { join } from "node:path";
-import { Sequelize } from "sequelize";
+import { Sequelize, Transaction } from "sequelize";
 import { Umzug, SequelizeStorage } from "umzug";
 import { migrations } from "./migrations.ts";
 import { defineModels, type Models } from "./models.ts";
@@ -8,6 +8,8 @@ import { defineModels, type Models } from "./models.ts";
 export interface Database {
   readonly sequelize: Sequelize;
   readonly models: Models;
+  /** Runs writes in a transaction of their own, one after another: SQLite has one writer. */
+  write<T>(work: (transaction: Transaction) => Promise<T>): Promise<T>;
   close(): Promise<void>;
 }
 
@@ -24,5 +26,18 @@ export async function openDatabase(directory: string): Promise<Database> {
     logger: undefined,
   });
   await umzug.up();
-  return { sequelize, models: defineModels(sequelize), close: () => sequelize.close() };
+  let last: Promise<unknown> = Promise.resolve();
+  return {
+    sequelize,
+    models: defineModels(sequelize),
+    write(work) {
+      const turn = last.then(() => sequelize.transaction({ type: Transaction.TYPES.IMMEDIATE }, work));
+      last = turn.catch(() => undefined);
+      return turn;
+    },
+    async close() {
+      await last;
+      await sequelize.close();
+    },
+  };
 }

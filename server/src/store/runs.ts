@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto";
+import type { Transaction } from "sequelize";
 import type { Design, MeasureInfo, ReplicationResult, RunSettings, Study } from "@busy-harbor/core";
 import { fingerprint } from "@busy-harbor/core";
 import { measureInfoSchema, type RunResults, type RunSummary, runFailureSchema, runSummarySchema } from "@busy-harbor/core/contract";
@@ -25,7 +26,7 @@ export class RunStore {
 
   async create(studyId: string, study: Study, design: Design, settings: RunSettings, measures: readonly MeasureInfo[]): Promise<RunSummary> {
     const { runs } = this.db.models;
-    const id = await this.db.sequelize.transaction(async (transaction) => {
+    const id = await this.db.write(async (transaction) => {
       const last = await runs.max<number, RunRow>("number", { where: { studyId }, transaction });
       const row = await runs.create(
         {
@@ -94,21 +95,22 @@ export class RunStore {
 
   async setState(id: string, state: RunSummary["state"], failure?: RunFailureOfReplication): Promise<void> {
     const ended = state === "done" || state === "cancelled" || state === "failed";
-    await (await this.row(id)).update({ state, endedAt: ended ? new Date() : null, ...(failure ? { failure: JSON.stringify(failure) } : {}) });
+    await this.db.write(async (transaction) => (await this.row(id, transaction)).update({ state, endedAt: ended ? new Date() : null, ...(failure ? { failure: JSON.stringify(failure) } : {}) }, { transaction }));
   }
 
   /** Keeps a finished replication. Numbers that JSON cannot hold (an undefined mean) are kept as null. */
   async addReplication(runId: string, result: ReplicationResult): Promise<void> {
-    await this.db.models.replications.create({
+    const row = {
       runId,
       number: result.replication,
       values: JSON.stringify(result.values.map((v) => (Number.isFinite(v) ? v : null))),
       events: result.events,
-    });
+    };
+    await this.db.write((transaction) => this.db.models.replications.create(row, { transaction }));
   }
 
-  private async row(id: string): Promise<RunRow> {
-    const row = await this.db.models.runs.findByPk(id);
+  private async row(id: string, transaction?: Transaction): Promise<RunRow> {
+    const row = await this.db.models.runs.findByPk(id, { transaction });
     if (!row) throw notFound("run");
     return row;
   }

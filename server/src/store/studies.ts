@@ -31,7 +31,7 @@ export class StudyStore {
 
   async create(study: Study, demo: string | null = null): Promise<StoredStudy> {
     const id = randomUUID();
-    await this.db.sequelize.transaction(async (transaction) => {
+    await this.db.write(async (transaction) => {
       await this.db.models.studies.create({ id, name: study.name, header: header(study), revision: 1, demo, deletedAt: null }, { transaction });
       await this.writeDesigns(id, 1, study, transaction);
     });
@@ -46,7 +46,7 @@ export class StudyStore {
   /** Replaces a study's document. A write made from an older revision is refused, and the present one handed out. */
   async save(id: string, revision: number, given: Study): Promise<{ revision: number; updatedAt: string }> {
     const study = assignStreams(given);
-    return this.db.sequelize.transaction(async (transaction) => {
+    return this.db.write(async (transaction) => {
       const row = await this.row(id, transaction);
       if (row.revision !== revision) {
         throw new HttpProblem(409, "stale-write", "The study was changed elsewhere since you opened it.", {
@@ -63,13 +63,15 @@ export class StudyStore {
 
   /** Takes a study off the list; `restore` brings it back, runs and all. */
   async remove(id: string): Promise<void> {
-    await (await this.row(id)).update({ deletedAt: new Date() }, { silent: true });
+    await this.db.write(async (transaction) => (await this.row(id, transaction)).update({ deletedAt: new Date() }, { silent: true, transaction }));
   }
 
   async restore(id: string): Promise<StoredStudy> {
-    const row = await this.db.models.studies.findByPk(id);
-    if (!row) throw notFound("study");
-    await row.update({ deletedAt: null }, { silent: true });
+    await this.db.write(async (transaction) => {
+      const row = await this.db.models.studies.findByPk(id, { transaction });
+      if (!row) throw notFound("study");
+      await row.update({ deletedAt: null }, { silent: true, transaction });
+    });
     return this.get(id);
   }
 
@@ -80,7 +82,7 @@ export class StudyStore {
 
   /** Takes away the studies made from a demo file. */
   async removeDemo(demo: string): Promise<void> {
-    await this.db.models.studies.update({ deletedAt: new Date() }, { where: { demo, deletedAt: null }, silent: true });
+    await this.db.write((transaction) => this.db.models.studies.update({ deletedAt: new Date() }, { where: { demo, deletedAt: null }, silent: true, transaction }));
   }
 
   private async row(id: string, transaction?: Transaction): Promise<StudyRow> {

@@ -43,7 +43,7 @@ function StudyName({ name }: { name: string }) {
       aria-label="Name of the study"
       defaultValue={name}
       title={name}
-      style={{ width: `${Math.min(30, Math.max(8, name.length + 1))}ch` }}
+      style={{ width: `${Math.min(30, Math.max(8, name.length * 0.92 + 1))}ch` }}
       className="min-w-24 shrink truncate rounded px-1 text-[14.5px] font-semibold hover:bg-water"
       onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
       onBlur={(event) => {

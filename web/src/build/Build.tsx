@@ -28,7 +28,7 @@ export function Build() {
     <div
       className="relative min-h-0 grow overflow-hidden"
       onKeyDown={(event) => {
-        if (event.key.toLowerCase() === "f" && !event.ctrlKey && !(event.target instanceof HTMLInputElement)) fitNow();
+        if (event.key.toLowerCase() === "f" && !event.ctrlKey && !(event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement)) fitNow();
       }}
     >
       <BuildFloor study={study} design={design} />

@@ -1,5 +1,5 @@
 import type { Problem } from "@busy-harbor/core";
-import { type ReactNode, useEffect, useId, useRef } from "react";
+import { type ChangeEvent, type KeyboardEvent, type ReactNode, useEffect, useId, useRef } from "react";
 import { useBuild } from "./buildStore.ts";
 
 interface RowProps {
@@ -38,9 +38,11 @@ function Row({ label, help, name, problems, sample, children }: RowProps & { chi
 
 /** A text or expression. What is typed is kept at once, right or wrong. */
 export function TextRow({ value, onChange, mono = true, placeholder, suggestions, ...row }: RowProps & { value: string; onChange: (value: string) => void; mono?: boolean; placeholder?: string; suggestions?: readonly string[] }) {
-  const ref = useRef<HTMLInputElement>(null);
+  const ref = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
   const focusField = useBuild((s) => s.focusField);
   const listId = useId();
+  // Long expressions wrap; only settings with suggested words are single-line inputs.
+  const Input = suggestions ? "input" : "textarea";
   useEffect(() => {
     if (focusField !== row.name || !ref.current) return;
     ref.current.focus();
@@ -51,19 +53,20 @@ export function TextRow({ value, onChange, mono = true, placeholder, suggestions
     <Row {...row}>
       {({ id, describedBy }) => (
         <>
-          <input
+          <Input
             ref={ref}
             id={id}
-            className={`field ${mono ? "mono" : ""}`}
+            className={`field ${mono ? "mono" : ""} ${suggestions ? "" : "block field-sizing-content resize-none"}`}
             value={value}
             placeholder={placeholder}
             spellCheck={!mono}
             autoComplete="off"
-            list={suggestions ? listId : undefined}
+            {...(suggestions ? { list: listId } : { rows: 1 })}
             aria-invalid={row.problems.length > 0}
             aria-describedby={describedBy}
-            title={value}
-            onChange={(event) => onChange(event.target.value)}
+            // A setting is one line of meaning, however long: Enter ends it.
+            onKeyDown={(event: KeyboardEvent<HTMLElement>) => event.key === "Enter" && event.preventDefault()}
+            onChange={(event: ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => onChange(event.target.value.replace(/\n/g, " "))}
           />
           {suggestions && (
             <datalist id={listId}>

@@ -110,16 +110,22 @@ function strokeLine(ctx: Canvas, points: readonly Point[]): void {
   ctx.stroke();
 }
 
-/** Cuts a line back so that it ends at the edge of the target's symbol. */
-function trimmed(points: readonly Point[], target: Element, k: number): Point[] {
-  const { w, h } = extentOf(target);
-  const [x1, y1] = points[points.length - 1];
-  const [x0, y0] = points[points.length - 2];
-  const dx = x0 - x1;
-  const dy = y0 - y1;
+/** Cuts a line back at both ends so that it runs from edge to edge of the symbols. */
+function trimmed(points: readonly Point[], from: Element, to: Element, k: number): Point[] {
+  const cut = [...points];
+  cut[0] = edgeTowards(points[0], points[1], from, k);
+  cut[cut.length - 1] = edgeTowards(points[points.length - 1], points[points.length - 2], to, k);
+  return cut;
+}
+
+/** The point a little outside a symbol's edge on the way from its middle to `next`. */
+function edgeTowards([x, y]: Point, next: Point, element: Element, k: number): Point {
+  const { w, h } = extentOf(element);
+  const dx = next[0] - x;
+  const dy = next[1] - y;
   const reach = Math.min((w * k + 4) / Math.max(Math.abs(dx), 1e-9), (h * k + 4) / Math.max(Math.abs(dy), 1e-9));
-  const share = Math.min(0.9, reach);
-  return [...points.slice(0, -1), [x1 + dx * share, y1 + dy * share]];
+  const share = Math.min(0.45, reach);
+  return [x + dx * share, y + dy * share];
 }
 
 function drawLink(ctx: Canvas, link: Link, byId: ReadonlyMap<string, Element>, scene: Scene): void {
@@ -127,7 +133,7 @@ function drawLink(ctx: Canvas, link: Link, byId: ReadonlyMap<string, Element>, s
   const drawn = drawnLink(design, link, byId);
   if (!drawn) return;
   const k = symbolScale(view);
-  const points = trimmed(drawn.map((p) => toScreen(view, size, p)), byId.get(link.to)!, k);
+  const points = trimmed(drawn.map((p) => toScreen(view, size, p)), byId.get(link.from)!, byId.get(link.to)!, k);
   const selected = selection.has(link.id);
   ctx.lineJoin = "round";
   if (link.kind === "walkway") {
@@ -204,7 +210,7 @@ function drawElement(ctx: Canvas, element: Element, scene: Scene): void {
 }
 
 /** Pixels from a symbol's edge to the middle of its name. */
-const NAME_BELOW = 11;
+const NAME_BELOW = 14;
 
 /** Words under the names of elements. */
 export function drawNotes(ctx: Canvas, design: Design, view: View, size: Size, notes: ReadonlyMap<string, string>): void {

@@ -110,8 +110,8 @@ export function Home() {
                   <button className="button button-quiet relative px-1.5!" aria-label={`Export ${study.name}`} title="Export the study file" onClick={() => void exportStudy(study.id)}><Download size={15} /></button>
                   <button className="button button-quiet relative px-1.5!" aria-label={`Delete ${study.name}`} title="Delete" onClick={() => void remove(study)}><Trash2 size={15} /></button>
                 </div>
-                {study.question && <p className="line-clamp-2 pb-1 text-soft">{study.question}</p>}
-                <p className="text-xs text-soft">
+                {study.question && <p className="line-clamp-2 text-soft">{study.question}</p>}
+                <p className="pt-1 text-xs text-soft">
                   {study.designs.length === 1 ? "1 design" : `${study.designs.length} designs`} · {study.runs === 1 ? "1 run" : `${study.runs} runs`} · changed {new Date(study.updatedAt).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "numeric", minute: "2-digit" })}
                 </p>
               </li>

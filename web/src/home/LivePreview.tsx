@@ -31,7 +31,7 @@ function Moving({ id, study, design, model }: { id: string; study: Study; design
   const floor = useRef<WatchFloorHandle>(null);
   const { size, fitAll } = useView();
   const still = window.matchMedia("(prefers-reduced-motion: reduce)").matches;
-  const { frame } = useWatch(study, design, true, useCallback((f: Frame) => floor.current?.show(f), []), !still, 30);
+  const { frame } = useWatch(study, design, true, useCallback((f: Frame) => floor.current?.show(f), []), !still, 30, model.length / 3);
   useEffect(() => {
     // Fitted anew here; a stage fits for itself when it is opened.
     if (size.width > 0) fitAll("home", design, study.plan, { top: 10, right: 10, bottom: 10, left: 10 });

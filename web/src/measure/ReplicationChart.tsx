@@ -15,13 +15,13 @@ export function ReplicationChart({ reading: { measure, values, interval, unit } 
         <p className="font-semibold">{measure.label}</p>
         <p className="pt-2 text-lg tabular-nums" data-testid="chosen-mean">{mean} {halfWidth && <span className="text-soft">± {halfWidth}</span>} {unit}</p>
         <p className="text-soft">standard deviation {formatNumber(interval.sd, 3)} {unit}</p>
-        <p className="pt-2 text-xs text-soft">{definition(measure.id)}</p>
+        <p className="pt-2 text-xs text-soft">{definition(measure.id)} One dot a replication{unit && `, in ${unit}`}; the band is the interval of the mean.</p>
       </figcaption>
       <div className="h-44 min-w-0 grow">
         <ResponsiveContainer>
           <ScatterChart margin={{ top: 8, right: 8, bottom: 4, left: 4 }}>
             <CartesianGrid stroke="#CBD6DC" vertical={false} />
-            <XAxis type="number" dataKey="replication" domain={[0.5, values.length + 0.5]} allowDecimals={false} ticks={ticks(values.length)} tick={{ fontSize: 12, fill: "#556A7D" }} stroke="#17324D" label={{ value: "replication", position: "insideBottomRight", offset: 12, fontSize: 12, fill: "#556A7D" }} />
+            <XAxis type="number" dataKey="replication" domain={[0.5, values.length + 0.5]} allowDecimals={false} ticks={ticks(values.length)} tick={{ fontSize: 12, fill: "#556A7D" }} stroke="#17324D" />
             <YAxis type="number" dataKey="value" domain={["auto", "auto"]} width={56} tickFormatter={(v: number) => formatNumber(v, 3)} tick={{ fontSize: 12, fill: "#556A7D" }} stroke="#17324D" />
             {Number.isFinite(low) && high > low && <ReferenceArea y1={low} y2={high} fill="#0B6E8A" fillOpacity={0.14} />}
             {Number.isFinite(interval.mean) && <ReferenceLine y={interval.mean} stroke="#0B6E8A" strokeWidth={1.5} />}

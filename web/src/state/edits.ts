@@ -43,7 +43,7 @@ const round = (x: number) => Math.round(x * 1000) / 1000;
 
 export function addEntityType(design: Design): void {
   const colours = ["#0B6E8A", "#D9512C", "#7A5C9E", "#B98A1F", "#4E7D3A", "#5A6F82"];
-  design.entityTypes.push(entityTypeSchema.parse({ id: newId("type"), name: freshName("Entity", design.entityTypes), colour: colours[design.entityTypes.length % colours.length] }));
+  design.entityTypes.push(entityTypeSchema.parse({ id: newId("type"), name: freshName("Customer", design.entityTypes), colour: colours[design.entityTypes.length % colours.length] }));
 }
 
 /** A copy keeps ids and random streams, so that the two meet the same randomness and measures match. Returns the copy's id. */
@@ -60,5 +60,5 @@ export const emptyStudy = (name: string): unknown => ({
   format: "busy-harbor-study",
   version: 1,
   name,
-  designs: [{ id: newId("design"), name: "Design 1", entityTypes: [{ id: newId("type"), name: "Entity" }] }],
+  designs: [{ id: newId("design"), name: "Design 1", entityTypes: [{ id: newId("type"), name: "Customer" }] }],
 });

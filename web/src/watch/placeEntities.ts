@@ -57,7 +57,7 @@ export function placeEntities(frame: Frame, design: Design, view: View, size: Si
     list.sort((a, b) => frame.since[a] - frame.since[b] || frame.serial[a] - frame.serial[b]);
     const element = elements[place];
     const line = queueLine(element).map((p) => toScreen(view, size, p));
-    const offset = element.kind === "queue" ? 14 * k : (slotCountOf(element) * 8 + 18) * k;
+    const offset = element.kind === "queue" ? 21 * k : (slotCountOf(element) * 8 + 18) * k;
     list.slice(0, MOST_DRAWN).forEach((i, n) => {
       const { point, angle } = pointAt(line, offset + n * SPACING * k);
       placed.push({ x: point[0], y: point[1], angle: angle + Math.PI, type: frame.type[i], serial: frame.serial[i] });

@@ -32,7 +32,7 @@ export interface Watching {
  * Watching has no influence on the numbers: the worker runs the same events in the
  * same order however the frames fall.
  */
-export function useWatch(study: Study, design: Design, runnable: boolean, onFrame: (frame: Frame) => void, autoplay: boolean, startSpeed = 20): Watching {
+export function useWatch(study: Study, design: Design, runnable: boolean, onFrame: (frame: Frame) => void, autoplay: boolean, startSpeed = 20, startAt = 0): Watching {
   const [state, setState] = useState<{ frame?: Frame; failure?: RunFailure }>({});
   const [playing, setPlaying] = useState(autoplay);
   const [speed, setSpeed] = useState(startSpeed);
@@ -73,8 +73,10 @@ export function useWatch(study: Study, design: Design, runnable: boolean, onFram
     watcher.current = remote;
     target.current = 0;
     let open = true;
-    void remote.open(study, design.id, study.run.seed, replication).then((picture) => {
+    void remote.open(study, design.id, study.run.seed, replication).then(async (first) => {
+      const picture = startAt > 0 ? await remote.advance(startAt, 500) : first;
       if (!open) return;
+      target.current = picture.frame.time;
       ready.current = true;
       take(picture);
     });

@@ -1,0 +1,48 @@
+import { createTypeScriptImportResolver } from "eslint-import-resolver-typescript";
+import importX from "eslint-plugin-import-x";
+import reactHooks from "eslint-plugin-react-hooks";
+import globals from "globals";
+import tseslint from "typescript-eslint";
+
+/** Dependencies point one way: core knows no other folder; server, web and cli know core and not each other. */
+const zone = (target, ...from) => ({ target, from, message: "Dependencies point one way: see docs/architecture.md." });
+
+/** Within core, each folder may use those before it. */
+const layers = ["quantity", "random", "expression", "document", "statistics", "kernel", "model", "elements", "inference", "compile", "contract"];
+const coreZones = layers.slice(0, -1).map((layer, i) => zone(`./core/src/${layer}`, ...layers.slice(i + 1).map((later) => `./core/src/${later}`)));
+
+export default tseslint.config(
+  { ignores: ["**/dist/", "**/node_modules/", ".build/", "data/"] },
+  ...tseslint.configs.recommended,
+  {
+    plugins: { "import-x": importX },
+    settings: { "import-x/resolver-next": [createTypeScriptImportResolver()] },
+    rules: {
+      "import-x/no-cycle": "error",
+      "import-x/no-restricted-paths": [
+        "error",
+        {
+          zones: [
+            zone("./core", "./server", "./web", "./cli", "./e2e"),
+            zone("./server", "./web", "./cli", "./e2e"),
+            zone("./web", "./server", "./cli", "./e2e"),
+            zone("./cli", "./server", "./web", "./e2e"),
+            ...coreZones,
+          ],
+        },
+      ],
+      "@typescript-eslint/no-explicit-any": "error",
+      "@typescript-eslint/no-unused-vars": ["error", { argsIgnorePattern: "^_", varsIgnorePattern: "^_" }],
+      eqeqeq: "error",
+    },
+  },
+  {
+    files: ["core/src/**"],
+    rules: {
+      "no-restricted-globals": ["error", "window", "document", "process", "Buffer", "require", "fetch", "setTimeout", "performance"],
+      "no-restricted-imports": ["error", { patterns: ["node:*", "fs", "path"] }],
+    },
+  },
+  { files: ["web/src/**"], plugins: { "react-hooks": reactHooks }, rules: { "react-hooks/rules-of-hooks": "error", "react-hooks/exhaustive-deps": "error" } },
+  { files: ["**/*.mjs", "**/*.js"], languageOptions: { globals: globals.node } },
+);

@@ -1,0 +1,31 @@
+// All tests: Jest on core, server and command line, then the interface in Chromium on the built application.
+// Ends with one line "N passed, N failed".
+import { mkdtempSync, readFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { ensureInstalled } from "./lib/install.mjs";
+import { ensureChromium } from "./lib/chromium.mjs";
+import { inRoot } from "./lib/paths.mjs";
+import { must, run } from "./lib/run.mjs";
+
+await ensureInstalled();
+const chromium = await ensureChromium();
+const bin = (name) => inRoot("node_modules", ".bin", name);
+await must(bin("tsc"), ["-p", "core"]);
+for (const part of ["core/test", "server", "cli", "web", "e2e"]) await must(bin("tsc"), ["-p", part]);
+await must(bin("eslint"), ["."]);
+const { buildAll } = await import("./lib/build-all.mjs");
+await buildAll();
+
+const report = join(mkdtempSync(join(tmpdir(), "harbor-tests-")), "report.json");
+let passed = 0;
+let failed = 0;
+for (const config of ["jest.config.js", "e2e/jest.config.js"]) {
+  const code = await run(bin("jest"), ["--config", inRoot(config), "--json", `--outputFile=${report}`], { env: { ...process.env, ...chromium } });
+  const { numPassedTests, numFailedTests, numFailedTestSuites, numTotalTests } = JSON.parse(readFileSync(report, "utf8"));
+  passed += numPassedTests;
+  // A suite that cannot even start has no failed tests of its own, and a run without tests proves nothing.
+  failed += Math.max(numFailedTests, numFailedTestSuites, numTotalTests === 0 ? 1 : 0, code === 0 ? 0 : 1);
+}
+console.log(`${passed} passed, ${failed} failed`);
+process.exit(failed === 0 ? 0 : 1);
