@@ -118,8 +118,8 @@ export class Session {
    */
   advanceTo(time: number, most = Infinity): boolean {
     const { kernel } = this;
-    const stopped = kernel.run(time, most);
-    if (kernel.outOfBudget && !kernel.ended) {
+    const stopped = kernel.run(time, Math.min(most, kernel.eventsLeft));
+    if (stopped && kernel.eventsLeft <= 0 && !kernel.ended) {
       kernel.fail({ code: "event-budget", message: `The replication used up its budget of ${kernel.events} events.`, hint: "Shorten the run, or look for something that happens far too often." });
     }
     if (stopped && !kernel.ended) this.reached = kernel.now;

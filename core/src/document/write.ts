@@ -20,7 +20,8 @@ function write(value: unknown, indent: string): string {
   if (typeof value === "object" && value !== null) {
     const entries = Object.entries(value).filter(([, item]) => item !== undefined);
     if (entries.length === 0) return "{}";
-    if (entries.every(([, item]) => typeof item === "number")) return `{ ${entries.map(([key, item]) => `${JSON.stringify(key)}: ${JSON.stringify(item)}`).join(", ")} }`;
+    // An open set of numbers, such as streams by setting, has no order of its own.
+    if (entries.every(([, item]) => typeof item === "number")) return `{ ${entries.sort(([a], [b]) => (a < b ? -1 : 1)).map(([key, item]) => `${JSON.stringify(key)}: ${JSON.stringify(item)}`).join(", ")} }`;
     const inner = `${indent}  `;
     return `{\n${entries.map(([key, item]) => `${inner}${JSON.stringify(key)}: ${write(item, inner)}`).join(",\n")}\n${indent}}`;
   }

@@ -151,13 +151,9 @@ export class Kernel {
     return stopped;
   }
 
-  /** Whether tokens are waiting to go on at this instant. */
-  get hasReleases(): boolean {
-    return this.readyCount > 0;
-  }
-
-  get outOfBudget(): boolean {
-    return this.events >= this.limits.events;
+  /** Events left of the replication's budget. */
+  get eventsLeft(): number {
+    return this.limits.events - this.events;
   }
 
   fail(failure: Omit<RunFailure, "time">): void {
