@@ -9,4 +9,4 @@ const project = (name) => ({
   transform,
   testEnvironment: "node",
 });
-export default { projects: [project("core"), project("server"), project("cli")] };
+export default { projects: [project("core"), project("server"), project("cli"), project("web")] };

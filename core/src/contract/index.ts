@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { runSettingsSchema, studySchema } from "../document/schema.ts";
+import { changedRunSettingsSchema, runSettingsSchema, studySchema } from "../document/schema.ts";
 
 /** Requests and replies of the server's API: one definition for checking on both sides and for the OpenAPI document. */
 
@@ -49,7 +49,7 @@ export const RUN_STATES = ["queued", "running", "done", "cancelled", "failed"] a
 export const newRunSchema = z.object({
   designId: z.string(),
   /** Settings that differ from the study's own. */
-  settings: runSettingsSchema.partial().default({}),
+  settings: changedRunSettingsSchema.default({}),
 });
 
 export const runFailureSchema = z.object({

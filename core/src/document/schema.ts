@@ -114,18 +114,29 @@ export const designSchema = z.strictObject({
   links: z.array(linkSchema).max(40_000).default([]),
 });
 
-export const runSettingsSchema = z.strictObject({
-  length: expression.default("8 h").describe("Length of a replication."),
-  warmUp: expression.default("0 h").describe("Time at the start whose data are discarded."),
-  replications: z.int().min(1).max(100_000).default(20),
-  seed: z.int().min(0).max(Number.MAX_SAFE_INTEGER).default(1),
-  level: z.number().gt(0).lt(1).default(0.95).describe("Confidence level of intervals."),
+const runSettings = {
+  length: expression.describe("Length of a replication."),
+  warmUp: expression.describe("Time at the start whose data are discarded."),
+  replications: z.int().min(1).max(100_000),
+  seed: z.int().min(0).max(Number.MAX_SAFE_INTEGER),
+  level: z.number().gt(0).lt(1).describe("Confidence level of intervals."),
   start: z
     .string()
     .regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, "Write the start as 2026-06-03T08:00.")
-    .default("2026-06-01T08:00")
     .describe("Calendar date and time at which a replication starts."),
+};
+
+export const runSettingsSchema = z.strictObject({
+  length: runSettings.length.default("8 h"),
+  warmUp: runSettings.warmUp.default("0 h"),
+  replications: runSettings.replications.default(20),
+  seed: runSettings.seed.default(1),
+  level: runSettings.level.default(0.95),
+  start: runSettings.start.default("2026-06-01T08:00"),
 });
+
+/** Some of the run settings. It has no defaults: what is left out stays as it is. */
+export const changedRunSettingsSchema = z.strictObject(runSettings).partial();
 
 const planStyle = { label: z.string().max(120).default("") };
 export const planShapeSchema = z.discriminatedUnion("shape", [

@@ -1,0 +1,121 @@
+import { execFile } from "node:child_process";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+
+const bin = join(__dirname, "../bin/harbor.mjs");
+const demo = join(__dirname, "../../demo/foot-passengers.json");
+const folder = mkdtempSync(join(tmpdir(), "harbor cli ")); // with a space in it, as paths have
+
+interface Outcome {
+  code: number;
+  out: string;
+  err: string;
+}
+
+const harbor = (...args: string[]): Promise<Outcome> =>
+  new Promise((resolve) => {
+    execFile(process.execPath, [bin, ...args], { maxBuffer: 64e6 }, (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }));
+  });
+
+const changed = (name: string, change: (study: { designs: { elements: Record<string, unknown>[] }[] } & Record<string, unknown>) => void): string => {
+  const study = JSON.parse(readFileSync(demo, "utf8")) as Parameters<typeof change>[0];
+  change(study);
+  const file = join(folder, name);
+  writeFileSync(file, JSON.stringify(study));
+  return file;
+};
+
+jest.setTimeout(60_000);
+// The first call builds the command line; calls at the same time must not build it twice over.
+beforeAll(() => harbor("--help"));
+
+interface Run {
+  design: string;
+  settings: Record<string, unknown>;
+  measures: { element: string; measure: string; unit: string; mean: number | null; halfWidth: number | null; values: (number | null)[] }[];
+}
+
+describe("harbor run", () => {
+  test("--json prints one document, and nothing else", async () => {
+    const { code, out, err } = await harbor("run", demo, "--json", "--replications", "5", "--seed", "7", "--length", "30min", "--warm-up", "5 min", "--level", "0.9", "--design", "A line at each desk");
+    expect({ code, err }).toEqual({ code: 0, err: "" });
+    const document = JSON.parse(out) as Run;
+    expect(document.design).toBe("A line at each desk");
+    expect(document.settings).toMatchObject({ replications: 5, seed: 7, length: "30min", warmUp: "5 min", level: 0.9 });
+    for (const measure of document.measures) expect(measure.values).toHaveLength(5);
+    const time = document.measures.find((m) => m.element === "Commuter" && m.measure === "timeInSystem.mean")!;
+    expect(time.unit).toBe("s");
+    const values = time.values as number[];
+    expect(time.mean).toBeCloseTo(values.reduce((a, b) => a + b) / 5, 9);
+    expect(time.halfWidth).toBeGreaterThan(0);
+  });
+
+  test("one thread and two give the same bits", async () => {
+    const [one, two] = await Promise.all(["1", "2"].map((threads) => harbor("run", demo, "--json", "--replications", "6", "--threads", threads)));
+    expect(one.code).toBe(0);
+    expect(two.out).toBe(one.out);
+  });
+
+  test("prints a table for people, and says when there is only one replication", async () => {
+    const { code, out } = await harbor("run", demo, "--replications", "1");
+    expect(code).toBe(0);
+    expect(out).toContain("One replication only: these figures carry no interval.");
+    expect(out).toMatch(/Ticket desks \(station\)/);
+  });
+
+  test("a model with problems: exit code 1, each listed with its path", async () => {
+    const file = changed("bad.json", (s) => void (s.designs[0].elements[4].time = "3 m"));
+    const { code, err, out } = await harbor("run", file);
+    expect({ code, out }).toEqual({ code: 1, out: "" });
+    expect(err).toContain("designs[0].elements[4].time: Time: This is a length; a time is wanted.");
+    const json = await harbor("run", file, "--json");
+    expect(json.code).toBe(1);
+    expect(JSON.parse(json.out)).toMatchObject({ problems: [{ code: "unit-mismatch", id: "desks" }] });
+  });
+
+  test("a problem at run time: exit code 1, with the place and the time", async () => {
+    const { code, err } = await harbor("run", changed("negative.json", (s) => void (s.designs[0].elements[4].time = "10 min - clock")), "--replications", "2");
+    expect(code).toBe(1);
+    expect(err).toMatch(/Replication 1 stopped at [\d.]+ s: Ticket desks: "time" gave -[\d.]+ s, and a time cannot be negative/);
+  });
+
+  test.each([
+    ["an unknown option", ["run", demo, "--fast"]],
+    ["no file", ["run"]],
+    ["a file that is not there", ["run", join(folder, "nothing.json")]],
+    ["a count that is none", ["run", demo, "--replications", "many"]],
+    ["a level out of range", ["run", demo, "--level", "95"]],
+    ["a length without a unit", ["run", demo, "--length", "12"]],
+    ["an unknown design", ["run", demo, "--design", "Nobody's"]],
+    ["an unknown command", ["sail"]],
+  ])("%s: exit code 2 and a word on standard error", async (_name, args) => {
+    const { code, out, err } = await harbor(...args);
+    expect({ code, out }).toEqual({ code: 2, out: "" });
+    expect(err.length).toBeGreaterThan(10);
+  });
+});
+
+describe("harbor check and schema", () => {
+  test("a sound study has no problems", async () => {
+    expect(await harbor("check", demo)).toEqual({ code: 0, out: "No problems.\n", err: "" });
+  });
+  test("problems of every design are listed", async () => {
+    const file = changed("two.json", (s) => {
+      s.designs[0].elements[4].capacity = "0";
+      s.designs[1].elements[3].time = "5";
+    });
+    const { code, err } = await harbor("check", file);
+    expect(code).toBe(1);
+    expect(err.trim().split("\n")).toHaveLength(2);
+  });
+  test("a file that is no study is refused with a reason", async () => {
+    const file = join(folder, "foreign.json");
+    writeFileSync(file, "[]");
+    expect(await harbor("check", file)).toMatchObject({ code: 1, err: expect.stringContaining("foreign-file") as string });
+  });
+  test("the schema is JSON Schema", async () => {
+    const { out } = await harbor("schema");
+    expect(JSON.parse(out)).toMatchObject({ title: "Busy Harbor study, version 1", type: "object" });
+  });
+});
