@@ -1,7 +1,7 @@
 import { mkdtempSync } from "node:fs";
 import { join } from "node:path";
 import { tmpdir } from "node:os";
-import { startServer } from "./support/server.ts";
+import { startServer } from "../server/test/startServer.ts";
 
 interface RunSummary {
   id: string;

@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { tmpdir } from "node:os";
 import { Key } from "selenium-webdriver";
 import { Person } from "./support/browser.ts";
-import { startServer, type TestServer } from "./support/server.ts";
+import { startServer, type TestServer } from "../server/test/startServer.ts";
 
 /** The first voyage: one question answered from an empty page to a defended comparison. */
 describe("the whole voyage, as a person would", () => {

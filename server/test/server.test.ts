@@ -4,7 +4,7 @@ import { request } from "node:http";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { execFile } from "node:child_process";
-import { startServer, type TestServer } from "../../e2e/support/server.ts";
+import { startServer, type TestServer } from "./startServer.ts";
 
 jest.setTimeout(60_000);
 

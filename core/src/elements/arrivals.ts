@@ -73,7 +73,9 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: numb
   const between = lowering.read(node, "between", 0);
   const first = node.settings.has("first") ? lowering.read(node, "first", 0) : between;
   const group = lowering.read(node, "group", 1);
+  const fixedGroup = node.settings.get("group")?.constant ?? -1;
   const limit = node.settings.get("limit")?.constant ?? Infinity;
+  const bear = lowering.birth(type);
   let arrived = 0;
 
   const { entries } = lowering;
@@ -95,8 +97,8 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: numb
     return SUSPEND;
   });
   kernel.emit((token) => {
-    const size = group(token);
-    if (!(Number.isInteger(size) && size >= 0 && size <= MOST_IN_GROUP)) {
+    const size = fixedGroup >= 0 ? fixedGroup : group(token);
+    if (size !== fixedGroup && !(Number.isInteger(size) && size >= 0 && size <= MOST_IN_GROUP)) {
       kernel.fail({
         code: "invalid-count",
         message: `gave ${size} entities, and a group is a whole number from 0 to ${MOST_IN_GROUP}.`,
@@ -110,7 +112,7 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: numb
     for (let i = 0; i < size; i++) {
       created.total += 1;
       lowering.come(index);
-      lowering.birth(type, straightOn < 0 ? born : entries[straightOn]);
+      bear(straightOn < 0 ? born : entries[straightOn]);
     }
     if (++arrived >= limit) {
       pool.release(token);

@@ -189,24 +189,19 @@ export class Lowering {
     return spent;
   }
 
-  /** An entity of type `type` is born and goes on at step `pc`. */
-  birth(type: number, pc: number): void {
+  /** How entities of a type are born: a function that makes one, which goes on at step `pc`. */
+  birth(type: number): (pc: number) => void {
     const { kernel, model } = this;
-    const token = kernel.makeEntity(type, pc);
-    if (token < 0) return;
-    this.typeMeters[type].enter();
-    if (model.attributeCount === 0) return;
-    const { attributes } = this.births[type] ?? (this.births[type] = this.prepareBirth(type));
-    for (let i = 0; i < attributes.length; i++) {
-      kernel.pool.attributes[token * model.attributeCount + attributes[i].slot] = attributes[i].value(token);
-    }
-  }
-
-  private readonly births: { attributes: { slot: number; value: Read }[] }[] = [];
-
-  private prepareBirth(type: number) {
-    const attributes = this.model.types[type].attributes.map(({ slot, value, stream }) => ({ slot, value: value.compile(this.environment(stream)) }));
-    return { attributes };
+    const meter = this.typeMeters[type];
+    const attributes = model.types[type].attributes.map(({ slot, value, stream }) => ({ slot, value: value.compile(this.environment(stream)) }));
+    return (pc) => {
+      const token = kernel.makeEntity(type, pc);
+      if (token < 0) return;
+      meter.enter();
+      for (let i = 0; i < attributes.length; i++) {
+        kernel.pool.attributes[token * model.attributeCount + attributes[i].slot] = attributes[i].value(token);
+      }
+    };
   }
 
   /** The entity leaves the system unserved, for want of room. */

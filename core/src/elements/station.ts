@@ -79,6 +79,8 @@ export const station: ElementKind<"station"> = {
         kernel.delay(token, time(token), EventClass.activityEnd, element.id, "time");
         return SUSPEND;
       };
+      const { entries } = lowering;
+      const straightOn = lowering.straightOn(node, done);
       const start = kernel.here + 1;
       lowering.entries[index] = kernel.emit((token) => {
         if (loses && !room!.tryClaim()) {
@@ -98,8 +100,6 @@ export const station: ElementKind<"station"> = {
         line.leave(token);
         return work(token);
       });
-      const { entries } = lowering;
-      const straightOn = lowering.straightOn(node, done);
       const release = () => {
         slots.release();
         if (room && !ownSlots) room.release();

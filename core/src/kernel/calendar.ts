@@ -19,7 +19,12 @@ export class Calendar {
 
   /** Class of the first event (see `EventClass`). */
   get nextClass(): number {
-    return Math.floor(this.orders[0] / CLASS_SPAN);
+    return Math.floor(this.orders[0] / CLASS_SPAN) * CLASS_SPAN;
+  }
+
+  /** Whether the first event is of the first class. */
+  get nextIsFirstClass(): boolean {
+    return this.orders[0] < CLASS_SPAN;
   }
 
   /** When the token's pending event happens; NaN when it has none. */
@@ -28,13 +33,13 @@ export class Calendar {
     return at < 0 ? Number.NaN : this.times[at];
   }
 
-  /** Schedules the one event of `token`; it must have none pending. */
+  /** Schedules the one event of `token`; it must have none pending. `eventClass` is a multiple of `CLASS_SPAN`. */
   schedule(token: number, time: number, eventClass: number): void {
     if (this.size === this.times.length) this.growHeap();
     if (token >= this.positions.length) this.growPositions(token);
     const at = this.size++;
     this.times[at] = time;
-    this.orders[at] = eventClass * CLASS_SPAN + this.scheduled++;
+    this.orders[at] = eventClass + this.scheduled++;
     this.tokens[at] = token;
     this.siftUp(at);
   }
@@ -144,8 +149,8 @@ export class Calendar {
   }
 }
 
-/** Orders are `class * CLASS_SPAN + count`: exact integers below 2^53 for up to 2^49 events. */
-const CLASS_SPAN = 2 ** 49;
+/** An order is a class, a multiple of this, plus the count of events scheduled: exact up to 2^49 events and 15 classes. */
+export const CLASS_SPAN = 2 ** 49;
 
 function doubled<T extends Float64Array | Int32Array>(array: T, make: new (length: number) => T): T {
   const grown = new make(array.length * 2);

@@ -1,4 +1,4 @@
-import { Calendar } from "./calendar.ts";
+import { Calendar, CLASS_SPAN } from "./calendar.ts";
 import type { RunFailure } from "./failure.ts";
 import { NO_TYPE, PC, placeIndex, STRIDE_BITS, TokenPool } from "./pool.ts";
 
@@ -8,7 +8,7 @@ import { NO_TYPE, PC, placeIndex, STRIDE_BITS, TokenPool } from "./pool.ts";
  * for) need no calendar: they resume at the same instant, first granted first,
  * after any change of capacity and before any arrival.
  */
-export const EventClass = { capacityChange: 0, activityEnd: 1, arrival: 2, endOfRun: 3 } as const;
+export const EventClass = { capacityChange: 0, activityEnd: CLASS_SPAN, arrival: 2 * CLASS_SPAN, endOfRun: 3 * CLASS_SPAN } as const;
 
 /** One step of a program: does its work for a token and returns the next step, or `SUSPEND`. */
 export type Step = (token: number) => number;
@@ -120,15 +120,16 @@ export class Kernel {
     const mostSpins = this.limits.stepsAtAnInstant;
     const stopAt = this.events + most;
     let spins = this.spins;
+    let events = this.events;
     let stopped = false;
     while (!this.ended) {
       let token: number;
-      if (this.readyCount > 0 && !(calendar.nextTime === clock[0] && calendar.nextClass === EventClass.capacityChange)) {
+      if (this.readyCount > 0 && !(calendar.nextTime === clock[0] && calendar.nextIsFirstClass)) {
         token = this.ready[this.readyHead];
         this.readyHead = (this.readyHead + 1) & (this.ready.length - 1);
         this.readyCount -= 1;
       } else {
-        if (this.events >= stopAt) {
+        if (events >= stopAt) {
           stopped = true;
           break;
         }
@@ -139,7 +140,7 @@ export class Kernel {
           spins = 0;
         }
         token = calendar.pop();
-        this.events += 1;
+        events += 1;
       }
       let pc = pool.ints[(token << STRIDE_BITS) + PC];
       do {
@@ -148,6 +149,7 @@ export class Kernel {
       } while (pc >= 0 && !this.ended);
     }
     this.spins = spins;
+    this.events = events;
     return stopped;
   }
 

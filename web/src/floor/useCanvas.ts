@@ -32,6 +32,8 @@ export function useCanvas(draw: ((ctx: CanvasRenderingContext2D) => void) | unde
     canvas.addEventListener("wheel", wheel, { passive: false });
     return () => {
       observer.disconnect();
+      // The next floor has a size of its own, and is fitted only once that is known.
+      useView.getState().setSize({ width: 0, height: 0 });
       canvas.removeEventListener("wheel", wheel);
     };
   }, []);

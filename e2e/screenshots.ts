@@ -1,0 +1,47 @@
+import { writeFileSync } from "node:fs";
+import { mkdirSync } from "node:fs";
+import { join } from "node:path";
+import { Key } from "selenium-webdriver";
+import { startServer } from "../server/test/startServer.ts";
+import { Person } from "./support/browser.ts";
+
+/** Makes the pictures of docs/screenshots from the demo study. */
+const folder = join(process.cwd(), "docs", "screenshots");
+mkdirSync(folder, { recursive: true });
+
+const server = await startServer();
+const person = await Person.open(1280, 800);
+const keep = async (name: string) => writeFileSync(join(folder, `${name}.png`), await person.picture(), "base64");
+
+await person.go(server.url);
+await person.sees("30 times faster than life");
+await person.driver.sleep(6000);
+await keep("home");
+
+await person.click("Foot passengers for the 9:10");
+const desks = await person.onFloor("Ticket desks");
+await person.clickAt(desks.x, desks.y);
+await person.sees("Takes entities from Ticket line");
+await person.driver.sleep(300);
+await keep("build");
+
+await person.click("Watch");
+await (await person.find("input[type=range]")).sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+await person.driver.wait(async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 2900, 60_000);
+await (await person.find("[data-testid=play]")).click();
+await person.driver.sleep(300);
+await keep("watch");
+
+await (await person.find("[data-testid=run]")).click();
+await person.sees("40 of 40 replications", 60_000);
+await person.driver.sleep(600);
+await keep("measure");
+
+await person.click("Compare");
+await (await person.find("[data-testid=run-missing]")).click();
+await person.driver.wait(async () => (await person.text("main")).includes("pairing removed"), 60_000);
+await person.driver.sleep(600);
+await keep("compare");
+
+await person.close();
+await server.stop();
