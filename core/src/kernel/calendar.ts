@@ -5,7 +5,8 @@
  */
 export class Calendar {
   size = 0;
-  private times = new Float64Array(64);
+  /** The first is Infinity while the calendar is empty. */
+  private times = new Float64Array(64).fill(Infinity, 0, 1);
   private orders = new Float64Array(64);
   private tokens = new Int32Array(64);
   /** Heap position of each token's event, or -1. */
@@ -14,7 +15,7 @@ export class Calendar {
 
   /** Time of the first event; Infinity when there is none. */
   get nextTime(): number {
-    return this.size > 0 ? this.times[0] : Infinity;
+    return this.times[0];
   }
 
   /** Class of the first event (see `EventClass`). */
@@ -52,7 +53,7 @@ export class Calendar {
     if (last > 0) {
       this.move(last, 0);
       this.siftDown(0);
-    }
+    } else this.times[0] = Infinity;
     return token;
   }
 
@@ -62,7 +63,8 @@ export class Calendar {
     if (at < 0) return false;
     this.positions[token] = -1;
     const last = --this.size;
-    if (at !== last) {
+    if (last === 0) this.times[0] = Infinity;
+    else if (at !== last) {
       this.move(last, at);
       if (!this.siftUp(at)) this.siftDown(at);
     }
