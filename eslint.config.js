@@ -8,7 +8,7 @@ import tseslint from "typescript-eslint";
 const zone = (target, ...from) => ({ target, from, message: "Dependencies point one way: see docs/architecture.md." });
 
 /** Within core, each folder may use those before it. */
-const layers = ["quantity", "random", "expression", "document", "statistics", "kernel", "model", "elements", "inference", "compile", "contract"];
+const layers = ["numeric", "quantity", "random", "expression", "document", "statistics", "kernel", "model", "elements", "inference", "compile", "contract"];
 const coreZones = layers.slice(0, -1).map((layer, i) => zone(`./core/src/${layer}`, ...layers.slice(i + 1).map((later) => `./core/src/${later}`)));
 
 export default tseslint.config(
@@ -40,6 +40,14 @@ export default tseslint.config(
     files: ["core/src/**"],
     rules: {
       "no-restricted-globals": ["error", "window", "document", "process", "Buffer", "require", "fetch", "setTimeout", "performance"],
+      "no-restricted-properties": [
+        "error",
+        ...["log", "exp", "pow", "sin", "cos", "tan", "sinh", "cosh", "tanh", "log10", "log2", "log1p", "expm1", "hypot", "cbrt", "atan2", "asin", "acos", "atan"].map((property) => ({
+          object: "Math",
+          property,
+          message: "Its last bit differs between engines: use core/src/numeric.",
+        })),
+      ],
       "no-restricted-imports": ["error", { patterns: ["node:*", "fs", "path"] }],
     },
   },

@@ -1,3 +1,4 @@
+import { ln } from "../core/src/numeric/elementary.ts";
 import { openStreams } from "../core/src/random/streams.ts";
 import { Level } from "../core/src/statistics/level.ts";
 import { Tally } from "../core/src/statistics/tally.ts";
@@ -26,7 +27,7 @@ export function handWrittenMm1(seed: number, replication: number, meanBetween: n
   let created = 0;
   let departed = 0;
   let events = 0;
-  let nextArrival = -meanBetween * Math.log(1 - between());
+  let nextArrival = -meanBetween * ln(1 - between());
   let nextDeparture = Infinity;
   for (;;) {
     const arrives = nextArrival < nextDeparture;
@@ -37,12 +38,12 @@ export function handWrittenMm1(seed: number, replication: number, meanBetween: n
     if (arrives) {
       created += 1;
       inSystem.add(1);
-      nextArrival = now - meanBetween * Math.log(1 - between());
+      nextArrival = now - meanBetween * ln(1 - between());
       if (nextDeparture === Infinity) {
         inService = now;
         busy.add(1);
         wait.addZero();
-        nextDeparture = now - meanService * Math.log(1 - service());
+        nextDeparture = now - meanService * ln(1 - service());
       } else {
         if (waiting === arrivalTimes.length) {
           const grown = new Float64Array(arrivalTimes.length * 2);
@@ -66,7 +67,7 @@ export function handWrittenMm1(seed: number, replication: number, meanBetween: n
         line.add(-1);
         wait.add(now - inService);
         busy.add(1);
-        nextDeparture = now - meanService * Math.log(1 - service());
+        nextDeparture = now - meanService * ln(1 - service());
       }
     }
   }

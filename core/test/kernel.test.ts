@@ -18,7 +18,8 @@ describe("the event calendar", () => {
         let token = 0;
         for (const act of actions) {
           if (act.do === "schedule") {
-            calendar.schedule(token, act.time, act.eventClass);
+            calendar.due[0] = act.time;
+            calendar.schedule(token, act.eventClass);
             model.push({ token, time: act.time, eventClass: act.eventClass, order: token });
             token += 1;
           } else if (act.do === "cancel") {

@@ -1,6 +1,8 @@
 import { createHash } from "node:crypto";
-import { existsSync, readFileSync, writeFileSync } from "node:fs";
-import { inRoot } from "./paths.mjs";
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { inRoot, root } from "./paths.mjs";
 import { must, run } from "./run.mjs";
 
 const stamp = inRoot("node_modules", ".harbor-installed");
@@ -14,9 +16,21 @@ export async function ensureInstalled() {
   console.log("Installing packages from the lock file; sqlite3 compiles, which takes a few minutes …");
   // "npm ci" refuses a lock file that lacks other platforms' optional packages, which not every registry serves;
   // "npm install" takes the same locked versions, and without saving leaves the lock file as it is.
-  const quiet = ["--no-audit", "--no-fund", "--loglevel=error"];
+  const quiet = ["--no-audit", "--no-fund", "--loglevel=error", ...(/\s/.test(root) ? ["--ignore-scripts"] : [])];
   const clean = await run("npm", ["ci", ...quiet], { stdio: "ignore" });
   if (clean !== 0) await must("npm", ["install", "--no-save", ...quiet]);
-  if (!sqliteBuilt()) await must("npm", ["rebuild", "sqlite3"]);
+  if (!sqliteBuilt()) await buildSqliteElsewhere();
   writeFileSync(stamp, wanted);
+}
+
+/** sqlite3's build fails in a path with a space in it: build it in a folder of its own, and take the result. */
+async function buildSqliteElsewhere() {
+  const { version } = JSON.parse(readFileSync(inRoot("node_modules", "sqlite3", "package.json"), "utf8"));
+  const folder = mkdtempSync(join(tmpdir(), "harbor-sqlite-"));
+  writeFileSync(join(folder, "package.json"), JSON.stringify({ private: true, dependencies: { sqlite3: version }, allowScripts: { sqlite3: true } }));
+  await must("npm", ["install", "--no-audit", "--no-fund", "--loglevel=error"], { cwd: folder });
+  const release = ["node_modules", "sqlite3", "build", "Release"];
+  mkdirSync(inRoot(...release), { recursive: true });
+  copyFileSync(join(folder, ...release, "node_sqlite3.node"), inRoot(...release, "node_sqlite3.node"));
+  rmSync(folder, { recursive: true, force: true });
 }

@@ -6,6 +6,10 @@ export const linkPoints = (link: Pick<Link, "bends">, from: Pick<Element, "at">,
 /** Length of a bent line, in metres. */
 export function polylineLength(points: readonly Point[]): number {
   let length = 0;
-  for (let i = 1; i < points.length; i++) length += Math.hypot(points[i][0] - points[i - 1][0], points[i][1] - points[i - 1][1]);
+  for (let i = 1; i < points.length; i++) {
+    const dx = points[i][0] - points[i - 1][0];
+    const dy = points[i][1] - points[i - 1][1];
+    length += Math.sqrt(dx * dx + dy * dy);
+  }
   return length;
 }

@@ -1,3 +1,4 @@
+import { ln, pow } from "../numeric/elementary.ts";
 import { distributions, empiricalQuantile, weightedQuantile, type Distribution } from "../random/distributions.ts";
 import { dimensionName, dimensionSymbol, divideDimensions, findUnit, formatDuration, isNumber, multiplyDimensions, NUMBER, powerDimension, RATE, sameDimension, TIME, type Dimension } from "../quantity/index.ts";
 import { functions } from "./functions.ts";
@@ -75,9 +76,16 @@ function unitOf(node: Node, unit: UnitExpression): { dimension: Dimension; facto
   for (const { symbol, power } of unit) {
     const found = findUnit(symbol) ?? fail(node, `"${symbol}" is not a unit.`);
     dimension = multiplyDimensions(dimension, powerDimension(found.dimension, power));
-    factor *= found.factor ** power;
+    factor *= wholePower(found.factor, power);
   }
   return { dimension, factor };
+}
+
+/** A power by multiplication, the same on every machine. */
+function wholePower(base: number, power: number): number {
+  let result = 1;
+  for (let i = 0; i < Math.abs(power); i++) result *= base;
+  return power < 0 ? 1 / result : result;
 }
 
 const dimensionOf = (node: Node, term: Term): Dimension =>
@@ -88,7 +96,7 @@ const ARITHMETIC: Partial<Record<BinaryOperator, (a: Read, b: Read) => Read>> = 
   "-": (a, b) => (t) => a(t) - b(t),
   "*": (a, b) => (t) => a(t) * b(t),
   "/": (a, b) => (t) => a(t) / b(t),
-  "^": (a, b) => (t) => Math.pow(a(t), b(t)),
+  "^": (a, b) => (t) => pow(a(t), b(t)),
   mod: (a, b) => (t) => {
     const divisor = b(t);
     const value = a(t);
@@ -312,7 +320,7 @@ class Checker {
         type,
         draws: true,
         mean: distribution.mean(values),
-        compile: ({ uniform }) => (distribution.name === "exponential" ? () => -a * Math.log(1 - uniform()) : () => quantile(uniform(), a, b, c, d)),
+        compile: ({ uniform }) => (distribution.name === "exponential" ? () => -a * ln(1 - uniform()) : () => quantile(uniform(), a, b, c, d)),
       };
     }
     const missing: Read = () => NaN;

@@ -1,3 +1,4 @@
+import { cos, exp, ln, log10, sin, tan } from "../numeric/elementary.ts";
 import { isNumber, type Dimension, NUMBER } from "../quantity/index.ts";
 
 /** A function of numbers. `dimension` gives the result's dimension, or undefined where the arguments do not fit. */
@@ -34,10 +35,10 @@ export const functions: ReadonlyMap<string, MathFunction> = new Map<string, Math
   ["floor", rounding(Math.floor)],
   ["ceiling", rounding(Math.ceil)],
   ["sqrt", one(half, "a plain number or a square", Math.sqrt)],
-  ["exp", one(plain, PLAIN_NUMBER, Math.exp)],
-  ["ln", one(plain, PLAIN_NUMBER, Math.log)],
-  ["log10", one(plain, PLAIN_NUMBER, Math.log10)],
-  ["sin", one(plain, "a plain number (an angle in radians)", Math.sin)],
-  ["cos", one(plain, "a plain number (an angle in radians)", Math.cos)],
-  ["tan", one(plain, "a plain number (an angle in radians)", Math.tan)],
+  ["exp", one(plain, PLAIN_NUMBER, exp)],
+  ["ln", one(plain, PLAIN_NUMBER, ln)],
+  ["log10", one(plain, PLAIN_NUMBER, log10)],
+  ["sin", one(plain, "a plain number (an angle in radians)", sin)],
+  ["cos", one(plain, "a plain number (an angle in radians)", cos)],
+  ["tan", one(plain, "a plain number (an angle in radians)", tan)],
 ]);

@@ -34,12 +34,15 @@ export class Calendar {
     return at < 0 ? Number.NaN : this.times[at];
   }
 
-  /** Schedules the one event of `token`; it must have none pending. `eventClass` is a multiple of `CLASS_SPAN`. */
-  schedule(token: number, time: number, eventClass: number): void {
+  /** Time for the next `schedule`: handed over in a cell, as a number passed to a function may be boxed. */
+  readonly due = new Float64Array(1);
+
+  /** Schedules the one event of `token` at the time in `due`; it must have none pending. `eventClass` is a multiple of `CLASS_SPAN`. */
+  schedule(token: number, eventClass: number): void {
     if (this.size === this.times.length) this.growHeap();
     if (token >= this.positions.length) this.growPositions(token);
     const at = this.size++;
-    this.times[at] = time;
+    this.times[at] = this.due[0];
     this.orders[at] = eventClass + this.scheduled++;
     this.tokens[at] = token;
     this.siftUp(at);

@@ -102,7 +102,8 @@ export class Kernel {
 
   /** A process of the system that starts at step `pc` at `time`. */
   startProcess(pc: number, time: number, eventClass: number): void {
-    this.calendar.schedule(this.pool.take(NO_TYPE, pc, this.clock), time, eventClass);
+    this.calendar.due[0] = time;
+    this.calendar.schedule(this.pool.take(NO_TYPE, pc, this.clock), eventClass);
   }
 
   /**
@@ -110,8 +111,12 @@ export class Kernel {
    * stops the replication with the place, the setting and the value.
    */
   delay(token: number, duration: number, eventClass: number, id: string, field: string): void {
-    if (duration >= 0 && duration < Infinity) this.calendar.schedule(token, this.now + duration, eventClass);
-    else this.failDuration(duration, id, field);
+    if (!(duration >= 0 && duration < Infinity)) {
+      this.failDuration(duration, id, field);
+      return;
+    }
+    this.calendar.due[0] = this.clock[0] + duration;
+    this.calendar.schedule(token, eventClass);
   }
 
   /** Runs until after the last event at or before `until`, the end, a failure, or `most` events. True when stopped by `most`. */

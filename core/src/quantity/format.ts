@@ -1,3 +1,4 @@
+import { log10 } from "../numeric/elementary.ts";
 import { type Dimension, dimensionSymbol, isNumber, LENGTH, RATE, sameDimension, SPEED, TIME } from "./dimension.ts";
 import { findUnit } from "./units.ts";
 
@@ -28,7 +29,7 @@ export function displayUnit(dimension: Dimension, units: DisplayUnits): { symbol
 export function formatNumber(value: number, digits = 4): string {
   if (!Number.isFinite(value)) return "–";
   if (value === 0) return "0";
-  const size = Math.floor(Math.log10(Math.abs(value)));
+  const size = Math.floor(log10(Math.abs(value)));
   if (size >= 12 || size < -6) return value.toExponential(digits - 1);
   const decimals = Math.max(0, digits - 1 - size);
   const text = value.toFixed(Math.min(decimals, 12));

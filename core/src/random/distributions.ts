@@ -1,3 +1,4 @@
+import { exp, ln, pow, sin, sinh } from "../numeric/elementary.ts";
 import betaQuantile from "@stdlib/stats-base-dists-beta-quantile";
 import gammaQuantile from "@stdlib/stats-base-dists-gamma-quantile";
 import gamma from "@stdlib/math-base-special-gamma";
@@ -45,7 +46,7 @@ function momentsByQuadrature(transform: (z: number) => number): { mean: number; 
   let second = 0;
   for (let i = 0; i < steps; i++) {
     const z = -9 + (18 * (i + 0.5)) / steps;
-    const weight = Math.exp(-0.5 * z * z);
+    const weight = exp(-0.5 * z * z);
     const x = transform(z);
     total += weight;
     first += weight * x;
@@ -72,7 +73,7 @@ function searchUp(u: number, start: number, chanceAtStart: number, ratio: (k: nu
 const lowEnd = (mean: number, sd: number) => Math.max(0, Math.floor(mean - 12 * sd - 12));
 
 const johnsonSB = (z: number, gammaShape: number, delta: number, low: number, high: number) =>
-  low + (high - low) / (1 + Math.exp(-(z - gammaShape) / delta));
+  low + (high - low) / (1 + exp(-(z - gammaShape) / delta));
 
 const pertShapes = (low: number, mode: number, high: number): [number, number] => [
   1 + (4 * (mode - low)) / (high - low),
@@ -86,7 +87,7 @@ const inOrder = (p: readonly number[]) =>
 
 function truncatedNormal(p: readonly number[]) {
   const [mean, sd, low, high] = p;
-  const density = (z: number) => (Number.isFinite(z) ? Math.exp(-0.5 * z * z) / Math.sqrt(2 * Math.PI) : 0);
+  const density = (z: number) => (Number.isFinite(z) ? exp(-0.5 * z * z) / Math.sqrt(2 * Math.PI) : 0);
   const from = low === undefined ? -Infinity : (low - mean) / sd;
   const to = high === undefined ? Infinity : (high - mean) / sd;
   const mass = normalCdf(to) - normalCdf(from);
@@ -141,7 +142,7 @@ const list: Distribution[] = [
     check: ([m]) => positive("the mean", m),
     mean: ([m]) => m,
     variance: ([m]) => m * m,
-    quantile: (u, m) => -m * Math.log(1 - u),
+    quantile: (u, m) => -m * ln(1 - u),
   },
   {
     name: "erlang", parameters: [n("stages"), q("mean")], result: "quantity", support: "above 0",
@@ -162,7 +163,7 @@ const list: Distribution[] = [
     check: ([a, b]) => firstOf(positive("the shape", a), positive("the scale", b)),
     mean: ([a, b]) => b * gamma(1 + 1 / a),
     variance: ([a, b]) => b * b * (gamma(1 + 2 / a) - gamma(1 + 1 / a) ** 2),
-    quantile: (u, a, b) => b * Math.pow(-Math.log(1 - u), 1 / a),
+    quantile: (u, a, b) => b * pow(-ln(1 - u), 1 / a),
   },
   {
     name: "lognormal", parameters: [q("mean"), q("standard deviation")], result: "quantity", support: "above 0",
@@ -170,16 +171,16 @@ const list: Distribution[] = [
     mean: ([m]) => m,
     variance: ([, s]) => s * s,
     quantile: (u, m, s) => {
-      const spread = Math.log(1 + (s * s) / (m * m));
-      return m * Math.exp(Math.sqrt(spread) * standardNormal(u) - spread / 2);
+      const spread = ln(1 + (s * s) / (m * m));
+      return m * exp(Math.sqrt(spread) * standardNormal(u) - spread / 2);
     },
   },
   {
     name: "lognormalOfLog", parameters: [q("median"), n("standard deviation of the log")], result: "quantity", support: "above 0",
     check: ([m, s]) => firstOf(positive("the median", m), positive("the standard deviation of the log", s)),
-    mean: ([m, s]) => m * Math.exp((s * s) / 2),
-    variance: ([m, s]) => m * m * Math.exp(s * s) * (Math.exp(s * s) - 1),
-    quantile: (u, m, s) => m * Math.exp(s * standardNormal(u)),
+    mean: ([m, s]) => m * exp((s * s) / 2),
+    variance: ([m, s]) => m * m * exp(s * s) * (exp(s * s) - 1),
+    quantile: (u, m, s) => m * exp(s * standardNormal(u)),
   },
   {
     name: "normal", parameters: [q("mean"), q("standard deviation"), q("lowest"), q("highest")], optional: 2, result: "quantity",
@@ -212,22 +213,22 @@ const list: Distribution[] = [
   {
     name: "johnsonSU", parameters: [n("gamma"), n("delta"), q("location"), q("scale")], result: "quantity", support: "all numbers",
     check: ([, d, , s]) => firstOf(positive("delta", d), positive("the scale", s)),
-    mean: ([g, d, at, s]) => at - s * Math.exp(1 / (2 * d * d)) * Math.sinh(g / d),
+    mean: ([g, d, at, s]) => at - s * exp(1 / (2 * d * d)) * sinh(g / d),
     variance: ([g, d, , s]) => {
-      const w = Math.exp(1 / (d * d));
-      return ((s * s) / 2) * (w - 1) * (w * Math.cosh((2 * g) / d) + 1);
+      const w = exp(1 / (d * d));
+      return ((s * s) / 2) * (w - 1) * (w * ((exp((2 * g) / d) + exp((-2 * g) / d)) / 2) + 1);
     },
-    quantile: (u, g, d, at, s) => at + s * Math.sinh((standardNormal(u) - g) / d),
+    quantile: (u, g, d, at, s) => at + s * sinh((standardNormal(u) - g) / d),
   },
   {
     name: "logLogistic", parameters: [n("shape"), q("scale")], result: "quantity", support: "above 0",
     check: ([a, b]) => firstOf(positive("the shape", a), positive("the scale", b)),
-    mean: ([a, b]) => (a > 1 ? (b * Math.PI) / a / Math.sin(Math.PI / a) : Infinity),
+    mean: ([a, b]) => (a > 1 ? (b * Math.PI) / a / sin(Math.PI / a) : Infinity),
     variance: ([a, b]) => {
       const t = Math.PI / a;
-      return a > 2 ? b * b * ((2 * t) / Math.sin(2 * t) - (t * t) / Math.sin(t) ** 2) : Infinity;
+      return a > 2 ? b * b * ((2 * t) / sin(2 * t) - (t * t) / sin(t) ** 2) : Infinity;
     },
-    quantile: (u, a, b) => b * Math.pow(u / (1 - u), 1 / a),
+    quantile: (u, a, b) => b * pow(u / (1 - u), 1 / a),
   },
   {
     name: "pearsonV", parameters: [n("shape"), q("scale")], result: "quantity", support: "above 0",
@@ -253,7 +254,7 @@ const list: Distribution[] = [
     variance: ([m]) => m,
     quantile: (u, m) => {
       const from = lowEnd(m, Math.sqrt(m));
-      return searchUp(u, from, Math.exp(from * Math.log(m) - m - lnGamma(from + 1)), (k) => m / (k + 1), Infinity);
+      return searchUp(u, from, exp(from * ln(m) - m - lnGamma(from + 1)), (k) => m / (k + 1), Infinity);
     },
   },
   {
@@ -265,8 +266,8 @@ const list: Distribution[] = [
       if (p <= 0) return 0;
       if (p >= 1) return t;
       const from = lowEnd(t * p, Math.sqrt(t * p * (1 - p)));
-      const log = lnGamma(t + 1) - lnGamma(from + 1) - lnGamma(t - from + 1) + from * Math.log(p) + (t - from) * Math.log(1 - p);
-      return searchUp(u, from, Math.exp(log), (k) => ((t - k) / (k + 1)) * (p / (1 - p)), t);
+      const log = lnGamma(t + 1) - lnGamma(from + 1) - lnGamma(t - from + 1) + from * ln(p) + (t - from) * ln(1 - p);
+      return searchUp(u, from, exp(log), (k) => ((t - k) / (k + 1)) * (p / (1 - p)), t);
     },
   },
   {
@@ -274,7 +275,7 @@ const list: Distribution[] = [
     check: ([p]) => (p > 0 && p <= 1 ? undefined : "the chance must be above 0 and at most 1."),
     mean: ([p]) => (1 - p) / p,
     variance: ([p]) => (1 - p) / (p * p),
-    quantile: (u, p) => (p >= 1 ? 0 : Math.max(0, Math.ceil(Math.log(1 - u) / Math.log(1 - p)) - 1)),
+    quantile: (u, p) => (p >= 1 ? 0 : Math.max(0, Math.ceil(ln(1 - u) / ln(1 - p)) - 1)),
   },
   {
     name: "negativeBinomial", parameters: [n("successes"), n("chance")], result: "number", support: "whole numbers from 0 (failures before the last success)",
@@ -284,8 +285,8 @@ const list: Distribution[] = [
     quantile: (u, s, p) => {
       if (p >= 1) return 0;
       const from = lowEnd((s * (1 - p)) / p, Math.sqrt(s * (1 - p)) / p);
-      const log = lnGamma(s + from) - lnGamma(s) - lnGamma(from + 1) + s * Math.log(p) + from * Math.log(1 - p);
-      return searchUp(u, from, Math.exp(log), (k) => ((s + k) / (k + 1)) * (1 - p), Infinity);
+      const log = lnGamma(s + from) - lnGamma(s) - lnGamma(from + 1) + s * ln(p) + from * ln(1 - p);
+      return searchUp(u, from, exp(log), (k) => ((s + k) / (k + 1)) * (1 - p), Infinity);
     },
   },
   {

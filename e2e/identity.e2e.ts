@@ -1,0 +1,123 @@
+import { execFile } from "node:child_process";
+import { mkdtempSync, readdirSync, readFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { startServer, type TestServer } from "../server/test/startServer.ts";
+import { Person } from "./support/browser.ts";
+
+let server: TestServer;
+let person: Person;
+beforeAll(async () => {
+  server = await startServer(mkdtempSync(join(tmpdir(), "harbor-data-")));
+  person = await Person.open();
+});
+afterAll(async () => {
+  await person.close();
+  await server.stop();
+});
+
+const demo = join(process.cwd(), "demo", "foot-passengers.json");
+
+test("the browser's worker, watched in uneven pieces, gives the command line's numbers to the last bit", async () => {
+  await person.go(server.url);
+  const worker = readdirSync(join(process.cwd(), "web/dist/assets")).find((name) => /^session\.worker-.*\.js$/.test(name));
+  expect(worker).toBeDefined();
+  const watched = (await person.driver.executeAsyncScript(
+    `const [file, study, designId, seed, done] = arguments;
+     const worker = new Worker(file, { type: "module" });
+     let last = 0;
+     const call = (name, ...args) => new Promise((resolve) => {
+       const id = String(++last);
+       const listen = (event) => {
+         if (event.data?.id !== id) return;
+         worker.removeEventListener("message", listen);
+         resolve(event.data.value);
+       };
+       worker.addEventListener("message", listen);
+       worker.postMessage({ id, type: "APPLY", path: [name], argumentList: args.map((value) => ({ type: "RAW", value })) });
+     });
+     (async () => {
+       const all = [];
+       for (const replication of [1, 2, 3]) {
+         await call("open", study, designId, seed, replication);
+         for (const time of [1, 17.5, 300, 301, 2000]) await call("advance", time, 1000);
+         for (let i = 0; i < 50; i++) await call("step");
+         await call("advance", Infinity, 60000);
+         all.push(Array.from((await call("result")).values));
+       }
+       done(all);
+     })();`,
+    `/assets/${worker!}`,
+    JSON.parse(readFileSync(demo, "utf8")),
+    "shared",
+    2207,
+  )) as (number | null)[][];
+  const out = await new Promise<string>((resolve, reject) =>
+    execFile(process.execPath, [join(process.cwd(), "cli/bin/harbor.mjs"), "run", demo, "--json", "--replications", "3"], { maxBuffer: 64e6 }, (error, text) => (error ? reject(error) : resolve(text))),
+  );
+  const values = (JSON.parse(out) as { measures: { values: (number | null)[] }[] }).measures.map((m) => m.values);
+  expect(watched).toHaveLength(3);
+  watched.forEach((replication, r) => expect(replication).toEqual(values.map((v) => v[r])));
+});
+
+test("two tabs editing the same study: the stale one is told, and neither version is lost", async () => {
+  await person.go(server.url);
+  await person.click("Foot passengers for the 9:10");
+  await person.sees("No problems: this design can run.");
+  const id = (await person.driver.getCurrentUrl()).split("/").at(-2)!;
+  const stored = async () => (await (await fetch(`${server.url}/api/studies/${id}`)).json()) as { revision: number; study: { question: string; designs: { note: string }[] } };
+  const { revision, study } = await stored();
+  await fetch(`${server.url}/api/studies/${id}`, { method: "PUT", headers: { "content-type": "application/json" }, body: JSON.stringify({ revision, study: { ...study, question: "From the other tab" } }) });
+
+  await person.fill("Note", "From this tab");
+  await person.sees("This study was changed elsewhere");
+  expect((await stored()).study.question).toBe("From the other tab");
+  await person.click("Take the other");
+  await person.driver.wait(async () => !(await person.text("body")).includes("This study was changed elsewhere"), 5000);
+  expect(await (await person.setting("Note")).getAttribute("value")).not.toBe("From this tab");
+  await person.clickAt(500, 700);
+  await person.chord("\uE009", "z");
+  await person.driver.wait(async () => (await (await person.setting("Note")).getAttribute("value")) === "From this tab", 5000, "One's own version did not come back");
+  await person.driver.wait(async () => (await stored()).study.designs[0].note === "From this tab", 10_000, "It was not saved");
+});
+
+test("a problem's click leads to its place", async () => {
+  await person.go(server.url);
+  await person.click("Foot passengers for the 9:10");
+  const desks = await person.onFloor("Ticket desks");
+  await person.clickAt(desks.x, desks.y);
+  await person.fill("Time", "3 m");
+  await person.sees("This is a length; a time is wanted.");
+  await person.click("Watch");
+  await person.sees("This design cannot be watched yet");
+  await person.click("Time: This is a length");
+  await person.driver.wait(async () => (await (await person.driver.switchTo().activeElement()).getAttribute("value")) === "3 m", 5000, "The setting was not focused");
+  await (await person.find("[data-testid=run]")).click();
+  await person.sees("has problems and cannot run");
+});
+
+test("the keyboard alone places, links and moves", async () => {
+  await person.go(server.url);
+  await person.click("New study");
+  await person.sees("Begin with Arrivals");
+  await (await person.find("[data-testid=floor]")).sendKeys("a");
+  const [enter, tab, left] = ["\uE007", "\uE004", "\uE012"];
+  await person.press("arr", enter);
+  await person.onFloor("Arrivals");
+  await person.press("a", "depart", enter);
+  await person.onFloor("Departures");
+  for (let i = 0; i < 8; i++) await person.press(left);
+  await person.press("a", "station", enter);
+  await person.onFloor("Station");
+  // Tab goes through the elements in order of placing: Arrivals, Departures, Station.
+  await person.press(tab, "l", "station", enter);
+  await person.sees("Arrivals linked to Station.");
+  await person.press(tab, tab, tab, "l", "departures", enter);
+  await person.sees("Station linked to Departures.");
+  await person.press(tab, tab, tab);
+  const before = await person.onFloor("Station");
+  await person.press("\uE014", "\uE014", "\uE015");
+  const after = await person.onFloor("Station");
+  expect(after.x).toBeGreaterThan(before.x);
+  expect(after.y).toBeGreaterThan(before.y);
+});
