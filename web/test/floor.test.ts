@@ -1,6 +1,6 @@
 import { type Point, readStudy } from "@busy-harbor/core";
 import { hitTest } from "../src/floor/hit.ts";
-import { distanceToSegment, pointAlong, pointAt } from "../src/floor/paths.ts";
+import { distanceToSegment, pointAt } from "../src/floor/paths.ts";
 import { fit, gridStep, snap, toFloor, toScreen, zoomAt } from "../src/floor/view.ts";
 import { addElement, addLink, copyDesign, linkRefusal, move, remove } from "../src/state/edits.ts";
 
@@ -36,8 +36,8 @@ test("the grid is at least ten pixels wide, and snapping meets it", () => {
 
 test("points along a bent line", () => {
   const line: Point[] = [[0, 0], [10, 0], [10, 5]];
-  expect(pointAlong(line, 0.8).point).toEqual([10, 2]);
-  expect(pointAlong(line, 0.8).angle).toBeCloseTo(Math.PI / 2, 12);
+  expect(pointAt(line, 12).point).toEqual([10, 2]);
+  expect(pointAt(line, 12).angle).toBeCloseTo(Math.PI / 2, 12);
   expect(pointAt(line, 18).point).toEqual([10, 8]);
   expect(distanceToSegment([5, 3], [0, 0], [10, 0])).toEqual({ distance: 3, share: 0.5 });
   expect(distanceToSegment([-4, 3], [0, 0], [10, 0]).distance).toBe(5);

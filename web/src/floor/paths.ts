@@ -1,12 +1,5 @@
 import { type Design, type Element, type Link, linkPoints, type Point } from "@busy-harbor/core";
 
-/** The point at a share of a bent line's length, and the direction there (radians, 0 to the right). */
-export function pointAlong(points: readonly Point[], share: number): { point: Point; angle: number } {
-  let total = 0;
-  for (let i = 1; i < points.length; i++) total += Math.hypot(points[i][0] - points[i - 1][0], points[i][1] - points[i - 1][1]);
-  return pointAt(points, share * total);
-}
-
 /** The point at a distance along a bent line; beyond its end, straight on. */
 export function pointAt(points: readonly Point[], distance: number): { point: Point; angle: number } {
   let left = distance;

@@ -1,11 +1,11 @@
 import { type Design, type Frame, type Model, type Study } from "@busy-harbor/core";
 import { type PointerEvent, useCallback, useImperativeHandle, useMemo, useRef, type Ref } from "react";
 import { drawNotes, drawScene } from "../floor/scene.ts";
-import { drawEntity } from "../floor/symbols/entities.ts";
+import { drawEntities } from "../floor/symbols/entities.ts";
 import { useCanvas } from "../floor/useCanvas.ts";
 import { panBy, type Size, symbolScale, type View } from "../floor/view.ts";
 import { useView } from "../floor/viewStore.ts";
-import { placeEntities, type SlotMemory } from "./placeEntities.ts";
+import { linesOnScreen, placeEntities, type SlotMemory } from "./placeEntities.ts";
 
 export interface WatchFloorHandle {
   show(frame: Frame): void;
@@ -20,6 +20,7 @@ export function WatchFloor({ study, design, model, ref }: { study: Study; design
   const latest = useRef<Frame>(undefined);
   const slots = useRef<SlotMemory>(new Map());
   const looks = useMemo(() => model.types.map(({ type }) => type), [model]);
+  const lines = useMemo(() => linesOnScreen(design, view, size), [design, view, size]);
   const panning = useRef<{ x: number; y: number }>(undefined);
 
   const show = useCallback(
@@ -35,16 +36,13 @@ export function WatchFloor({ study, design, model, ref }: { study: Study; design
       }
       ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
       ctx.clearRect(0, 0, size.width, size.height);
-      const { placed, live } = placeEntities(frame, design, view, size, slots.current);
+      const { placed, live } = placeEntities(frame, design, lines, view, size, slots.current);
       drawScene(ctx, { plan: [], design: { ...design, links: [], elements: design.elements.filter((e) => e.kind === "station") }, view, size, selection: NOTHING, troubled: NOTHING, grid: false, live, overlay: true });
-      const k = symbolScale(view);
-      for (const { x, y, angle, type } of placed) {
-        if (x < -20 || y < -20 || x > size.width + 20 || y > size.height + 20) continue;
-        drawEntity(ctx, looks[type].look, looks[type].colour, x, y, angle, k);
-      }
+      const seen = placed.filter(({ x, y }) => x > -20 && y > -20 && x < size.width + 20 && y < size.height + 20);
+      drawEntities(ctx, seen, looks, symbolScale(view), ratio);
       drawCounts(ctx, frame, design, view, size);
     },
-    [design, view, size, looks],
+    [design, view, size, looks, lines],
   );
   useImperativeHandle(ref, () => ({ show }), [show]);
 

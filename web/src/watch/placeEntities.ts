@@ -1,5 +1,5 @@
-import { type Design, type Element, type Frame, PHASE, type Point } from "@busy-harbor/core";
-import { drawnLink, elementsById, pointAlong, pointAt, queueLine } from "../floor/paths.ts";
+import { type Design, type Element, type Frame, PHASE, type Point, polylineLength } from "@busy-harbor/core";
+import { drawnLink, elementsById, pointAt, queueLine } from "../floor/paths.ts";
 import { slotAt, slotCount } from "../floor/symbols/index.ts";
 import type { Liveness } from "../floor/symbols/shared.ts";
 import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
@@ -21,10 +21,24 @@ const MOST_DRAWN = 300;
 /** Remembers which slot of a station each entity is in, so that it does not jump. */
 export type SlotMemory = Map<string, (number | undefined)[]>;
 
-/** Places every entity of a frame on the screen, and tells the states of stations' slots. */
-export function placeEntities(frame: Frame, design: Design, view: View, size: Size, memory: SlotMemory): { placed: Placed[]; live: Map<string, Liveness> } {
+/** A link's line in screen pixels, with its length. */
+export interface MeasuredLine {
+  readonly points: readonly Point[];
+  readonly length: number;
+}
+
+/** The lines of all links as they lie on the screen: the same from frame to frame until the view changes. */
+export function linesOnScreen(design: Design, view: View, size: Size): (MeasuredLine | undefined)[] {
   const byId = elementsById(design);
-  const { elements, links } = design;
+  return design.links.map((link) => {
+    const points = drawnLink(design, link, byId)?.map((p) => toScreen(view, size, p));
+    return points && { points, length: polylineLength(points) };
+  });
+}
+
+/** Places every entity of a frame on the screen, and tells the states of stations' slots. */
+export function placeEntities(frame: Frame, design: Design, lines: readonly (MeasuredLine | undefined)[], view: View, size: Size, memory: SlotMemory): { placed: Placed[]; live: Map<string, Liveness> } {
+  const { elements } = design;
   const k = symbolScale(view);
   const placed: Placed[] = [];
   const waiting = new Map<number, number[]>();
@@ -35,15 +49,14 @@ export function placeEntities(frame: Frame, design: Design, view: View, size: Si
     if (list) list.push(i);
     else map.set(place, [i]);
   };
-  const drawn = links.map((link) => drawnLink(design, link, byId)?.map((p) => toScreen(view, size, p)));
 
   for (let i = 0; i < frame.count; i++) {
     const place = frame.place[i];
     switch (frame.phase[i]) {
       case PHASE.moving: {
-        const points = drawn[place - elements.length];
-        if (!points) break;
-        const { point, angle } = pointAlong(points, frame.progress[i]);
+        const line = lines[place - elements.length];
+        if (!line) break;
+        const { point, angle } = pointAt(line.points, frame.progress[i] * line.length);
         placed.push({ x: point[0], y: point[1], angle, type: frame.type[i], serial: frame.serial[i] });
         break;
       }
@@ -108,9 +121,3 @@ function slotStates(element: Element & { kind: "station" }, inside: readonly num
     return serial === undefined ? "idle" : blocked.has(serial) ? "blocked" : "busy";
   });
 }
-
-/** The point of the floor at which entities on a link's line would be found: used to follow one. */
-export const findPlaced = (placed: readonly Placed[], serial: number): Point | undefined => {
-  const found = placed.find((p) => p.serial === serial);
-  return found && [found.x, found.y];
-};

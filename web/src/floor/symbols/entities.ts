@@ -46,29 +46,54 @@ const shapes: { readonly [L in EntityType["look"]]: () => Path2D } = {
   },
 };
 
-const made = new Map<string, Path2D>();
+/** Pixels from the middle of a sprite to its edge, at scale 1: the longest shape with its outline. */
+const REACH = 9;
 
-function shapeOf(look: EntityType["look"]): Path2D {
-  let path = made.get(look);
-  if (!path) made.set(look, (path = shapes[look]()));
-  return path;
+const sprites = new Map<string, HTMLCanvasElement>();
+
+/** An entity drawn once, to be stamped many times: one image instead of three paths each. */
+function spriteOf(look: EntityType["look"], colour: string, pixels: number): HTMLCanvasElement {
+  const key = `${look} ${colour} ${pixels}`;
+  let sprite = sprites.get(key);
+  if (!sprite) {
+    if (sprites.size > 200) sprites.clear();
+    sprite = document.createElement("canvas");
+    sprite.width = sprite.height = Math.ceil(2 * REACH * pixels);
+    const ctx = sprite.getContext("2d")!;
+    ctx.setTransform(pixels, 0, 0, pixels, sprite.width / 2, sprite.width / 2);
+    const path = shapes[look]();
+    ctx.fillStyle = colour;
+    ctx.fill(path);
+    ctx.lineWidth = 1;
+    ctx.strokeStyle = COLOURS.ink;
+    ctx.stroke(path);
+    ctx.beginPath();
+    ctx.arc(look === "hull" ? -0.5 : 0, 0, 1.7, 0, 7);
+    ctx.fillStyle = COLOURS.sheet;
+    ctx.fill();
+    sprites.set(key, sprite);
+  }
+  return sprite;
 }
 
-/** Draws one entity at a screen point. */
-export function drawEntity(ctx: Canvas, look: EntityType["look"], colour: string, x: number, y: number, angle: number, scale: number): void {
-  const cos = Math.cos(angle) * scale;
-  const sin = Math.sin(angle) * scale;
-  const { a, b, c, d, e, f } = ctx.getTransform();
-  ctx.transform(cos, sin, -sin, cos, x, y);
-  const path = shapeOf(look);
-  ctx.fillStyle = colour;
-  ctx.fill(path);
-  ctx.lineWidth = 1;
-  ctx.strokeStyle = COLOURS.ink;
-  ctx.stroke(path);
-  ctx.beginPath();
-  ctx.arc(look === "hull" ? -0.5 : 0, 0, 1.7, 0, 7);
-  ctx.fillStyle = COLOURS.sheet;
-  ctx.fill();
-  ctx.setTransform(a, b, c, d, e, f);
+/**
+ * Draws entities at screen points, each turned by its angle. `ratio` is device
+ * pixels a screen pixel; the canvas's transform is set anew and left at the ratio.
+ */
+export function drawEntities(
+  ctx: Canvas,
+  entities: Iterable<{ readonly x: number; readonly y: number; readonly angle: number; readonly type: number }>,
+  looks: readonly Pick<EntityType, "look" | "colour">[],
+  scale: number,
+  ratio: number,
+): void {
+  const images = looks.map(({ look, colour }) => spriteOf(look, colour, scale * ratio));
+  for (const { x, y, angle, type } of entities) {
+    const image = images[type];
+    const cos = Math.cos(angle);
+    const sin = Math.sin(angle);
+    ctx.setTransform(cos, sin, -sin, cos, x * ratio, y * ratio);
+    ctx.drawImage(image, -image.width / 2, -image.width / 2);
+  }
+  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
 }
