@@ -1,0 +1,93 @@
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import { compile, type Frame, open, PHASE, readStudyText } from "@busy-harbor/core";
+import { type LevelTrace, recordLevels } from "../src/watch/levels.ts";
+import { linesOnScreen, placeEntities, type SlotMemory } from "../src/watch/placeEntities.ts";
+import { definition, meanText, readingsOf } from "../src/measure/readings.ts";
+
+const read = readStudyText(readFileSync(join(__dirname, "../../demo/foot-passengers.json"), "utf8"));
+if (!read.ok) throw new Error("The demo cannot be read");
+const { study } = read;
+const [design] = study.designs;
+const { program } = compile(study, design.id);
+const size = { width: 1280, height: 754 };
+const view = { x: 22, y: 14, scale: 20 };
+
+const frameAt = (time: number): Frame => {
+  const session = open(program!, { seed: study.run.seed, replication: 1 });
+  session.advanceTo(time);
+  return session.frame();
+};
+const place = (frame: Frame, memory: SlotMemory = new Map()) => placeEntities(frame, design, linesOnScreen(design, view, size), view, size, memory);
+
+test("every entity of a frame is placed once", () => {
+  for (const time of [100, 1000, 2500, 4100]) {
+    const frame = frameAt(time);
+    const { placed } = place(frame);
+    expect(placed.map((p) => p.serial).sort((a, b) => a - b)).toEqual([...frame.serial].sort((a, b) => a - b));
+  }
+});
+
+test("those in line stand apart, in order of joining, from the head backwards", () => {
+  const frame = frameAt(3000);
+  const queue = design.elements.findIndex((e) => e.kind === "queue");
+  const waiting = [...frame.serial.keys()].filter((i) => frame.place[i] === queue && frame.phase[i] === PHASE.waiting).sort((a, b) => frame.since[a] - frame.since[b] || frame.serial[a] - frame.serial[b]);
+  expect(waiting.length).toBeGreaterThan(5);
+  const { placed } = place(frame);
+  const where = waiting.map((i) => placed.find((p) => p.serial === frame.serial[i])!);
+  const [headX] = [(design.elements[queue].at[0] - view.x) * view.scale + size.width / 2];
+  expect(where[0].x).toBeLessThan(headX);
+  for (let n = 1; n < where.length; n++) expect(Math.hypot(where[n].x - where[n - 1].x, where[n].y - where[n - 1].y)).toBeGreaterThan(8);
+});
+
+test("an entity keeps its slot while others come and go, and slots tell how many are busy", () => {
+  const session = open(program!, { seed: study.run.seed, replication: 1 });
+  const memory: SlotMemory = new Map();
+  const seen = new Map<number, number>();
+  for (let time = 900; time < 1800; time += 5) {
+    session.advanceTo(time);
+    const frame = session.frame();
+    const { live } = place(frame, memory);
+    const desks = design.elements.findIndex((e) => e.id === "desks");
+    const working = [...frame.serial.keys()].filter((i) => frame.place[i] === desks && frame.phase[i] === PHASE.working);
+    expect(live.get("desks")!.slots!.filter((s) => s === "busy")).toHaveLength(working.length);
+    const slots = memory.get("desks")!;
+    for (const i of working) {
+      const slot = slots.indexOf(frame.serial[i]);
+      expect(slot).toBeGreaterThanOrEqual(0);
+      if (seen.has(frame.serial[i])) expect(slot).toBe(seen.get(frame.serial[i]));
+      seen.set(frame.serial[i], slot);
+    }
+  }
+  expect(seen.size).toBeGreaterThan(15);
+});
+
+test("traces of levels stay bounded and keep the whole run in view", () => {
+  const traces: LevelTrace[] = [];
+  const session = open(program!, { seed: 1, replication: 1 });
+  for (let time = 0; time <= 4000; time += 2) {
+    session.advanceTo(time);
+    recordLevels(traces, session.frame(), design);
+  }
+  for (const trace of traces) {
+    expect(trace.times.length).toBeLessThanOrEqual(600);
+    expect(trace.times[0]).toBe(0);
+    expect(trace.times.at(-1)).toBe(4000);
+    expect(trace.times).toEqual([...trace.times].sort((a, b) => a - b));
+  }
+});
+
+test("every measure has a definition for its tooltip", () => {
+  const without = program!.measures.filter((m) => definition(m.id.replace(/\.(commuter|visitor)$/, "")) === "").map((m) => m.id);
+  expect(without).toEqual([]);
+});
+
+test("readings turn values into display units, and undefined ones into gaps", () => {
+  const [measure] = program!.measures.filter((m) => m.id === "timeInSystem.mean");
+  const run = { id: "r", studyId: "s", number: 1, designId: "d", designName: "D", fingerprint: "", settings: study.run, state: "done", finished: 3, createdAt: "", endedAt: null, failure: null } as const;
+  const [reading] = readingsOf({ run, measures: [{ ...measure, dimension: [1, 0, 0, 0] }], replications: [1, 2, 3], values: [[60, null, 180]] }, { time: "min", length: "m" }, 0.95);
+  expect(reading.unit).toBe("min");
+  expect(reading.interval).toMatchObject({ n: 2, mean: 2 });
+  expect(meanText(reading.interval).mean).toBe("2");
+  expect(meanText({ ...reading.interval, halfWidth: NaN }).halfWidth).toBe("");
+});
