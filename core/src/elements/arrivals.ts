@@ -75,6 +75,7 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: numb
   const group = lowering.read(node, "group", 1);
   const fixedGroup = node.settings.get("group")?.constant ?? -1;
   const limit = node.settings.get("limit")?.constant ?? Infinity;
+  const tracked = lowering.tracksPresence;
   const bear = lowering.birth(type);
   let arrived = 0;
 
@@ -87,7 +88,7 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: numb
     },
     onUnblocked: (token) => {
       outside.add(-1);
-      lowering.credit(token, PART.waiting);
+      pool.credit(token, PART.waiting, kernel.clock);
     },
   });
   const arrive = kernel.here + 1;
@@ -111,7 +112,7 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: numb
     }
     for (let i = 0; i < size; i++) {
       created.total += 1;
-      lowering.come(index);
+      if (tracked) lowering.come(index);
       bear(straightOn < 0 ? born : entries[straightOn]);
     }
     if (++arrived >= limit) {

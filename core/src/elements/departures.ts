@@ -20,7 +20,9 @@ export const departures: ElementKind<"departures"> = {
   prepare(node, lowering) {
     const { element, index } = node;
     const { kernel, typeMeters, model } = lowering;
-    const { pool } = kernel;
+    const { pool, clock } = kernel;
+    const tracked = lowering.tracksPresence;
+    const only = typeMeters.length === 1;
     const departed = lowering.counter();
     const times = typeMeters.map((meter) => meter.exit());
     const add = lowering.measuresOf(element, "departures");
@@ -38,11 +40,11 @@ export const departures: ElementKind<"departures"> = {
 
     return () => {
       lowering.entries[index] = kernel.emit((token) => {
-        const type = pool.typeOf(token);
+        const type = only ? 0 : pool.typeOf(token);
         typeMeters[type].depart(token);
-        times[type].add(kernel.now - pool.bornAt(token));
+        times[type].add(clock[0] - pool.bornAt(token));
         departed.total += 1;
-        lowering.gone(index);
+        if (tracked) lowering.gone(index);
         pool.release(token);
         return SUSPEND;
       });

@@ -38,13 +38,12 @@ export const dwell: ElementKind<"dwell"> = {
       const entry = kernel.here;
       lowering.entries[index] = kernel.emit((token) => {
         inside.add(1);
-        pool.begin(token, dwelling, kernel.clock);
-        pool.setPc(token, entry + 1);
+        pool.beginUntil(token, dwelling, entry + 1, kernel.clock);
         kernel.delay(token, time(token), EventClass.activityEnd, element.id, "time");
         return SUSPEND;
       });
       kernel.emit((token) => {
-        stayed.add(lowering.credit(token, PART.dwelling));
+        stayed.add(pool.credit(token, PART.dwelling, kernel.clock));
         return away;
       });
       const away = lowering.leave(node, {
@@ -52,7 +51,7 @@ export const dwell: ElementKind<"dwell"> = {
         onBlocked(token) {
           pool.begin(token, blocked, kernel.clock);
         },
-        onUnblocked: (token) => void lowering.credit(token, PART.blocked),
+        onUnblocked: (token) => void pool.credit(token, PART.blocked, kernel.clock),
       });
     };
   },

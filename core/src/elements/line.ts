@@ -1,4 +1,4 @@
-import { PART } from "../kernel/pool.ts";
+import { PART, type TokenPool } from "../kernel/pool.ts";
 import { TIME } from "../quantity/index.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
@@ -9,20 +9,25 @@ export class Line {
   readonly length: Level;
   readonly wait: Tally;
 
+  private readonly pool: TokenPool;
+  private readonly clock: Float64Array;
+
   constructor(private readonly lowering: Lowering) {
+    this.pool = lowering.kernel.pool;
+    this.clock = lowering.kernel.clock;
     this.length = lowering.level();
     this.wait = lowering.tally();
   }
 
-  join(token: number, place: number): void {
-    const { pool, clock } = this.lowering.kernel;
+  /** The token joins the line, and goes on with step `pc` when it is let in. */
+  join(token: number, place: number, pc: number): void {
     this.length.add(1);
-    pool.begin(token, place, clock);
+    this.pool.beginUntil(token, place, pc, this.clock);
   }
 
   leave(token: number): void {
     this.length.add(-1);
-    this.wait.add(this.lowering.credit(token, PART.waiting));
+    this.wait.add(this.pool.credit(token, PART.waiting, this.clock));
   }
 
   measures(add: ReturnType<Lowering["measuresOf"]>): void {

@@ -7,7 +7,7 @@ import { Tally } from "../statistics/tally.ts";
 import { type Model, type Node, streamOf, type Way } from "../model/model.ts";
 import { Claimable, WaitList } from "../kernel/claims.ts";
 import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
-import { PART, PHASE, placeCode, SINCE, STRIDE_BITS } from "../kernel/pool.ts";
+import { PART, PHASE, placeCode } from "../kernel/pool.ts";
 import { EntityTypeMeter } from "./typeMeter.ts";
 
 /** A count that warm-up sets back to 0, and that also knows its value since the start. */
@@ -179,16 +179,6 @@ export class Lowering {
     }
   }
 
-  /** Adds what a token spent in its present phase to one part of its time in the system. */
-  credit(token: number, part: number): number {
-    const { pool, clock } = this.kernel;
-    const { floats } = pool;
-    const base = token << STRIDE_BITS;
-    const spent = clock[0] - floats[base + SINCE];
-    floats[base + part] += spent;
-    return spent;
-  }
-
   /** How entities of a type are born: a function that makes one, which goes on at step `pc`. */
   birth(type: number): (pc: number) => void {
     const { kernel, model } = this;
@@ -211,6 +201,11 @@ export class Lowering {
     this.gone(node.index);
     kernel.pool.release(token);
     return SUSPEND;
+  }
+
+  /** Whether `come` and `gone` must be told: only where some way out asks for the shortest line. */
+  get tracksPresence(): boolean {
+    return this.present !== undefined;
   }
 
   /** An entity is no longer in the element (nor on its way to it). */
@@ -421,15 +416,14 @@ export class Lowering {
     const place = placeCode(this.linkPlaces + way.index, PHASE.moving);
     const arrive = kernel.emit((token) => {
       underWay.add(-1);
-      this.credit(token, PART.moving);
+      pool.credit(token, PART.moving, kernel.clock);
       return entries[to];
     });
     return (token) => {
       passed.total += 1;
       if (present) present[to] += 1;
       underWay.add(1);
-      pool.begin(token, place, kernel.clock);
-      pool.setPc(token, arrive);
+      pool.beginUntil(token, place, arrive, kernel.clock);
       kernel.delay(token, duration(token), EventClass.activityEnd, link.id, field);
       return SUSPEND;
     };

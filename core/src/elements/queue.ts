@@ -27,7 +27,6 @@ export const queue: ElementKind<"queue"> = {
   prepare(node, lowering) {
     const { element, index } = node;
     const { kernel } = lowering;
-    const { pool } = kernel;
     const line = new Line(lowering);
     const left = lowering.counter();
     const lost = lowering.counter();
@@ -45,8 +44,7 @@ export const queue: ElementKind<"queue"> = {
     return () => {
       const place = placeCode(index, PHASE.waiting);
       const enter = (token: number): number => {
-        line.join(token, place);
-        pool.setPc(token, atHead);
+        line.join(token, place, atHead);
         return head.claim(token) ? atHead : SUSPEND;
       };
       lowering.entries[index] = kernel.emit(

@@ -30,7 +30,7 @@ export const station: ElementKind<"station"> = {
   prepare(node, lowering) {
     const { element, index } = node;
     const { kernel } = lowering;
-    const { pool } = kernel;
+    const { pool, clock } = kernel;
     const capacity = node.settings.get("capacity")?.constant ?? 1;
     const lineRoom = roomInLine(node, lowering.model);
     const line = new Line(lowering);
@@ -74,8 +74,7 @@ export const station: ElementKind<"station"> = {
 
       const work = (token: number): number => {
         busy.add(1);
-        pool.begin(token, working, kernel.clock);
-        pool.setPc(token, finish);
+        pool.beginUntil(token, working, finish, clock);
         kernel.delay(token, time(token), EventClass.activityEnd, element.id, "time");
         return SUSPEND;
       };
@@ -91,8 +90,7 @@ export const station: ElementKind<"station"> = {
           line.wait.addZero();
           return work(token);
         }
-        line.join(token, waiting);
-        pool.setPc(token, start);
+        line.join(token, waiting, start);
         slots.claim(token);
         return SUSPEND;
       });
@@ -106,7 +104,7 @@ export const station: ElementKind<"station"> = {
       };
       const finish = kernel.emit((token) => {
         busy.add(-1);
-        lowering.credit(token, PART.worked);
+        pool.credit(token, PART.worked, clock);
         done.total += 1;
         if (straightOn < 0) return away;
         slots.release();
@@ -117,11 +115,11 @@ export const station: ElementKind<"station"> = {
         release,
         onBlocked(token) {
           blocked.add(1);
-          pool.begin(token, blockedPlace, kernel.clock);
+          pool.begin(token, blockedPlace, clock);
         },
         onUnblocked(token) {
           blocked.add(-1);
-          lowering.credit(token, PART.blocked);
+          pool.credit(token, PART.blocked, clock);
         },
       });
     };

@@ -2,7 +2,7 @@ import type { EntityType } from "../document/schema.ts";
 import { NUMBER, TIME } from "../quantity/index.ts";
 import { mergeTallies, type Tally } from "../statistics/tally.ts";
 import type { Lowering } from "./lowering.ts";
-import { FIRST_PART, PART, PARTS, STRIDE_BITS } from "../kernel/pool.ts";
+import { FIRST_PART, PART, PARTS, STRIDE_BITS, type TokenPool } from "../kernel/pool.ts";
 
 const PART_LABELS: Readonly<Record<keyof typeof PART, string>> = {
   waiting: "Time waiting in lines",
@@ -29,10 +29,13 @@ export class EntityTypeMeter {
   private readonly times: Tally[] = [];
   private readonly parts: PartSums;
 
+  private readonly pool: TokenPool;
+
   constructor(
     type: EntityType,
     private readonly lowering: Lowering,
   ) {
+    this.pool = lowering.kernel.pool;
     this.inSystem = lowering.level();
     this.created = lowering.counter();
     this.lost = lowering.counter();
@@ -74,7 +77,7 @@ export class EntityTypeMeter {
   depart(token: number): void {
     this.inSystem.add(-1);
     const { sums } = this.parts;
-    const { floats } = this.lowering.kernel.pool;
+    const { floats } = this.pool;
     const base = (token << STRIDE_BITS) + FIRST_PART;
     sums[0] += floats[base];
     sums[1] += floats[base + 1];

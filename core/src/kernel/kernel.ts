@@ -41,6 +41,8 @@ export class Kernel {
   readonly calendar = new Calendar();
   readonly pool: TokenPool;
   readonly steps: Step[] = [];
+  /** The token to go on first, ahead of those in the ring; -1 for none. */
+  private onlyReady = -1;
   private ready = new Int32Array(64);
   private readyHead = 0;
   private readyCount = 0;
@@ -77,8 +79,13 @@ export class Kernel {
     return this.joins++;
   }
 
-  /** Makes the token go on at this instant. */
+  /** Makes the token go on at this instant, after those made to go on before it. */
   resume(token: number): void {
+    // Mostly there is one at a time, and it need not go through the ring.
+    if (this.readyCount === 0 && this.onlyReady < 0) {
+      this.onlyReady = token;
+      return;
+    }
     if (this.readyCount === this.ready.length) {
       const grown = new Int32Array(this.ready.length * 2);
       for (let i = 0; i < this.readyCount; i++) grown[i] = this.ready[(this.readyHead + i) & (this.ready.length - 1)];
@@ -129,7 +136,10 @@ export class Kernel {
     let stopped = false;
     while (!this.ended) {
       let token: number;
-      if (this.readyCount > 0 && !(calendar.nextTime === clock[0] && calendar.nextIsFirstClass)) {
+      if (this.onlyReady >= 0 && !(calendar.nextTime === clock[0] && calendar.nextIsFirstClass)) {
+        token = this.onlyReady;
+        this.onlyReady = -1;
+      } else if (this.readyCount > 0 && !(calendar.nextTime === clock[0] && calendar.nextIsFirstClass)) {
         token = this.ready[this.readyHead];
         this.readyHead = (this.readyHead + 1) & (this.ready.length - 1);
         this.readyCount -= 1;
@@ -150,8 +160,8 @@ export class Kernel {
       let pc = pool.ints[(token << STRIDE_BITS) + PC];
       do {
         pc = steps[pc](token);
-        if (++spins > mostSpins) this.watchLoop(token, spins - mostSpins);
-      } while (pc >= 0 && !this.ended);
+        if (++spins > mostSpins && this.watchLoop(token, spins - mostSpins)) break;
+      } while (pc >= 0);
     }
     this.spins = spins;
     this.events = events;
@@ -200,9 +210,9 @@ export class Kernel {
   }
 
   /** Notes where an endless loop passes, and stops the replication once it has been seen well enough to be named. */
-  private watchLoop(token: number, seen: number): void {
+  private watchLoop(token: number, seen: number): boolean {
     if (this.pool.typeOf(token) >= 0) this.loop.add(placeIndex(this.pool.placeOf(token)));
-    if (seen < LOOP_SAMPLE) return;
+    if (seen < LOOP_SAMPLE) return false;
     const places = [...this.loop].map(this.describe);
     this.fail({
       code: "instant-loop",
@@ -210,5 +220,6 @@ export class Kernel {
       hint: "Give one of these a time above 0, or a way out of the loop.",
       id: places.find((p) => p.id)?.id,
     });
+    return true;
   }
 }

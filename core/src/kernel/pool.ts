@@ -109,6 +109,24 @@ export class TokenPool {
     this.floats[base + SINCE] = clock[0];
   }
 
+  /** The token begins a phase at a place, and goes on with step `pc` when it is over. */
+  beginUntil(token: number, place: number, pc: number, clock: Float64Array): void {
+    const base = token << STRIDE_BITS;
+    const { ints } = this;
+    ints[base + PLACE] = place;
+    ints[base + PC] = pc;
+    this.floats[base + SINCE] = clock[0];
+  }
+
+  /** Adds what a token spent in its present phase to one part of its time in the system; returns it. */
+  credit(token: number, part: number, clock: Float64Array): number {
+    const { floats } = this;
+    const base = token << STRIDE_BITS;
+    const spent = clock[0] - floats[base + SINCE];
+    floats[base + part] += spent;
+    return spent;
+  }
+
   private grow(): void {
     this.size *= 2;
     const { ints, floats, serial, attributes } = this;
