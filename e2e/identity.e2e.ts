@@ -120,4 +120,9 @@ test("the keyboard alone places, links and moves", async () => {
   const after = await person.onFloor("Station");
   expect(after.x).toBeGreaterThan(before.x);
   expect(after.y).toBeGreaterThan(before.y);
+  // The pointer's way back, with the name of what is undone.
+  await person.click("Undo: move (Ctrl Z)");
+  await person.driver.wait(async () => (await person.onFloor("Station")).x === before.x, 5000, "The move was not undone");
+  await person.click("Redo: move (Ctrl Y)");
+  await person.driver.wait(async () => (await person.onFloor("Station")).x === after.x, 5000, "The move was not redone");
 });

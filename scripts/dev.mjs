@@ -21,6 +21,12 @@ async function restart() {
 }
 
 await restart();
+for (const signal of ["SIGINT", "SIGTERM"]) {
+  process.on(signal, () => {
+    server?.kill("SIGTERM");
+    process.exit(0);
+  });
+}
 let timer;
 for (const folder of ["server/src", "core/src"]) {
   watch(inRoot(folder), { recursive: true }, () => {

@@ -7,6 +7,7 @@ import { BuildFloor } from "./BuildFloor.tsx";
 import { Card } from "./Card.tsx";
 import { Dock } from "./Dock.tsx";
 import { QuickAdd } from "./QuickAdd.tsx";
+import { UndoButtons } from "./UndoButtons.tsx";
 
 const INSETS = { top: 30, right: 380, bottom: 120, left: 30 };
 
@@ -41,7 +42,7 @@ export function Build() {
       <div className="absolute top-3 right-3 bottom-3 w-[340px] *:pointer-events-auto pointer-events-none">
         <Card study={study} design={design} />
       </div>
-      <div className="absolute bottom-[92px] left-4"><ScaleBar units={study.units} onFit={fitNow} /></div>
+      <div className="absolute bottom-[92px] left-4 flex items-end gap-3"><ScaleBar units={study.units} onFit={fitNow} /><UndoButtons /></div>
       <div className="pointer-events-none absolute right-[356px] bottom-3 left-3 flex justify-center *:pointer-events-auto">
         <Dock />
       </div>
