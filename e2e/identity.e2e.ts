@@ -96,6 +96,20 @@ test("a problem's click leads to its place", async () => {
   await person.sees("has problems and cannot run");
 });
 
+test("a name that cannot be kept stays in the field, and the old one holds", async () => {
+  await person.go(server.url);
+  await person.click("Foot passengers for the 9:10");
+  const gangway = await person.onFloor("Gangway");
+  await person.clickAt(gangway.x, gangway.y);
+  const name = await person.setting("Name");
+  await name.sendKeys("\uE009a\uE000", "\uE003");
+  await person.sees('A name is needed. "Gangway" is kept until then.');
+  await person.onFloor("Gangway");
+  await name.sendKeys("Ramp");
+  await person.onFloor("Ramp");
+  await person.driver.wait(async () => (await person.text("[data-testid=save-state]")).startsWith("Saved"), 8000, "Not saved");
+});
+
 test("the keyboard alone places, links and moves", async () => {
   await person.go(server.url);
   await person.click("New study");

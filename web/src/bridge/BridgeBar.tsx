@@ -95,7 +95,7 @@ function DesignSwitcher() {
             onSelect={() => {
               useStudy.getState().select([]);
               if (!pathname.endsWith("/build")) void navigate(pathname.replace(/[^/]+$/, "build"));
-              setTimeout(() => document.querySelector<HTMLInputElement>("[data-field=design-name] input")?.select(), 200);
+              setTimeout(() => document.querySelector<HTMLTextAreaElement>("[data-field=design-name] textarea")?.select(), 200);
             }}
           >
             <Pencil size={14} /> Rename on its card
@@ -117,12 +117,12 @@ function DesignSwitcher() {
 }
 
 function SaveState() {
-  const { save, savedAt } = useStudy();
+  const { save, savedAt, saveProblem } = useStudy();
   const active = useRuns((s) => s.runs.some((r) => r.state === "running"));
   const time = savedAt?.toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" });
-  const words = { saved: time ? `Saved ${time}` : "Saved", unsaved: "Saving …", saving: "Saving …", offline: "Not saved: the server does not answer", conflict: "Not saved: changed elsewhere" }[save];
+  const words = { saved: time ? `Saved ${time}` : "Saved", unsaved: "Saving …", saving: "Saving …", offline: "Not saved: the server does not answer", conflict: "Not saved: changed elsewhere", refused: "Not saved: refused" }[save];
   return (
-    <span role="status" data-testid="save-state" data-active={active} className={`shrink-0 text-sm ${save === "offline" || save === "conflict" ? "text-buoy-deep" : "text-soft"}`}>
+    <span role="status" data-testid="save-state" data-active={active} title={save === "refused" ? saveProblem : undefined} className={`shrink-0 text-sm ${save === "offline" || save === "conflict" || save === "refused" ? "text-buoy-deep" : "text-soft"}`}>
       {words}
     </span>
   );

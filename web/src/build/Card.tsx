@@ -7,7 +7,7 @@ import { drawnLink, elementsById } from "../floor/paths.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { DesignCard } from "./DesignCard.tsx";
-import { ChoiceRow, Section, TextRow } from "./fields.tsx";
+import { ChoiceRow, NameRow, Section, TextRow } from "./fields.tsx";
 import { ProblemList } from "./ProblemList.tsx";
 
 const WAY_OUT_LABELS: Readonly<Record<(typeof WAYS_OUT)[number], string>> = {
@@ -88,7 +88,7 @@ function ElementCard({ element, design, model, problems, allProblems }: { elemen
     <>
       {node && model && <Words phrases={readBack(node, model)} />}
       {general.length > 0 && <ProblemList problems={general} />}
-      <TextRow name="name" label="Name" mono={false} value={element.name} problems={of("name")} onChange={(v) => set("name", v, "name")} />
+      <NameRow name="name" label="Name" value={element.name} problems={of("name")} onChange={(v) => set("name", v, "name")} />
       {element.kind !== "departures" && (
         <Section title={element.kind === "arrivals" ? "Arrive" : element.kind === "queue" ? "Line" : "Work"}>
           {element.kind === "arrivals" && (

@@ -2,7 +2,7 @@ import { type Design, ENTITY_LOOKS, type EntityType, type Problem, type Study } 
 import { Plus, Trash2 } from "lucide-react";
 import { addEntityType } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
-import { ChoiceRow, Section, TextRow } from "./fields.tsx";
+import { ChoiceRow, NameRow, Section, TextRow } from "./fields.tsx";
 import { useGoToProblem } from "./goToProblem.ts";
 import { ProblemList } from "./ProblemList.tsx";
 
@@ -14,7 +14,7 @@ export function DesignCard({ study, design, problems }: { study: Study; design: 
   return (
     <>
       {problems.length > 0 ? <ProblemList problems={problems} onGo={go} /> : <p className="mb-2 text-soft">No problems: this design can run.</p>}
-      <TextRow name="design-name" label="Name" mono={false} value={design.name} problems={[]} onChange={(v) => v.trim() && changeDesign("Rename design", (d) => void (d.name = v.slice(0, 80)), "name")} />
+      <NameRow name="design-name" label="Name" value={design.name} problems={[]} onChange={(v) => changeDesign("Rename design", (d) => void (d.name = v), "name")} />
       <TextRow name="note" label="Note" mono={false} value={design.note} placeholder="What this alternative is" problems={[]} onChange={(v) => changeDesign("Change note", (d) => void (d.note = v), "note")} />
       <Section title="Entity types">
         {design.entityTypes.map((type) => (
@@ -47,7 +47,7 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
         {type.name}
         <span className="ml-auto text-xs font-normal text-soft">{type.speed}</span>
       </summary>
-      <TextRow name={`name-${type.id}`} label="Name" mono={false} value={type.name} problems={of("name")} onChange={(v) => set("name", (t) => void (t.name = v))} />
+      <NameRow name={`name-${type.id}`} label="Name" value={type.name} problems={of("name")} onChange={(v) => set("name", (t) => void (t.name = v))} />
       <TextRow name={`speed-${type.id}`} label="Speed" value={type.speed} problems={of("speed")} onChange={(v) => set("speed", (t) => void (t.speed = v))} />
       <ChoiceRow name={`look-${type.id}`} label="Look" value={type.look} choices={ENTITY_LOOKS.map((look) => [look, look] as const)} problems={[]} onChange={(v) => set("look", (t) => void (t.look = v))} />
       <div className="grid grid-cols-[104px_1fr] gap-x-3 py-1">

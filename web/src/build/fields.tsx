@@ -1,5 +1,5 @@
 import type { Problem } from "@busy-harbor/core";
-import { type ChangeEvent, type KeyboardEvent, type ReactNode, useEffect, useId, useRef } from "react";
+import { type ChangeEvent, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { useBuild } from "./buildStore.ts";
 
 interface RowProps {
@@ -60,6 +60,7 @@ export function TextRow({ value, onChange, mono = true, placeholder, suggestions
             value={value}
             placeholder={placeholder}
             spellCheck={!mono}
+            maxLength={4000}
             autoComplete="off"
             {...(suggestions ? { list: listId } : { rows: 1 })}
             aria-invalid={row.problems.length > 0}
@@ -78,6 +79,30 @@ export function TextRow({ value, onChange, mono = true, placeholder, suggestions
         </>
       )}
     </Row>
+  );
+}
+
+/** Longest name the study file takes. */
+const MOST_IN_NAME = 80;
+
+/** A name. One that cannot be kept (empty, too long) stays in the field with its problem, and the old one holds. */
+export function NameRow({ value, onChange, problems, ...row }: RowProps & { value: string; onChange: (value: string) => void }) {
+  const [typed, setTyped] = useState<string>();
+  const text = typed ?? value;
+  const good = text.trim() !== "" && text.length <= MOST_IN_NAME;
+  const problem: Problem = { code: "bad-name", severity: "error", path: [], message: text.trim() === "" ? "A name is needed." : `A name has at most ${MOST_IN_NAME} characters.`, hint: `"${value}" is kept until then.` };
+  return (
+    <TextRow
+      {...row}
+      mono={false}
+      value={text}
+      problems={good ? problems : [problem]}
+      onChange={(next) => {
+        const keeps = next.trim() !== "" && next.length <= MOST_IN_NAME;
+        setTyped(keeps ? undefined : next);
+        if (keeps) onChange(next);
+      }}
+    />
   );
 }
 

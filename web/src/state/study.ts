@@ -3,7 +3,7 @@ import { create } from "zustand";
 import { api, ApiProblem } from "../api/client.ts";
 import { edit, type History, redo, startHistory, undo } from "./history.ts";
 
-export type SaveState = "saved" | "unsaved" | "saving" | "offline" | "conflict";
+export type SaveState = "saved" | "unsaved" | "saving" | "offline" | "conflict" | "refused";
 
 interface StudyState {
   id: string | undefined;
@@ -14,6 +14,8 @@ interface StudyState {
   selection: readonly string[];
   save: SaveState;
   savedAt: Date | undefined;
+  /** Why the server refused the last save; the next change tries again. */
+  saveProblem: string | undefined;
   /** The other version, while a stale write waits for a decision. */
   conflict: { revision: number; study: Study } | undefined;
   loadProblem: string | undefined;
@@ -62,6 +64,7 @@ export const useStudy = create<StudyState>((set, get) => {
     selection: [],
     save: "saved",
     savedAt: undefined,
+    saveProblem: undefined,
     conflict: undefined,
     loadProblem: undefined,
 
@@ -133,6 +136,8 @@ export const useStudy = create<StudyState>((set, get) => {
           if (get().id !== id) return;
           if (error instanceof ApiProblem && error.status === 409 && error.document.current) {
             set({ save: "conflict", conflict: error.document.current });
+          } else if (error instanceof ApiProblem && error.status >= 400 && error.status < 500) {
+            set({ save: "refused", saveProblem: error.document.problems?.[0]?.message ?? error.message });
           } else {
             set({ save: "offline" });
             schedule(RETRY_AFTER);
