@@ -83,12 +83,6 @@ export class Session {
       });
       kernel.startProcess(discard, warmUp, EventClass.capacityChange);
     }
-    const end = kernel.emit(() => {
-      kernel.ended = true;
-      return SUSPEND;
-    });
-    kernel.startProcess(end, this.length, EventClass.endOfRun);
-
     const lowerAll = nodes.map((node) => prepareNode(node, this.lowering));
     for (const lower of lowerAll) lower();
     const rank = (m: Measure) => MEASURE_ORDER.indexOf(m.ownerKind);
@@ -118,7 +112,9 @@ export class Session {
    */
   advanceTo(time: number, most = Infinity): boolean {
     const { kernel } = this;
-    const stopped = kernel.run(time, Math.min(most, kernel.eventsLeft));
+    const stopped = kernel.run(Math.min(time, this.length), Math.min(most, kernel.eventsLeft));
+    // Events at the very end of the run still happen; then it is over.
+    if (!stopped && time >= this.length) kernel.end(this.length);
     if (stopped && kernel.eventsLeft <= 0 && !kernel.ended) {
       kernel.fail({ code: "event-budget", message: `The replication used up its budget of ${kernel.events} events.`, hint: "Shorten the run, or look for something that happens far too often." });
     }
@@ -129,7 +125,7 @@ export class Session {
 
   /** Runs one event and all that follows from it at its instant. */
   step(): void {
-    this.kernel.run(Infinity, 1);
+    if (!this.kernel.run(this.length, 1) && this.kernel.nextTime > this.length) this.kernel.end(this.length);
     this.reached = this.kernel.now;
   }
 

@@ -39,7 +39,7 @@ export const departures: ElementKind<"departures"> = {
     lowering.showCount(node, () => departed.total);
 
     return () => {
-      lowering.entries[index] = kernel.emit((token) => {
+      lowering.endHere(node, (token: number) => {
         const type = only ? 0 : pool.typeOf(token);
         typeMeters[type].depart(token);
         times[type].add(clock[0] - pool.bornAt(token));

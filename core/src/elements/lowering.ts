@@ -6,7 +6,7 @@ import type { Measure } from "../statistics/measure.ts";
 import { Tally } from "../statistics/tally.ts";
 import { type Model, type Node, streamOf, type Way } from "../model/model.ts";
 import { Claimable, WaitList } from "../kernel/claims.ts";
-import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
+import { EventClass, type Kernel, type Step, SUSPEND } from "../kernel/kernel.ts";
 import { PART, PHASE, placeCode } from "../kernel/pool.ts";
 import { EntityTypeMeter } from "./typeMeter.ts";
 
@@ -41,6 +41,8 @@ interface Restartable {
  * nothing of any kind.
  */
 export class Lowering {
+  /** The only step of elements in which entities end, by node index. */
+  readonly lastSteps: (Step | undefined)[];
   /** First step of each element, by node index. */
   readonly entries: Int32Array;
   /** Entities inside an element or on the way to it, by node index; kept only where some way out asks for the shortest line. */
@@ -64,6 +66,7 @@ export class Lowering {
     const asked = model.nodes.some(({ element }) => "wayOut" in element && element.wayOut === "shortest line");
     this.present = asked ? new Int32Array(model.nodes.length) : undefined;
     this.admissions = model.nodes.map(() => undefined);
+    this.lastSteps = model.nodes.map(() => undefined);
     this.linkPlaces = model.nodes.length;
     this.typeMeters = model.types.map((type) => new EntityTypeMeter(type.type, this));
   }
@@ -216,6 +219,12 @@ export class Lowering {
   /** An entity is in the element or on its way to it. */
   come(index: number): void {
     if (this.present) this.present[index] += 1;
+  }
+
+  /** Emits the one step of an element in which entities end, and lets others take it without going round by the kernel. */
+  endHere(node: Node, step: Step): void {
+    this.entries[node.index] = this.kernel.emit(step);
+    this.lastSteps[node.index] = step;
   }
 
   /** Emits the steps by which entities leave `node` along one of its ways, and returns the first. */

@@ -78,7 +78,7 @@ export const station: ElementKind<"station"> = {
         kernel.delay(token, time(token), EventClass.activityEnd, element.id, "time");
         return SUSPEND;
       };
-      const { entries } = lowering;
+      const { entries, lastSteps } = lowering;
       const straightOn = lowering.straightOn(node, done);
       const start = kernel.here + 1;
       lowering.entries[index] = kernel.emit((token) => {
@@ -109,7 +109,8 @@ export const station: ElementKind<"station"> = {
         if (straightOn < 0) return away;
         slots.release();
         if (room && !ownSlots) room.release();
-        return entries[straightOn];
+        const last = lastSteps[straightOn];
+        return last ? last(token) : entries[straightOn];
       });
       const away = lowering.leave(node, {
         release,

@@ -8,7 +8,7 @@ import { NO_TYPE, PC, placeIndex, STRIDE_BITS, TokenPool } from "./pool.ts";
  * for) need no calendar: they resume at the same instant, first granted first,
  * after any change of capacity and before any arrival.
  */
-export const EventClass = { capacityChange: 0, activityEnd: CLASS_SPAN, arrival: 2 * CLASS_SPAN, endOfRun: 3 * CLASS_SPAN } as const;
+export const EventClass = { capacityChange: 0, activityEnd: CLASS_SPAN, arrival: 2 * CLASS_SPAN } as const;
 
 /** One step of a program: does its work for a token and returns the next step, or `SUSPEND`. */
 export type Step = (token: number) => number;
@@ -171,6 +171,18 @@ export class Kernel {
   /** Events left of the replication's budget. */
   get eventsLeft(): number {
     return this.limits.events - this.events;
+  }
+
+  /** Time of the next event; Infinity when there is none. */
+  get nextTime(): number {
+    return this.calendar.nextTime;
+  }
+
+  /** Ends the replication at `time`, when nothing more happens up to then. */
+  end(time: number): void {
+    if (this.ended) return;
+    this.clock[0] = time;
+    this.ended = true;
   }
 
   fail(failure: Omit<RunFailure, "time">): void {
