@@ -20,7 +20,7 @@ export class Calendar {
 
   /** Class of the first event (see `EventClass`). */
   get nextClass(): number {
-    return Math.floor(this.orders[0] / CLASS_SPAN) * CLASS_SPAN;
+    return Math.floor(this.orders[0] / CLASS_SPAN);
   }
 
   /** Whether the first event is of the first class. */
@@ -37,13 +37,13 @@ export class Calendar {
   /** Time for the next `schedule`: handed over in a cell, as a number passed to a function may be boxed. */
   readonly due = new Float64Array(1);
 
-  /** Schedules the one event of `token` at the time in `due`; it must have none pending. `eventClass` is a multiple of `CLASS_SPAN`. */
+  /** Schedules the one event of `token` at the time in `due`; it must have none pending. `eventClass` is a small whole number. */
   schedule(token: number, eventClass: number): void {
     if (this.size === this.times.length) this.growHeap();
     if (token >= this.positions.length) this.growPositions(token);
     const at = this.size++;
     this.times[at] = this.due[0];
-    this.orders[at] = eventClass + this.scheduled++;
+    this.orders[at] = CLASS_STARTS[eventClass] + this.scheduled++;
     this.tokens[at] = token;
     this.siftUp(at);
   }
@@ -154,8 +154,9 @@ export class Calendar {
   }
 }
 
-/** An order is a class, a multiple of this, plus the count of events scheduled: exact up to 2^49 events and 15 classes. */
-export const CLASS_SPAN = 2 ** 49;
+/** An order is the class times this, plus the count of events scheduled: exact up to 2^49 events and 15 classes. */
+const CLASS_SPAN = 2 ** 49;
+const CLASS_STARTS = Float64Array.from({ length: 15 }, (_, eventClass) => eventClass * CLASS_SPAN);
 
 function doubled<T extends Float64Array | Int32Array>(array: T, make: new (length: number) => T): T {
   const grown = new make(array.length * 2);

@@ -1,4 +1,4 @@
-import { Calendar, CLASS_SPAN } from "./calendar.ts";
+import { Calendar } from "./calendar.ts";
 import type { RunFailure } from "./failure.ts";
 import { NO_TYPE, PC, placeIndex, STRIDE_BITS, TokenPool } from "./pool.ts";
 
@@ -8,7 +8,7 @@ import { NO_TYPE, PC, placeIndex, STRIDE_BITS, TokenPool } from "./pool.ts";
  * for) need no calendar: they resume at the same instant, first granted first,
  * after any change of capacity and before any arrival.
  */
-export const EventClass = { capacityChange: 0, activityEnd: CLASS_SPAN, arrival: 2 * CLASS_SPAN } as const;
+export const EventClass = { capacityChange: 0, activityEnd: 1, arrival: 2 } as const;
 
 /** One step of a program: does its work for a token and returns the next step, or `SUSPEND`. */
 export type Step = (token: number) => number;
