@@ -43,7 +43,8 @@ export const dwell: ElementKind<"dwell"> = {
         return SUSPEND;
       });
       kernel.emit((token) => {
-        stayed.add(pool.credit(token, PART.dwelling, kernel.clock));
+        pool.credit(token, PART.dwelling, kernel.clock);
+        stayed.add(pool.credited[0]);
         return away;
       });
       const away = lowering.leave(node, {
@@ -51,7 +52,7 @@ export const dwell: ElementKind<"dwell"> = {
         onBlocked(token) {
           pool.begin(token, blocked, kernel.clock);
         },
-        onUnblocked: (token) => void pool.credit(token, PART.blocked, kernel.clock),
+        onUnblocked: (token) => pool.credit(token, PART.blocked, kernel.clock),
       });
     };
   },

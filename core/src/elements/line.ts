@@ -27,7 +27,8 @@ export class Line {
 
   leave(token: number): void {
     this.length.add(-1);
-    this.wait.add(this.pool.credit(token, PART.waiting, this.clock));
+    this.pool.credit(token, PART.waiting, this.clock);
+    this.wait.add(this.pool.credited[0]);
   }
 
   measures(add: ReturnType<Lowering["measuresOf"]>): void {

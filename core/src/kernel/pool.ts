@@ -118,13 +118,16 @@ export class TokenPool {
     this.floats[base + SINCE] = clock[0];
   }
 
-  /** Adds what a token spent in its present phase to one part of its time in the system; returns it. */
-  credit(token: number, part: number, clock: Float64Array): number {
+  /** What the last `credit` added: in a cell, as a number returned from a function may be boxed. */
+  readonly credited = new Float64Array(1);
+
+  /** Adds what a token spent in its present phase to one part of its time in the system; `credited` tells how much. */
+  credit(token: number, part: number, clock: Float64Array): void {
     const { floats } = this;
     const base = token << STRIDE_BITS;
     const spent = clock[0] - floats[base + SINCE];
     floats[base + part] += spent;
-    return spent;
+    this.credited[0] = spent;
   }
 
   private grow(): void {
