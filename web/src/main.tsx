@@ -1,7 +1,14 @@
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
+import { ApiProblem } from "./api/client.ts";
 import { App } from "./App.tsx";
+import { announce } from "./ui/announce.ts";
 import "./styles.css";
+
+// A request that fails where nothing else says so (deleting, exporting, stopping a run) is told, not swallowed.
+window.addEventListener("unhandledrejection", ({ reason }) => {
+  if (reason instanceof ApiProblem) announce(reason.message, true);
+});
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>
