@@ -12,8 +12,8 @@ import { Tally } from "../core/src/statistics/tally.ts";
  */
 export function handWrittenMm1(seed: number, replication: number, meanBetween: number, meanService: number, length: number) {
   const streams = openStreams(seed, replication);
-  const between = streams.uniform(1);
-  const service = streams.uniform(2);
+  const between = streams.stream(1).uniform();
+  const service = streams.stream(2).uniform();
   const clock = new Float64Array(1);
   const line = new Level(clock);
   const busy = new Level(clock);

@@ -46,7 +46,7 @@ test.each(sets)("%s(%p): mean and variance are those of its quantiles", (name, p
 
 test.each(sets)("%s(%p): samples from a stream agree, at four standard errors", (name, parameters) => {
   const d = distributions.get(name)!;
-  const uniform = openStreams(99, 1).uniform(1);
+  const uniform = openStreams(99, 1).stream(1).uniform();
   const [a, b, c, e] = [...parameters, missing, missing, missing, missing];
   const n = 4000;
   let sum = 0;

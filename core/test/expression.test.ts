@@ -18,9 +18,10 @@ const names = new Map<string, Meaning>([
   ]) }],
 ]);
 const scope = makeScope(names, intern);
+const randomBy = (uniform: () => number) => ({ uniform: () => uniform, exponential: (mean: number) => () => -mean * Math.log(1 - uniform()) });
 const environment = {
   reader: ({ kind }: { kind: string }) => () => ({ clock: 90, timeOfDay: 3600, day: 2, entityType: 1, attribute: 4, element: 7, entityAge: 5 })[kind] ?? Number.NaN,
-  uniform: () => 0.25,
+  random: () => randomBy(() => 0.25),
 };
 
 function value(source: string, type?: ValueType): number {
@@ -50,7 +51,7 @@ describe("what expressions mean", () => {
 
   test("a draw uses one uniform, whatever its parameters", () => {
     let draws = 0;
-    const counting = { ...environment, uniform: () => (draws++, 0.5) };
+    const counting = { ...environment, random: () => randomBy(() => (draws++, 0.5)) };
     for (const source of ["triangular(1, 2, 3)", "normal(clock, 2 s)", "gamma(2, 3 s)", "poisson(700)", "beta(2, 3, 0 s, 9 s)", "johnsonSB(0, 1, 1 s, 2 s)"]) {
       draws = 0;
       const result = checkExpression(source, scope);

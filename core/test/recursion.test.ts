@@ -29,7 +29,7 @@ function waitsByRecursion(servers: number, between: () => number, service: () =>
 const draw = (expression: string, seed: number, replication: number, stream: number) => {
   const checked = checkExpression(expression, makeScope(new Map(), () => 0));
   if (!checked.ok) throw new Error(expression);
-  const read = checked.checked.compile({ reader: () => () => Number.NaN, uniform: openStreams(seed, replication).uniform(stream) });
+  const read = checked.checked.compile({ reader: () => () => Number.NaN, random: () => openStreams(seed, replication).stream(stream) });
   return () => read(0);
 };
 

@@ -91,6 +91,19 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: numb
       pool.credit(token, PART.waiting, kernel.clock);
     },
   });
+  const drawGroup = (token: number): number => {
+    const size = group(token);
+    if (Number.isInteger(size) && size >= 0 && size <= MOST_IN_GROUP) return size;
+    kernel.fail({
+      code: "invalid-count",
+      message: `gave ${size} entities, and a group is a whole number from 0 to ${MOST_IN_GROUP}.`,
+      hint: "Use round(…) or a distribution of whole numbers.",
+      id: element.id,
+      field: "group",
+      value: size,
+    });
+    return 0;
+  };
   const arrive = kernel.here + 1;
   lowering.entries[index] = kernel.emit((token) => {
     pool.setPc(token, arrive);
@@ -98,18 +111,7 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: numb
     return SUSPEND;
   });
   kernel.emit((token) => {
-    const size = fixedGroup >= 0 ? fixedGroup : group(token);
-    if (size !== fixedGroup && !(Number.isInteger(size) && size >= 0 && size <= MOST_IN_GROUP)) {
-      kernel.fail({
-        code: "invalid-count",
-        message: `gave ${size} entities, and a group is a whole number from 0 to ${MOST_IN_GROUP}.`,
-        hint: "Use round(…) or a distribution of whole numbers.",
-        id: element.id,
-        field: "group",
-        value: size,
-      });
-      return SUSPEND;
-    }
+    const size = fixedGroup >= 0 ? fixedGroup : drawGroup(token);
     for (let i = 0; i < size; i++) {
       created.total += 1;
       if (tracked) lowering.come(index);

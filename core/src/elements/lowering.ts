@@ -150,14 +150,7 @@ export class Lowering {
   }
 
   environment(stream: number): Environment {
-    const { streams } = this;
-    let uniform: (() => number) | undefined;
-    return {
-      reader: (source) => this.reader(source),
-      get uniform() {
-        return (uniform ??= streams.uniform(stream));
-      },
-    };
+    return { reader: (source) => this.reader(source), random: () => this.streams.stream(stream) };
   }
 
   private reader(source: Source): Read {
@@ -342,7 +335,9 @@ export class Lowering {
   private shareChooser(node: Node): Read {
     const { kernel } = this;
     const { out, element } = node;
-    const environment = this.environment(streamOf(element, "wayOut"));
+    const stream = streamOf(element, "wayOut");
+    const environment = this.environment(stream);
+    const uniform = this.streams.stream(stream).uniform();
     const given = out.map((way) => way.settings.get("share"));
     const none = given.every((share) => share === undefined);
     const shares = given.map((share) => (none ? () => 1 / out.length : share?.compile(environment)));
@@ -370,7 +365,7 @@ export class Lowering {
         });
         return -1;
       }
-      const u = environment.uniform();
+      const u = uniform();
       let sum = 0;
       for (let i = 0; i < weights.length - 1; i++) {
         sum += weights[i];

@@ -1,4 +1,5 @@
-import { ln, pow } from "../numeric/elementary.ts";
+import { pow } from "../numeric/elementary.ts";
+import type { RandomStream } from "../random/randomStream.ts";
 import { distributions, empiricalQuantile, weightedQuantile, type Distribution } from "../random/distributions.ts";
 import { dimensionName, dimensionSymbol, divideDimensions, findUnit, formatDuration, isNumber, multiplyDimensions, NUMBER, powerDimension, RATE, sameDimension, TIME, type Dimension } from "../quantity/index.ts";
 import { functions } from "./functions.ts";
@@ -13,7 +14,8 @@ export type Read = (token: number) => number;
 /** What compiled expressions need of a running replication. */
 export interface Environment {
   reader(source: Source): Read;
-  readonly uniform: () => number;
+  /** The stream to draw from; asked for only by what draws. */
+  random(): Pick<RandomStream, "uniform" | "exponential">;
 }
 
 /** A checked expression: its type, whether it draws, its value where that is fixed, and how to make its closure. */
@@ -65,9 +67,14 @@ function derived(type: ValueType, parts: readonly Term[], build: (reads: Read[])
   return { type, draws, compile: (environment) => build(parts.map((p) => p.compile(environment))) };
 }
 
+function drawing(random: Environment["random"], quantile: (u: number) => number): Read {
+  const uniform = random().uniform();
+  return () => quantile(uniform());
+}
+
 const NO_ENVIRONMENT: Environment = {
   reader: () => () => Number.NaN,
-  uniform: () => Number.NaN,
+  random: () => ({ uniform: () => () => Number.NaN, exponential: () => () => Number.NaN }),
 };
 
 function unitOf(node: Node, unit: UnitExpression): { dimension: Dimension; factor: number } {
@@ -320,7 +327,11 @@ class Checker {
         type,
         draws: true,
         mean: distribution.mean(values),
-        compile: ({ uniform }) => (distribution.name === "exponential" ? () => -a * ln(1 - uniform()) : () => quantile(uniform(), a, b, c, d)),
+        compile: ({ random }) => {
+          if (distribution.name === "exponential") return random().exponential(a);
+          const uniform = random().uniform();
+          return () => quantile(uniform(), a, b, c, d);
+        },
       };
     }
     const missing: Read = () => NaN;
@@ -330,7 +341,7 @@ class Checker {
       compile: (environment) => {
         const reads = args.map((arg) => arg.compile(environment));
         const [a, b, c, d] = [...reads, missing, missing, missing, missing];
-        const { uniform } = environment;
+        const uniform = environment.random().uniform();
         const given = reads.length;
         return (t) => {
           const u = uniform();
@@ -358,13 +369,13 @@ class Checker {
       if (weights.values.some((w) => !(w >= 0)) || !weights.values.some((w) => w > 0)) fail(node.args[1], "Weights must be 0 or more, and not all 0.");
       const total = weights.values.reduce((sum, w) => sum + w, 0);
       const mean = of.kind === "number" ? values.reduce((sum, v, i) => sum + (v * weights.values[i]) / total, 0) : undefined;
-      return { type: of, draws: true, mean, compile: ({ uniform }) => () => weightedQuantile(uniform(), values, weights.values) };
+      return { type: of, draws: true, mean, compile: ({ random }) => drawing(random, (u) => weightedQuantile(u, values, weights.values)) };
     }
     if (of.kind !== "number") fail(node.args[0], "Observations must be numbers.");
     const sorted = [...values].sort((x, y) => x - y);
     const steps = Math.max(1, sorted.length - 1);
     const mean = sorted.length === 1 ? sorted[0] : sorted.slice(1).reduce((sum, v, i) => sum + (v + sorted[i]) / 2 / steps, 0);
-    return { type: of, draws: true, mean, compile: ({ uniform }) => () => empiricalQuantile(uniform(), sorted) };
+    return { type: of, draws: true, mean, compile: ({ random }) => drawing(random, (u) => empiricalQuantile(u, sorted)) };
   }
 }
 

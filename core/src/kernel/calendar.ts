@@ -1,3 +1,7 @@
+/** Cells of the event in hand. */
+const TIME = 0;
+const ORDER = 1;
+
 /**
  * The event calendar: a 4-ary heap in typed arrays, at most one pending event a
  * token, ordered by time, then class, then order of scheduling. Nothing is
@@ -34,18 +38,18 @@ export class Calendar {
     return at < 0 ? Number.NaN : this.times[at];
   }
 
-  /** Time for the next `schedule`: handed over in a cell, as a number passed to a function may be boxed. */
-  readonly due = new Float64Array(1);
+  /**
+   * The event in hand, on its way into the heap: its time, which the caller of
+   * `schedule` puts here, and its order. In a cell, as numbers passed to functions may be boxed.
+   */
+  readonly due = new Float64Array(2);
 
   /** Schedules the one event of `token` at the time in `due`; it must have none pending. `eventClass` is a small whole number. */
   schedule(token: number, eventClass: number): void {
     if (this.size === this.times.length) this.growHeap();
     if (token >= this.positions.length) this.growPositions(token);
-    const at = this.size++;
-    this.times[at] = this.due[0];
-    this.orders[at] = CLASS_STARTS[eventClass] + this.scheduled++;
-    this.tokens[at] = token;
-    this.siftUp(at);
+    this.due[ORDER] = CLASS_STARTS[eventClass] + this.scheduled++;
+    this.rise(this.size++, token);
   }
 
   /** Takes the first event off and returns its token. */
@@ -53,10 +57,8 @@ export class Calendar {
     const token = this.tokens[0];
     this.positions[token] = -1;
     const last = --this.size;
-    if (last > 0) {
-      this.move(last, 0);
-      this.siftDown(0);
-    } else this.times[0] = Infinity;
+    if (last > 0) this.sink(0, this.takeInHand(last));
+    else this.times[0] = Infinity;
     return token;
   }
 
@@ -68,25 +70,26 @@ export class Calendar {
     const last = --this.size;
     if (last === 0) this.times[0] = Infinity;
     else if (at !== last) {
-      this.move(last, at);
-      if (!this.siftUp(at)) this.siftDown(at);
+      const moved = this.takeInHand(last);
+      this.rise(at, moved);
+      if (this.positions[moved] === at) this.sink(at, moved);
     }
     return true;
   }
 
-  private move(from: number, to: number): void {
-    this.times[to] = this.times[from];
-    this.orders[to] = this.orders[from];
-    this.tokens[to] = this.tokens[from];
+  /** Takes the entry at `from` in hand and returns its token. */
+  private takeInHand(from: number): number {
+    this.due[TIME] = this.times[from];
+    this.due[ORDER] = this.orders[from];
+    return this.tokens[from];
   }
 
-  /** Lets the entry at `from` rise to its place; true if it moved. */
-  private siftUp(from: number): boolean {
+  /** Puts the entry in hand at the free place `hole`, or above. */
+  private rise(hole: number, token: number): void {
     const { times, orders, tokens, positions } = this;
-    const time = times[from];
-    const order = orders[from];
-    const token = tokens[from];
-    let at = from;
+    const time = this.due[TIME];
+    const order = this.due[ORDER];
+    let at = hole;
     while (at > 0) {
       const parent = (at - 1) >> 2;
       const parentTime = times[parent];
@@ -102,16 +105,14 @@ export class Calendar {
     orders[at] = order;
     tokens[at] = token;
     positions[token] = at;
-    return at !== from;
   }
 
-  /** Lets the entry at `from` sink to its place. */
-  private siftDown(from: number): void {
+  /** Puts the entry in hand at the free place `hole`, or below. */
+  private sink(hole: number, token: number): void {
     const { times, orders, tokens, positions, size } = this;
-    const time = times[from];
-    const order = orders[from];
-    const token = tokens[from];
-    let at = from;
+    const time = this.due[TIME];
+    const order = this.due[ORDER];
+    let at = hole;
     for (;;) {
       const first = (at << 2) + 1;
       if (first >= size) break;

@@ -34,9 +34,9 @@ export class WaitList {
  */
 export class Claimable {
   free: number;
-  /** Lists served: its own, and those of claims that accept any of several resources. */
-  private readonly lists: WaitList[] = [];
   readonly own = new WaitList();
+  /** Lists of claims that accept any of several resources, served besides its own. */
+  private readonly shared: WaitList[] = [];
 
   constructor(
     private readonly kernel: Kernel,
@@ -45,11 +45,10 @@ export class Claimable {
     readonly index = 0,
   ) {
     this.free = capacity;
-    this.lists.push(this.own);
   }
 
   serve(list: WaitList): void {
-    this.lists.push(list);
+    this.shared.push(list);
   }
 
   /** Takes a unit if one is free; otherwise the token joins the line and must suspend. */
@@ -71,20 +70,8 @@ export class Claimable {
 
   /** Gives a unit back, or straight on to the token that waits longest, which then resumes at this instant. */
   release(): void {
-    const { lists, kernel } = this;
-    let chosen = lists[0];
-    if (lists.length > 1) {
-      let earliest = chosen.head < 0 ? Infinity : kernel.pool.floats[(chosen.head << STRIDE_BITS) + JOINED];
-      for (let i = 1; i < lists.length; i++) {
-        const { head } = lists[i];
-        if (head < 0) continue;
-        const joined = kernel.pool.floats[(head << STRIDE_BITS) + JOINED];
-        if (joined < earliest) {
-          earliest = joined;
-          chosen = lists[i];
-        }
-      }
-    }
+    const { kernel, shared } = this;
+    const chosen = shared.length === 0 ? this.own : this.longestWaiting();
     if (chosen.head < 0) {
       this.free += 1;
       return;
@@ -92,5 +79,14 @@ export class Claimable {
     const token = chosen.shift(kernel);
     if (chosen !== this.own) kernel.pool.setWay(token, this.index);
     kernel.resume(token);
+  }
+
+  /** The list whose first token has waited longest; its own when all are empty. */
+  private longestWaiting(): WaitList {
+    const { floats } = this.kernel.pool;
+    const joined = ({ head }: WaitList) => (head < 0 ? Infinity : floats[(head << STRIDE_BITS) + JOINED]);
+    let chosen = this.own;
+    for (const list of this.shared) if (joined(list) < joined(chosen)) chosen = list;
+    return chosen;
   }
 }

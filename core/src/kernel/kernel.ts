@@ -159,7 +159,8 @@ export class Kernel {
       }
       let pc = pool.ints[(token << STRIDE_BITS) + PC];
       do {
-        pc = steps[pc](token);
+        const step = steps[pc];
+        pc = step(token);
         if (++spins > mostSpins && this.watchLoop(token, spins - mostSpins)) break;
       } while (pc >= 0);
     }

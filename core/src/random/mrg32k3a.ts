@@ -6,6 +6,8 @@
 const M1 = 4294967087;
 const M2 = 4294944443;
 const NORM = 1 / (M1 + 1);
+const PER_M1 = 1 / M1;
+const PER_M2 = 1 / M2;
 const A12 = 1403580;
 const A13N = 810728;
 const A21 = 527612;
@@ -14,25 +16,66 @@ const A23N = 1370589;
 /** Six state words: the first three modulo 4294967087, the last three modulo 4294944443. */
 export type SeedWords = readonly [number, number, number, number, number, number];
 
-/**
- * Makes a source of uniform numbers in (0, 1), never 0 and never 1, that starts at `words`.
- * The state lives in the closure as plain doubles: nothing is allocated by a draw.
- */
-export function uniformSource(words: SeedWords): () => number {
-  const state = new Float64Array(words);
-  return () => {
-    let p1 = A12 * state[1] - A13N * state[0];
-    p1 -= Math.floor(p1 / M1) * M1;
+/** A source of uniform numbers in (0, 1), never 0 and never 1. It keeps its state as plain doubles: nothing is allocated by a draw. */
+export class UniformSource {
+  private readonly state: Float64Array;
+
+  constructor(words: SeedWords) {
+    this.state = new Float64Array(words);
+  }
+
+  next(): number {
+    const { state } = this;
+    const p1 = remainder(A12 * state[1] - A13N * state[0], M1, PER_M1);
     state[0] = state[1];
     state[1] = state[2];
     state[2] = p1;
-    let p2 = A21 * state[5] - A23N * state[3];
-    p2 -= Math.floor(p2 / M2) * M2;
+    const p2 = remainder(A21 * state[5] - A23N * state[3], M2, PER_M2);
     state[3] = state[4];
     state[4] = state[5];
     state[5] = p2;
-    return (p1 > p2 ? p1 - p2 : p1 - p2 + M1) * NORM;
-  };
+    return combined(p1 - p2);
+  }
+
+  /** Fills `block` with the next draws, faster than one by one. */
+  fill(block: Float64Array): void {
+    const { state } = this;
+    let a = state[0];
+    let b = state[1];
+    let c = state[2];
+    let d = state[3];
+    let e = state[4];
+    let f = state[5];
+    for (let i = 0; i < block.length; i++) {
+      const p1 = remainder(A12 * b - A13N * a, M1, PER_M1);
+      a = b;
+      b = c;
+      c = p1;
+      const p2 = remainder(A21 * f - A23N * d, M2, PER_M2);
+      d = e;
+      e = f;
+      f = p2;
+      block[i] = combined(p1 - p2);
+    }
+    state[0] = a;
+    state[1] = b;
+    state[2] = c;
+    state[3] = d;
+    state[4] = e;
+    state[5] = f;
+  }
+}
+
+/** `x` modulo `m`, for whole numbers within 2^53; `perM` is 1/m. Multiplying is faster than dividing, and at most one `m` off. */
+function remainder(x: number, m: number, perM: number): number {
+  const rest = x - Math.floor(x * perM) * m;
+  return rest < 0 ? rest + m : rest >= m ? rest - m : rest;
+}
+
+/** The uniform number of a difference of the two halves: the difference modulo `M1`, `M1` standing for 0. Which half is larger is a coin toss, so it is not asked by a branch. */
+function combined(difference: number): number {
+  const rest = difference - Math.floor(difference * PER_M1) * M1;
+  return (rest === 0 ? M1 : rest) * NORM;
 }
 
 type Matrix = readonly (readonly bigint[])[];

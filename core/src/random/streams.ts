@@ -1,4 +1,5 @@
-import { applyJump, type SeedWords, seedWords, streamJump, substreamJump, uniformSource } from "./mrg32k3a.ts";
+import { applyJump, type SeedWords, seedWords, streamJump, substreamJump } from "./mrg32k3a.ts";
+import { RandomStream } from "./randomStream.ts";
 
 /**
  * The random streams of one replication. Stream `s` of replication `r` is
@@ -6,8 +7,8 @@ import { applyJump, type SeedWords, seedWords, streamJump, substreamJump, unifor
  * whatever else changes in the model.
  */
 export interface Streams {
-  /** The one source of uniforms of stream `stream`; the same function on every call. */
-  uniform(stream: number): () => number;
+  /** The stream of that number; the same on every call. */
+  stream(number: number): RandomStream;
 }
 
 const streamStarts = new Map<string, SeedWords>();
@@ -25,15 +26,15 @@ function startOf(seed: number, stream: number): SeedWords {
 
 export function openStreams(seed: number, replication: number): Streams {
   const jump = substreamJump(replication);
-  const open = new Map<number, () => number>();
+  const open = new Map<number, RandomStream>();
   return {
-    uniform(stream) {
-      let source = open.get(stream);
-      if (!source) {
-        source = uniformSource(applyJump(jump, startOf(seed, stream)));
-        open.set(stream, source);
+    stream(number) {
+      let stream = open.get(number);
+      if (!stream) {
+        stream = new RandomStream(applyJump(jump, startOf(seed, number)));
+        open.set(number, stream);
       }
-      return source;
+      return stream;
     },
   };
 }

@@ -1,0 +1,49 @@
+import { ln } from "../numeric/elementary.ts";
+import { type SeedWords, UniformSource } from "./mrg32k3a.ts";
+
+/** Draws made ahead at a time. */
+const AHEAD = 64;
+
+/**
+ * One stream of random numbers and those who draw from it. They must all have
+ * asked for their draws before the first is drawn: who draws alone may then draw
+ * ahead, which does not change what is drawn.
+ */
+export class RandomStream {
+  private readonly source: UniformSource;
+  private takers = 0;
+  private drawnAhead = false;
+
+  constructor(words: SeedWords) {
+    this.source = new UniformSource(words);
+  }
+
+  /** Draws uniform numbers in (0, 1). */
+  uniform(): () => number {
+    this.addTaker();
+    const { source } = this;
+    return () => source.next();
+  }
+
+  /** Draws exponential numbers of a mean, by inversion: the k-th is what the k-th uniform gives. */
+  exponential(mean: number): () => number {
+    this.addTaker();
+    const { source } = this;
+    const block = new Float64Array(AHEAD);
+    let at = AHEAD;
+    const refill = (): number => {
+      if (this.takers > 1) return -mean * ln(1 - source.next());
+      this.drawnAhead = true;
+      source.fill(block);
+      for (let i = 0; i < AHEAD; i++) block[i] = -mean * ln(1 - block[i]);
+      at = 1;
+      return block[0];
+    };
+    return () => (at < AHEAD ? block[at++] : refill());
+  }
+
+  private addTaker(): void {
+    if (this.drawnAhead) throw new Error("A stream got one more to draw from it after draws were made ahead.");
+    this.takers += 1;
+  }
+}
