@@ -1,3 +1,4 @@
+import { dirname, join } from "node:path";
 import { Worker } from "node:worker_threads";
 
 const REPLICATIONS = 40;
@@ -21,7 +22,7 @@ async function timed(threads: readonly Worker[]): Promise<number> {
 
 /** How many times faster two threads are than one, the best of some rounds taken in turn. */
 export async function threadsSpeedup(): Promise<number> {
-  const threads = [0, 1].map(() => new Worker(new URL("./thread.mjs", import.meta.url)));
+  const threads = [0, 1].map(() => new Worker(join(dirname(process.argv[1]), "thread.cjs")));
   await timed(threads);
   let best = 0;
   for (let round = 0; round < ROUNDS; round++) {

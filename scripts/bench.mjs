@@ -6,15 +6,13 @@ import { must } from "./lib/run.mjs";
 await ensureInstalled();
 const { build } = await import("esbuild");
 await build({
-  entryPoints: [inRoot("bench/main.ts"), inRoot("bench/thread.ts")],
+  entryPoints: [inRoot("bench/main.ts"), inRoot("bench/thread.ts"), inRoot("bench/mm1Thread.ts")],
   outdir: inRoot(".build/bench"),
-  outExtension: { ".js": ".mjs" },
+  outExtension: { ".js": ".cjs" },
   bundle: true,
   platform: "node",
-  format: "esm",
+  format: "cjs",
   target: "node20",
   logLevel: "error",
-  // Some mathematical packages are written for require.
-  banner: { js: 'import { createRequire } from "node:module"; const require = createRequire(import.meta.url);' },
 });
-await must(process.execPath, ["--expose-gc", inRoot(".build/bench/main.mjs")]);
+await must(process.execPath, ["--expose-gc", inRoot(".build/bench/main.cjs")]);

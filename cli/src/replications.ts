@@ -18,7 +18,7 @@ export async function runReplications(study: Study, designId: string, settings: 
 }
 
 function work(share: Share): Promise<ReplicationResult[]> {
-  const worker = new Worker(new URL("./replicationWorker.mjs", import.meta.url), { workerData: share });
+  const worker = new Worker(new URL("./replicationWorker.cjs", import.meta.url), { workerData: share });
   return new Promise((resolve, reject) => {
     worker.once("message", resolve);
     worker.once("error", reject);

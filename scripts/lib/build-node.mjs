@@ -3,8 +3,8 @@ import { isFresh } from "./fresh.mjs";
 import { inRoot } from "./paths.mjs";
 
 const ENTRIES = {
-  cli: { main: "harbor", entries: ["harbor", "replicationWorker"] },
-  server: { main: "main", entries: ["main", "replicationWorker"] },
+  cli: { main: "harbor" },
+  server: { main: "main" },
 };
 
 /** Packages stay where they are; the project's own workspaces are bundled. */
@@ -20,18 +20,22 @@ const packagesOutside = {
 
 /** Bundles the command line or the server for Node, unless what is there is up to date. */
 export async function buildNode(name, { force = false } = {}) {
-  const { main, entries } = ENTRIES[name];
+  const { main } = ENTRIES[name];
   if (!force && isFresh(`${name}/dist/${main}.mjs`, [`${name}/src`, "core/src", "package-lock.json"])) return;
-  await build({
-    entryPoints: Object.fromEntries(entries.map((entry) => [entry, inRoot(name, "src", `${entry}.ts`)])),
-    outdir: inRoot(name, "dist"),
-    outExtension: { ".js": ".mjs" },
-    bundle: true,
-    platform: "node",
-    format: "esm",
-    target: "node20",
-    sourcemap: true,
-    logLevel: "error",
-    plugins: [packagesOutside],
-  });
+  const bundle = (entry, format, extension) =>
+    build({
+      entryPoints: { [entry]: inRoot(name, "src", `${entry}.ts`) },
+      outdir: inRoot(name, "dist"),
+      outExtension: { ".js": extension },
+      bundle: true,
+      platform: "node",
+      format,
+      target: "node20",
+      sourcemap: true,
+      logLevel: "error",
+      plugins: [packagesOutside],
+    });
+  await bundle(main, "esm", ".mjs");
+  // What runs replications is no module but a function: the engine reaches a module's own names a quarter slower.
+  await bundle("replicationWorker", "cjs", ".cjs");
 }

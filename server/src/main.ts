@@ -12,7 +12,7 @@ const server = await startServer({
   port: Number(process.env.PORT ?? 4173),
   orNextFree: true,
   log,
-  worker: new URL("./replicationWorker.mjs", import.meta.url),
+  worker: new URL("./replicationWorker.cjs", import.meta.url),
 });
 process.stdout.write(`Busy Harbor is at ${server.url}\n`);
 

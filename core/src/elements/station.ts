@@ -94,10 +94,11 @@ export const station: ElementKind<"station"> = {
         slots.claim(token);
         return SUSPEND;
       });
-      kernel.emit((token) => {
+      const begin = (token: number): number => {
         line.leave(token);
         return work(token);
-      });
+      };
+      kernel.emit(begin);
       const release = () => {
         slots.release();
         if (room && !ownSlots) room.release();
@@ -107,10 +108,17 @@ export const station: ElementKind<"station"> = {
         pool.credit(token, PART.worked, clock);
         done.total += 1;
         if (straightOn < 0) return away;
-        slots.release();
-        if (room && !ownSlots) room.release();
         const last = lastSteps[straightOn];
-        return last ? last(token) : entries[straightOn];
+        if (!last || room) {
+          release();
+          return last ? last(token) : entries[straightOn];
+        }
+        const next = slots.handOver();
+        last(token);
+        if (next < 0) return SUSPEND;
+        if (kernel.nothingReady) return begin(next);
+        kernel.resume(next);
+        return SUSPEND;
       });
       const away = lowering.leave(node, {
         release,

@@ -70,15 +70,21 @@ export class Claimable {
 
   /** Gives a unit back, or straight on to the token that waits longest, which then resumes at this instant. */
   release(): void {
+    const token = this.handOver();
+    if (token >= 0) this.kernel.resume(token);
+  }
+
+  /** Gives a unit back, or straight on to the token that waits longest: returns that token, which the caller must let go on, or -1. */
+  handOver(): number {
     const { kernel, shared } = this;
     const chosen = shared.length === 0 ? this.own : this.longestWaiting();
     if (chosen.head < 0) {
       this.free += 1;
-      return;
+      return -1;
     }
     const token = chosen.shift(kernel);
     if (chosen !== this.own) kernel.pool.setWay(token, this.index);
-    kernel.resume(token);
+    return token;
   }
 
   /** The list whose first token has waited longest; its own when all are empty. */

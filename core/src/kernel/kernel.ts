@@ -95,6 +95,11 @@ export class Kernel {
     this.ready[(this.readyHead + this.readyCount++) & (this.ready.length - 1)] = token;
   }
 
+  /** Whether a token made to go on now would be the next to do so. */
+  get nothingReady(): boolean {
+    return this.onlyReady < 0 && this.readyCount === 0 && !(this.calendar.nextTime === this.clock[0] && this.calendar.nextIsFirstClass);
+  }
+
   /** A new entity that starts at step `pc` at this instant; -1 when there are too many. */
   makeEntity(type: number, pc: number): number {
     if (this.pool.alive >= this.limits.entities) {
