@@ -3,13 +3,13 @@ import type { Design, RunSettings } from "./schema.ts";
 /**
  * A short text that is equal for designs and settings that give the same
  * numbers: what is drawn but not run (positions matter only through the length
- * of walkways, so they count; looks, notes and names of designs do not) and the
+ * of walkways, so they count; looks, groups, locks, notes and names of designs do not) and the
  * number of replications and the confidence level are left out.
  */
 export function fingerprint(design: Design, settings: RunSettings): string {
   const { length, warmUp, seed, start } = settings;
   const entityTypes = design.entityTypes.map(({ look: _, colour: __, ...rest }) => rest);
-  const elements = design.elements.map((element) => ("line" in element ? { ...element, line: [] } : element));
+  const elements = design.elements.map(({ group: _, locked: __, ...element }) => ("line" in element ? { ...element, line: [] } : element));
   return hash(JSON.stringify([entityTypes, elements, design.links, length, warmUp, seed, start]));
 }
 

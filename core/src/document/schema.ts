@@ -23,6 +23,8 @@ const element = {
   id,
   name,
   at: point.describe("Middle of the symbol, [x, y] in metres."),
+  group: z.string().max(60).default("").describe("Elements of one group are selected and moved together; empty: none."),
+  locked: z.boolean().default(false).describe("Stays where it is, and is not deleted, until unlocked."),
   streams,
 };
 

@@ -2,3 +2,4 @@ export * from "./types.ts";
 export * from "./scope.ts";
 export * from "./check.ts";
 export { parseExpression } from "./parser.ts";
+export { references } from "./references.ts";

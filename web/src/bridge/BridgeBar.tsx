@@ -1,14 +1,15 @@
 import { DropdownMenu } from "radix-ui";
-import { Copy, Pencil, Trash2 } from "lucide-react";
+import { Copy, Pencil, Search, Trash2 } from "lucide-react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
-import { copyDesign } from "../state/edits.ts";
 import { useRuns } from "../state/runs.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { Mark } from "../ui/Mark.tsx";
+import { useCommands } from "../commands/commandStore.ts";
+import { Keys } from "../commands/Palette.tsx";
 import { RunButton } from "./RunButton.tsx";
-
-const STAGES = ["Frame", "Build", "Watch", "Check", "Measure", "Compare", "Tell"] as const;
+import { STAGES } from "./stages.ts";
+import { copyShownDesign } from "./studyCommands.ts";
 
 /** The one line at the top: study, design, stages, what is saved, and the run. */
 export function BridgeBar() {
@@ -30,6 +31,9 @@ export function BridgeBar() {
           </NavLink>
         ))}
       </nav>
+      <button className="button shrink-0 text-soft" title="Everything you can do (Ctrl K)" onClick={() => useCommands.getState().show("commands")}>
+        <Search size={14} /> <span className="max-xl:sr-only">Commands</span> <Keys keys="Ctrl K" />
+      </button>
       <SaveState />
       <RunButton />
     </header>
@@ -81,12 +85,7 @@ function DesignSwitcher() {
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
           <DropdownMenu.Item
             className={item}
-            onSelect={() => {
-              let copy = "";
-              change(`Copy ${design.name}`, (s) => void (copy = copyDesign(s, design.id)));
-              showDesign(copy);
-              announce(`${design.name} copied. Changes now go to the copy.`);
-            }}
+            onSelect={copyShownDesign}
           >
             <Copy size={14} /> Copy this design
           </DropdownMenu.Item>

@@ -1,16 +1,20 @@
-import { useEffect } from "react";
-import { Link, Outlet, useParams } from "react-router";
+import { useCallback, useEffect } from "react";
+import { Link, Outlet, useNavigate, useParams } from "react-router";
 import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
-import { announce } from "../ui/announce.ts";
+import { useCommandKeys, useOffer } from "../commands/commandStore.ts";
+import { KeySheet } from "../commands/KeySheet.tsx";
+import { Palette } from "../commands/Palette.tsx";
 import { BridgeBar } from "./BridgeBar.tsx";
 import { Conflict } from "./Conflict.tsx";
+import { studyCommands } from "./studyCommands.ts";
 
 /** The frame of every stage of a study: loads it, keeps it saved, and shows the bridge bar. */
 export function StudyFrame() {
   const { id = "" } = useParams();
   const { load, loadProblem, history, id: loaded } = useStudy();
   const follow = useRuns((s) => s.follow);
+  const navigate = useNavigate();
 
   useEffect(() => {
     void load(id);
@@ -18,31 +22,16 @@ export function StudyFrame() {
   }, [id, load, follow]);
 
   useEffect(() => {
-    const keys = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey)) return;
-      const key = event.key.toLowerCase();
-      const { undo, redo, history: now, flush } = useStudy.getState();
-      if (key === "z" || key === "y") {
-        event.preventDefault();
-        const again = key === "y" || event.shiftKey;
-        const step = again ? now?.future[0] : now?.past.at(-1);
-        if (!step) return announce(again ? "Nothing to redo." : "Nothing to undo.");
-        (again ? redo : undo)();
-        announce(`${again ? "Redone" : "Undone"}: ${step.name.toLowerCase()}.`);
-      } else if (key === "s") {
-        event.preventDefault();
-        void flush();
-      }
-    };
     const leave = () => void useStudy.getState().flush();
-    window.addEventListener("keydown", keys);
     window.addEventListener("pagehide", leave);
     return () => {
-      window.removeEventListener("keydown", keys);
       window.removeEventListener("pagehide", leave);
       leave();
     };
   }, []);
+
+  useCommandKeys();
+  useOffer(useCallback(() => studyCommands(navigate), [navigate]));
 
   if (loadProblem) {
     return (
@@ -59,6 +48,8 @@ export function StudyFrame() {
       <BridgeBar />
       <Conflict />
       <Outlet />
+      <Palette />
+      <KeySheet />
     </div>
   );
 }

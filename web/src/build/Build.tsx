@@ -1,5 +1,7 @@
 import { useEffect } from "react";
 import { CompassRose } from "../floor/CompassRose.tsx";
+import { MiniMap } from "../floor/MiniMap.tsx";
+import { Rulers } from "../floor/Rulers.tsx";
 import { ScaleBar } from "../floor/ScaleBar.tsx";
 import { useView } from "../floor/viewStore.ts";
 import { useDesign, useStudy } from "../state/study.ts";
@@ -8,8 +10,10 @@ import { Card } from "./Card.tsx";
 import { Dock } from "./Dock.tsx";
 import { QuickAdd } from "./QuickAdd.tsx";
 import { UndoButtons } from "./UndoButtons.tsx";
+import { buildCommands, fitEverything, INSETS } from "./buildCommands.ts";
+import { useOffer } from "../commands/commandStore.ts";
 
-const INSETS = { top: 30, right: 380, bottom: 120, left: 30 };
+const offered = () => buildCommands;
 
 /** The Build stage: the floor, and on it the dock, the card and the scale. */
 export function Build() {
@@ -23,26 +27,24 @@ export function Build() {
     if (ready && studyId && fitted !== studyId) fitAll(studyId, design, study.plan, INSETS);
   }, [ready, studyId, fitted, design, study, fitAll]);
 
+  useOffer(offered);
+
   if (!study || !design || !studyId) return null;
-  const fitNow = () => fitAll(studyId, design, study.plan, INSETS);
   return (
-    <div
-      className="relative min-h-0 grow overflow-hidden"
-      onKeyDown={(event) => {
-        if (event.key.toLowerCase() === "f" && !event.ctrlKey && !(event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement)) fitNow();
-      }}
-    >
+    <div className="relative min-h-0 grow overflow-hidden">
       <BuildFloor study={study} design={design} />
       {design.elements.length === 0 && (
         <div className="pointer-events-none absolute inset-0 right-[360px] flex items-center justify-center">
           <p className="max-w-sm text-center text-base text-soft">Begin with Arrivals from the dock below, or press A anywhere on the floor.</p>
         </div>
       )}
-      <div className="pointer-events-none absolute top-4 right-[372px]"><CompassRose /></div>
-      <div className="absolute top-3 right-3 bottom-3 w-[340px] *:pointer-events-auto pointer-events-none">
+      <div className="pointer-events-none absolute top-8 right-[372px]"><CompassRose /></div>
+      <div className="absolute top-8 right-3 bottom-3 w-[340px] *:pointer-events-auto pointer-events-none">
         <Card study={study} design={design} />
       </div>
-      <div className="absolute bottom-[92px] left-4 flex items-end gap-3"><ScaleBar units={study.units} onFit={fitNow} /><UndoButtons /></div>
+      <Rulers units={study.units} />
+      <div className="absolute bottom-[126px] left-7"><MiniMap design={design} plan={study.plan} /></div>
+      <div className="absolute bottom-[92px] left-7 flex items-end gap-3"><ScaleBar units={study.units} onFit={fitEverything} /><UndoButtons /></div>
       <div className="pointer-events-none absolute right-[356px] bottom-3 left-3 flex justify-center *:pointer-events-auto">
         <Dock />
       </div>

@@ -1,16 +1,21 @@
 import { type Design, type Element, type ElementKindName, elementSchema, kindOf, type Link, type Point, type Study } from "@busy-harbor/core";
-import { type KeyboardEvent, type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { ContextMenu } from "radix-ui";
+import { type PointerEvent, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { elementAt, type Hit, hitTest } from "../floor/hit.ts";
 import { drawScene, type Scene } from "../floor/scene.ts";
 import { extentOf } from "../floor/symbols/index.ts";
 import { useCanvas } from "../floor/useCanvas.ts";
-import { gridStep, panBy, snap, symbolScale, toFloor, toScreen, zoomAt } from "../floor/view.ts";
+import { gridStep, panBy, snap, symbolScale, toFloor, toScreen } from "../floor/view.ts";
 import { useView } from "../floor/viewStore.ts";
+import { EXACTLY, type Guides, guidesFor } from "../floor/guides.ts";
 import { useCompiled } from "../state/compiled.ts";
-import { addElement, addLink, linkRefusal, move, remove } from "../state/edits.ts";
+import { move } from "../state/arrange.ts";
+import { addElement, addLink, linkRefusal } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { floorCommands, useBuild } from "./buildStore.ts";
+import { FloorMenu } from "./FloorMenu.tsx";
+import { selectGrouped, toggleSelected } from "./selection.ts";
 
 /** What the pointer is doing between press and release. */
 type Gesture =
@@ -30,7 +35,7 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
   const compilation = useCompiled();
   const [gesture, setGesture] = useState<Gesture>();
   const [hovered, setHovered] = useState<string>();
-  const [pointer, setPointer] = useState<Point>();
+  const pointer = useBuild((s) => (s.placing ? s.pointer : undefined));
   const gestures = useRef(0);
 
   const chosen = useMemo(() => new Set(selection), [selection]);
@@ -45,9 +50,15 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     return from && { from: gesture.from, to: target?.at ?? toFloor(view, size, gesture.to), refused: target !== undefined && linkRefusal(from, target) !== undefined };
   }, [gesture, design, view, size]);
 
+  const guides = useMemo(() => {
+    if (gesture?.kind !== "move" || !gesture.moved) return undefined;
+    const at: Point = [gesture.anchor[0] + gesture.done[0], gesture.anchor[1] + gesture.done[1]];
+    return guidesFor(design, chosen, view, at, EXACTLY);
+  }, [gesture, design, chosen, view]);
+
   const scene: Scene = useMemo(
-    () => ({ plan: study.plan, design, view, size, selection: chosen, hovered: gesture ? undefined : hovered, troubled, grid: true, drawing, ghost, box: gesture?.kind === "box" ? [gesture.from, gesture.to] : undefined }),
-    [study.plan, design, view, size, chosen, hovered, troubled, drawing, ghost, gesture],
+    () => ({ plan: study.plan, design, guides, view, size, selection: chosen, hovered: gesture ? undefined : hovered, troubled, grid: true, drawing, ghost, box: gesture?.kind === "box" ? [gesture.from, gesture.to] : undefined }),
+    [study.plan, design, view, size, chosen, hovered, troubled, drawing, ghost, gesture, guides],
   );
   const canvas = useCanvas(useCallback((ctx: CanvasRenderingContext2D) => drawScene(ctx, scene), [scene]));
 
@@ -109,8 +120,8 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
         select(shift ? toggled(selection, hit.id) : [hit.id]);
         return setGesture({ kind: "new bend", id: hit.id, segment: hit.segment, from: point });
       case "element": {
-        if (shift) return select(toggled(selection, hit.id));
-        if (!chosen.has(hit.id)) select([hit.id]);
+        if (shift) return toggleSelected(hit.id);
+        if (!chosen.has(hit.id)) selectGrouped([hit.id]);
         const anchor = design.elements.find((e) => e.id === hit.id)!.at;
         return setGesture({ kind: "move", from: point, done: [0, 0], moved: false, key, anchor });
       }
@@ -119,7 +130,7 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
 
   const drag = (event: PointerEvent) => {
     const point = at(event);
-    setPointer(point);
+    useBuild.setState({ pointer: point });
     if (!gesture) {
       const hit = placing ? undefined : hitTest(design, view, size, point, chosen, hovered);
       setHovered(hit && "id" in hit ? hit.id : undefined);
@@ -140,7 +151,7 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
       case "move": {
         if (!gesture.moved && Math.hypot(point[0] - gesture.from[0], point[1] - gesture.from[1]) < 4) return;
         const free: Point = [(point[0] - gesture.from[0]) / view.scale, (point[1] - gesture.from[1]) / view.scale];
-        const target = event.altKey ? free : snapOffset(gesture.anchor, free, step);
+        const target = event.altKey ? free : snapOffset(gesture.anchor, free, step, guidesFor(design, chosen, view, [gesture.anchor[0] + free[0], gesture.anchor[1] + free[1]]));
         const [dx, dy] = [target[0] - gesture.done[0], target[1] - gesture.done[1]];
         if (dx !== 0 || dy !== 0) changeDesign("Move", (d) => move(d, chosen, dx, dy), gesture.key);
         return setGesture({ ...gesture, done: target, moved: true });
@@ -186,6 +197,14 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     }
   };
 
+  /** The menu is of what lies under the pointer, unless that is selected already; by key it is of the selection. */
+  const menuAt = (event: { clientX: number; clientY: number; button: number }) => {
+    if (event.button !== 2) return;
+    const hit = hitTest(design, view, size, at(event), chosen, undefined);
+    if (!("id" in hit)) select([]);
+    else if (!chosen.has(hit.id)) selectGrouped([hit.id]);
+  };
+
   const doubleClick = (event: { clientX: number; clientY: number }) => {
     const point = at(event);
     const hit = hitTest(design, view, size, point, chosen, hovered);
@@ -199,37 +218,6 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     } else if (hit.kind === "link" && event instanceof MouseEvent === false) {
       changeDesign("Add bend", (d) => void d.links.find((l) => l.id === hit.id)?.bends.splice(hit.segment, 0, snap(toFloor(view, size, point), step)));
     }
-  };
-
-  const key = (event: KeyboardEvent) => {
-    const arrows: Record<string, Point> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
-    const arrow = arrows[event.key];
-    if (arrow && !event.altKey && !event.ctrlKey && !event.metaKey) {
-      event.preventDefault();
-      const by = step * (event.shiftKey ? 5 : 1);
-      if (selection.length > 0) changeDesign("Move", (d) => move(d, chosen, arrow[0] * by, arrow[1] * by), "keyboard-move");
-      else setView(panBy(view, -arrow[0] * 60, -arrow[1] * 60));
-    } else if (event.key === "Delete" || event.key === "Backspace") {
-      if (selection.length === 0) return;
-      event.preventDefault();
-      changeDesign(selection.length === 1 ? "Delete" : `Delete ${selection.length}`, (d) => remove(d, chosen));
-      announce("Deleted. Ctrl Z brings it back.");
-    } else if (event.key === "Escape") {
-      if (placing) stopPlacing();
-      else if (gesture) setGesture(undefined);
-      else select([]);
-    } else if (event.key === "a" && (event.ctrlKey || event.metaKey)) {
-      event.preventDefault();
-      select(design.elements.map((e) => e.id));
-    } else if (event.key.toLowerCase() === "a" && !event.ctrlKey && !event.metaKey) {
-      event.preventDefault();
-      openQuickAdd(pointer ?? [size.width / 2, size.height / 2]);
-    } else if (event.key.toLowerCase() === "l" && selection.length === 1) {
-      event.preventDefault();
-      const element = design.elements.find((e) => e.id === selection[0]);
-      if (element) openQuickAdd(toScreen(view, size, element.at), element.id, true);
-    } else if (event.key === "+" || event.key === "=") setView(zoomAt(view, size, [size.width / 2, size.height / 2], 1.25));
-    else if (event.key === "-") setView(zoomAt(view, size, [size.width / 2, size.height / 2], 0.8));
   };
 
   // Quick-add asks the floor to place and link, so that both ways of adding are one.
@@ -246,23 +234,28 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
   });
 
   return (
-    <div className="absolute inset-0" onKeyDown={key}>
-      <canvas
-        ref={canvas}
-        className="h-full w-full touch-none outline-none"
-        style={{ cursor: placing ? "copy" : gesture?.kind === "pan" ? "grabbing" : hovered ? "pointer" : "default" }}
-        aria-label="Floor"
-        role="application"
-        aria-describedby="floor-keys"
-        tabIndex={0}
-        data-testid="floor"
-        onPointerDown={down}
-        onPointerMove={drag}
-        onPointerUp={up}
-        onPointerLeave={() => setPointer(undefined)}
-        onDoubleClick={doubleClick}
-        onContextMenu={(event) => event.preventDefault()}
-      />
+    <div className="absolute inset-0">
+      <ContextMenu.Root modal={false}>
+        <ContextMenu.Trigger asChild>
+          <canvas
+            ref={canvas}
+            className="h-full w-full touch-none outline-none"
+            style={{ cursor: placing ? "copy" : gesture?.kind === "pan" ? "grabbing" : hovered ? "pointer" : "default" }}
+            aria-label="Floor"
+            role="application"
+            aria-describedby="floor-keys"
+            tabIndex={0}
+            data-testid="floor"
+            onPointerDown={down}
+            onPointerMove={drag}
+            onPointerUp={up}
+            onPointerLeave={() => useBuild.setState({ pointer: undefined })}
+            onDoubleClick={doubleClick}
+            onContextMenu={menuAt}
+          />
+        </ContextMenu.Trigger>
+        <FloorMenu />
+      </ContextMenu.Root>
       <p id="floor-keys" className="sr-only">
         A adds an element, L links the selected one, arrow keys move it, Delete removes it. Tab goes through the elements.
       </p>
@@ -273,10 +266,10 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
 
 const toggled = (ids: readonly string[], id: string) => (ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
 
-/** The offset nearest to `free` that puts the anchor on the grid. */
-function snapOffset(anchor: Point, free: Point, step: number): Point {
+/** The offset nearest to `free` that puts the anchor on a guide, or else on the grid. */
+function snapOffset(anchor: Point, free: Point, step: number, guides: Guides): Point {
   const [x, y] = snap([anchor[0] + free[0], anchor[1] + free[1]], step);
-  return [x - anchor[0], y - anchor[1]];
+  return [(guides.x ?? x) - anchor[0], (guides.y ?? y) - anchor[1]];
 }
 
 const ghostOf = (kind: ElementKindName, at: Point): Element => elementSchema.parse({ kind, id: "ghost", name: kindOf({ kind }).label, at });

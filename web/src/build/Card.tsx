@@ -1,14 +1,18 @@
-import { type Checked, type Design, dimensionSymbol, type Element, formatDuration, formatNumber, isNumber, kindOf, type Link, LINK_FIELDS, type Model, type Phrase, polylineLength, type Problem, readBack, type Study, WAYS_OUT, displayUnit, LENGTH } from "@busy-harbor/core";
+import { type Checked, type Design, dimensionSymbol, type Element, fingerprint, formatDuration, formatNumber, isNumber, kindOf, type Link, LINK_FIELDS, type Model, type Phrase, polylineLength, type Problem, readBack, type Study, WAYS_OUT, displayUnit, LENGTH } from "@busy-harbor/core";
 import { ChevronDown, ChevronUp, Trash2 } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { useCompiled } from "../state/compiled.ts";
-import { remove } from "../state/edits.ts";
 import { drawnLink, elementsById } from "../floor/paths.ts";
+import { definition, meanText, readingsOf } from "../measure/readings.ts";
+import { placed } from "../state/edits.ts";
+import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
-import { announce } from "../ui/announce.ts";
 import { DesignCard } from "./DesignCard.tsx";
-import { ChoiceRow, NameRow, Section, TextRow } from "./fields.tsx";
+import { ChoiceRow, LengthRow, NameRow, Section, TextRow } from "./fields.tsx";
 import { ProblemList } from "./ProblemList.tsx";
+import { deleteSelection } from "./selection.ts";
+import { SeveralCard } from "./SeveralCard.tsx";
+import { usersOf } from "./whereUsed.ts";
 
 const WAY_OUT_LABELS: Readonly<Record<(typeof WAYS_OUT)[number], string>> = {
   share: "by share",
@@ -17,6 +21,9 @@ const WAY_OUT_LABELS: Readonly<Record<(typeof WAYS_OUT)[number], string>> = {
   "first free": "first with room",
   condition: "by condition",
 };
+
+/** Measures of an element that its card shows; Measure has them all. */
+const MOST_MEASURES = 6;
 
 /** The card of the selection: what it is, what it does in words, its settings and its problems. */
 export function Card({ study, design }: { study: Study; design: Design }) {
@@ -43,9 +50,10 @@ export function Card({ study, design }: { study: Study; design: Design }) {
       {!folded && (
         <div className="overflow-y-auto px-4 pb-3">
           {count === 0 && <DesignCard study={study} design={design} problems={problems} />}
-          {count === 1 && elements[0] && <ElementCard key={elements[0].id} element={elements[0]} design={design} model={compilation?.model} problems={problems.filter((p) => p.id === elements[0].id)} allProblems={problems} />}
+          {count === 1 && elements[0] && <ElementCard key={elements[0].id} element={elements[0]} design={design} study={study} model={compilation?.model} problems={problems.filter((p) => p.id === elements[0].id)} allProblems={problems} />}
           {count === 1 && links[0] && <LinkCard key={links[0].id} link={links[0]} design={design} study={study} model={compilation?.model} problems={problems.filter((p) => p.id === links[0].id)} />}
-          {count > 1 && <DeleteButton label={`Delete these ${count}`} ids={selection} />}
+          {count > 1 && elements.length > 0 && <SeveralCard elements={elements} />}
+          {count > 1 && <DeleteButton label={`Delete these ${count}`} />}
         </div>
       )}
     </aside>
@@ -73,7 +81,7 @@ export function sampleOf(checked: Checked | undefined): string | undefined {
   return `mean ${symbol === "s" ? formatDuration(checked.mean, 3) : `${formatNumber(checked.mean)} ${symbol}`}`;
 }
 
-function ElementCard({ element, design, model, problems, allProblems }: { element: Element; design: Design; model: Model | undefined; problems: readonly Problem[]; allProblems: readonly Problem[] }) {
+function ElementCard({ element, design, study, model, problems, allProblems }: { element: Element; design: Design; study: Study; model: Model | undefined; problems: readonly Problem[]; allProblems: readonly Problem[] }) {
   const { changeDesign, select } = useStudy();
   const node = model?.nodes.find((n) => n.element.id === element.id);
   const set = (field: string, value: unknown, label: string) =>
@@ -138,8 +146,83 @@ function ElementCard({ element, design, model, problems, allProblems }: { elemen
           ))}
         </Section>
       )}
-      <DeleteButton label="Delete" ids={[element.id]} />
+      <Place element={element} study={study} />
+      <WhereUsed element={element} design={design} />
+      <LatestMeasures element={element} study={study} design={design} />
+      <DeleteButton label="Delete" />
     </>
+  );
+}
+
+/** Where the element stands, typed to the millimetre. */
+function Place({ element, study }: { element: Element; study: Study }) {
+  const { changeDesign } = useStudy();
+  const axis = (label: string, index: 0 | 1) => (
+    <LengthRow
+      name={`at-${label}`}
+      label={label}
+      metres={element.at[index]}
+      units={study.units}
+      onChange={(metres) =>
+        changeDesign(`Move ${element.name}`, (d) => {
+          const target = d.elements.find((e) => e.id === element.id);
+          if (target) target.at = placed(index === 0 ? [metres, target.at[1]] : [target.at[0], metres]);
+        }, `${element.id}/at`)
+      }
+    />
+  );
+  return (
+    <Section title={element.locked ? "Place, locked" : "Place"}>
+      {axis("Across", 0)}
+      {axis("Down", 1)}
+    </Section>
+  );
+}
+
+/** Who reads this element in an expression. */
+function WhereUsed({ element, design }: { element: Element; design: Design }) {
+  const select = useStudy((s) => s.select);
+  const users = useMemo(() => usersOf(element, design), [element, design]);
+  if (users.length === 0) return null;
+  return (
+    <Section title="Read by">
+      {users.map((user) => (
+        <div key={`${user.id}/${user.field}`} className="flex justify-between py-0.5">
+          <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => select([user.id])}>{user.name}</button>
+          <span className="text-soft">{user.field}</span>
+        </div>
+      ))}
+    </Section>
+  );
+}
+
+/** What the latest finished run of this design measured here. */
+function LatestMeasures({ element, study, design }: { element: Element; study: Study; design: Design }) {
+  const runs = useRuns((s) => s.runs);
+  const results = useRuns((s) => s.results);
+  const fetchResults = useRuns((s) => s.fetchResults);
+  const run = runs.find((r) => r.designId === design.id && r.state === "done");
+  const found = run && results.get(run.id);
+  useEffect(() => {
+    if (run && !found) void fetchResults(run.id);
+  }, [run, found, fetchResults]);
+  const rows = useMemo(() => (found ? readingsOf(found, study.units, found.run.settings.level).filter((r) => r.measure.ownerId === element.id && r.interval.n > 0).slice(0, MOST_MEASURES) : []), [found, study.units, element.id]);
+  if (!run || rows.length === 0) return null;
+  const changed = run.fingerprint !== fingerprint(design, study.run);
+  return (
+    <Section title={`Run ${run.number}${changed ? ", before the latest changes" : ""}`}>
+      <dl>
+        {rows.map(({ measure, interval, unit }) => {
+          const { mean, halfWidth } = meanText(interval);
+          return (
+            <div key={measure.key} className="flex justify-between gap-3 py-0.5" title={definition(measure.id)}>
+              <dt className="min-w-0 text-soft">{measure.label}</dt>
+              <dd className="shrink-0 tabular-nums">{mean}{halfWidth && <span className="text-soft"> ± {halfWidth}</span>} {unit}</dd>
+            </div>
+          );
+        })}
+      </dl>
+    </Section>
   );
 }
 
@@ -190,21 +273,17 @@ function LinkCard({ link, design, study, model, problems }: { link: Link; design
       {source && "wayOut" in source && source.wayOut === "share" && <TextRow name="share" label="Share" help={LINK_FIELDS.share.help} placeholder="even, or the rest" value={link.share} problems={of("share")} onChange={(v) => set("share", v)} />}
       {source && "wayOut" in source && source.wayOut === "condition" && <TextRow name="condition" label="Condition" help={LINK_FIELDS.condition.help} placeholder="otherwise" value={link.condition} problems={of("condition")} onChange={(v) => set("condition", v)} />}
       <p className="py-1.5 text-xs text-soft">Drag the line to bend it; double-click a bend to take it out.</p>
-      <DeleteButton label="Delete" ids={[link.id]} />
+      <DeleteButton label="Delete" />
     </>
   );
 }
 
-function DeleteButton({ label, ids }: { label: string; ids: readonly string[] }) {
-  const { changeDesign, undo } = useStudy();
+function DeleteButton({ label }: { label: string }) {
   return (
     <div className="border-t border-line pt-2.5">
       <button
         className="button"
-        onClick={() => {
-          changeDesign("Delete", (d) => remove(d, new Set(ids)));
-          announce("Deleted.", false, { label: "Undo", run: undo });
-        }}
+        onClick={deleteSelection}
       >
         <Trash2 size={14} /> {label}
       </button>

@@ -14,6 +14,8 @@ interface BuildState {
   /** Kind whose symbol follows the pointer until it is put down. */
   placing: ElementKindName | undefined;
   quickAdd: QuickAdd | undefined;
+  /** Where the pointer is over the floor, in screen pixels. */
+  pointer: Point | undefined;
   /** Setting to bring into view and focus on the card. */
   focusField: string | undefined;
   startPlacing(kind: ElementKindName): void;
@@ -25,6 +27,7 @@ interface BuildState {
 export const useBuild = create<BuildState>((set) => ({
   placing: undefined,
   quickAdd: undefined,
+  pointer: undefined,
   focusField: undefined,
   startPlacing: (placing) => set({ placing }),
   stopPlacing: () => set({ placing: undefined }),

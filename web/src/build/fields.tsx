@@ -1,6 +1,7 @@
-import type { Problem } from "@busy-harbor/core";
+import type { Problem, Study } from "@busy-harbor/core";
 import { type ChangeEvent, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { useBuild } from "./buildStore.ts";
+import { readLength, showLength } from "./length.ts";
 
 interface RowProps {
   readonly label: string;
@@ -105,6 +106,30 @@ export function NameRow({ value, onChange, problems, ...row }: RowProps & { valu
     />
   );
 }
+
+/** A length, kept in metres. Text that is none stays in the field with its problem, and the old length holds. */
+export function LengthRow({ metres, units, onChange, ...row }: Omit<RowProps, "problems"> & { metres: number; units: Study["units"]; onChange: (metres: number) => void }) {
+  const [typed, setTyped] = useState<string>();
+  const bad = typed !== undefined && readLength(typed, units) === undefined;
+  const problem: Problem = { code: "bad-length", severity: "error", path: [], message: "This is not a length.", hint: `Write it as ${showLength(metres, units)}.` };
+  return (
+    <div onBlur={() => !bad && setTyped(undefined)}>
+      <TextRow
+        {...row}
+        value={typed ?? showLength(metres, units)}
+        problems={bad ? [problem] : []}
+        onChange={(next) => {
+          setTyped(next);
+          const length = readLength(next, units);
+          if (length !== undefined && Math.abs(length) <= MOST_METRES) onChange(length);
+        }}
+      />
+    </div>
+  );
+}
+
+/** Farthest from the origin that the study file takes. */
+const MOST_METRES = 1e7;
 
 export function ChoiceRow<T extends string>({ value, choices, onChange, ...row }: RowProps & { value: T; choices: readonly (readonly [value: T, label: string])[]; onChange: (value: T) => void }) {
   return (

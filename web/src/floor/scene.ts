@@ -1,5 +1,6 @@
 import { type Design, type Element, type Link, type PlanShape, type Point } from "@busy-harbor/core";
 import { COLOURS } from "./colours.ts";
+import type { Guides } from "./guides.ts";
 import { drawnLink, elementsById, queueLine } from "./paths.ts";
 import { drawPlan } from "./plan.ts";
 import { drawSymbol, extentOf } from "./symbols/index.ts";
@@ -21,6 +22,8 @@ export interface Scene {
   readonly drawing?: { readonly from: string; readonly to: Point; readonly refused: boolean };
   /** A box being drawn to select by, in screen pixels. */
   readonly box?: readonly [Point, Point];
+  /** Lines on which a moved element stands with others. */
+  readonly guides?: Guides;
   /** A symbol about to be placed. */
   readonly ghost?: Element;
   readonly live?: ReadonlyMap<string, Liveness>;
@@ -46,6 +49,7 @@ export function drawScene(ctx: Canvas, scene: Scene): void {
     drawElement(ctx, scene.ghost, scene);
     ctx.globalAlpha = 1;
   }
+  if (scene.guides) drawGuides(ctx, scene.guides, view, size);
   if (scene.box) {
     const [[x0, y0], [x1, y1]] = scene.box;
     ctx.fillStyle = "rgb(11 110 138 / 0.08)";
@@ -54,6 +58,14 @@ export function drawScene(ctx: Canvas, scene: Scene): void {
     ctx.lineWidth = 1;
     ctx.strokeRect(x0, y0, x1 - x0, y1 - y0);
   }
+}
+
+function drawGuides(ctx: Canvas, { x, y }: Guides, view: View, size: Size): void {
+  const [sx, sy] = toScreen(view, size, [x ?? 0, y ?? 0]);
+  ctx.strokeStyle = COLOURS.buoy;
+  ctx.lineWidth = 1;
+  if (x !== undefined) strokeLine(ctx, [[sx, 0], [sx, size.height]]);
+  if (y !== undefined) strokeLine(ctx, [[0, sy], [size.width, sy]]);
 }
 
 function drawGrid(ctx: Canvas, view: View, size: Size): void {

@@ -25,21 +25,46 @@ export function addLink(design: Design, from: string, to: string): Link {
   return link;
 }
 
-/** Removes elements and links; links that lose an end go too. */
-export function remove(design: Design, ids: ReadonlySet<string>): void {
-  design.elements = design.elements.filter((e) => !ids.has(e.id));
-  const left = new Set(design.elements.map((e) => e.id));
-  design.links = design.links.filter((l) => !ids.has(l.id) && left.has(l.from) && left.has(l.to));
+export interface Removal {
+  readonly removed: number;
+  /** Elements that stayed because they are locked. */
+  readonly locked: number;
+  /** Names of the ends of links that now pass over a removed element. */
+  readonly mended: ReadonlyArray<readonly [from: string, to: string]>;
 }
 
-export function move(design: Design, ids: ReadonlySet<string>, dx: number, dy: number): void {
-  const shift = ([x, y]: Point): Point => [round(x + dx), round(y + dy)];
-  for (const element of design.elements) if (ids.has(element.id)) element.at = shift(element.at);
-  // Bends travel with a link whose two ends both move.
-  for (const link of design.links) if (ids.has(link.from) && ids.has(link.to)) link.bends = link.bends.map(shift);
+/**
+ * Removes elements and links. Where a removed element had one link in and one
+ * out, the link in is led on to the element after; other links that lose an end go too.
+ */
+export function remove(design: Design, ids: ReadonlySet<string>): Removal {
+  const gone = design.elements.filter((e) => ids.has(e.id) && !e.locked);
+  const before = design.links.length;
+  design.links = design.links.filter((l) => !ids.has(l.id));
+  const cut = before - design.links.length;
+  const mended = new Set<Link>();
+  for (const { id } of gone) {
+    const into = design.links.filter((l) => l.to === id);
+    const out = design.links.filter((l) => l.from === id);
+    design.links = design.links.filter((l) => l.from !== id && l.to !== id);
+    for (const link of [...into, ...out]) mended.delete(link);
+    const [a, b] = [into[0]?.from, out[0]?.to].map((end) => design.elements.find((e) => e.id === end));
+    const plain = into.length === 1 && out.length === 1 && a && b && a !== b && a.id !== id && b.id !== id;
+    if (!plain || linkRefusal(a, b) || design.links.some((l) => l.from === a.id && l.to === b.id)) continue;
+    const [link] = into;
+    link.to = b.id;
+    link.bends = [...link.bends, ...out[0].bends];
+    design.links.push(link);
+    mended.add(link);
+  }
+  const goneIds = new Set(gone.map((e) => e.id));
+  design.elements = design.elements.filter((e) => !goneIds.has(e.id));
+  const nameOf = (end: string) => design.elements.find((e) => e.id === end)?.name ?? "";
+  return { removed: gone.length + cut, locked: design.elements.filter((e) => ids.has(e.id)).length, mended: [...mended].map((l) => [nameOf(l.from), nameOf(l.to)]) };
 }
 
-const round = (x: number) => Math.round(x * 1000) / 1000;
+/** A place to the nearest millimetre (and never minus zero, which a file would not keep). */
+export const placed = ([x, y]: Point): Point => [Math.round(x * 1000) / 1000 + 0, Math.round(y * 1000) / 1000 + 0];
 
 export function addEntityType(design: Design): void {
   const colours = ["#0B6E8A", "#D9512C", "#7A5C9E", "#B98A1F", "#4E7D3A", "#5A6F82"];

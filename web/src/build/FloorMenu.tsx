@@ -1,0 +1,27 @@
+import { ContextMenu } from "radix-ui";
+import { Keys } from "../commands/Palette.tsx";
+import { perform } from "../commands/commandStore.ts";
+import { buildCommands } from "./buildCommands.ts";
+
+/** The context menu of the floor: commands that can be done to what is selected. */
+export function FloorMenu() {
+  return (
+    <ContextMenu.Portal>
+      <ContextMenu.Content className="panel float z-40 min-w-60 p-1" onCloseAutoFocus={(event) => event.preventDefault()}>
+        <Entries />
+      </ContextMenu.Content>
+    </ContextMenu.Portal>
+  );
+}
+
+/** Mounted when the menu opens, so that it offers what can be done then. */
+function Entries() {
+  return buildCommands
+    .filter((c) => c.menu && !c.refusal?.())
+    .map((command) => (
+      <ContextMenu.Item key={command.id} onSelect={() => perform(command)} className="flex cursor-pointer items-center justify-between gap-6 rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-water">
+        {command.label}
+        {command.keys && <Keys keys={command.keys[0]} />}
+      </ContextMenu.Item>
+    ));
+}

@@ -1,0 +1,159 @@
+import { elementKinds, type ElementKindName, type Point } from "@busy-harbor/core";
+import type { Command } from "../commands/command.ts";
+import { fit, gridStep, type Insets, panBy, toScreen, zoomAt } from "../floor/view.ts";
+import { extentPoints, useView } from "../floor/viewStore.ts";
+import { align, distribute, group, move, turn, ungroup } from "../state/arrange.ts";
+import { useStudy } from "../state/study.ts";
+import { announce } from "../ui/announce.ts";
+import { floorCommands, useBuild } from "./buildStore.ts";
+import { copySelection, deleteSelection, duplicateSelection, pasteText, selectAlike, selected, setLocked } from "./selection.ts";
+
+/** Room that the card, the dock and the rulers take from the floor. */
+export const INSETS: Insets = { top: 44, right: 380, bottom: 120, left: 48 };
+
+const count = () => selected()?.elements.length ?? 0;
+const needs = (least: number) => () => (count() >= least ? undefined : least === 1 ? "Select an element first." : `Select ${least} elements or more first.`);
+const needsAny = () => ((selected()?.ids.size ?? 0) > 0 ? undefined : "Select something first.");
+
+/** Does an edit of the selected elements; locked ones stay. */
+function arrange(name: string, edit: typeof turn, mergeKey?: string): void {
+  const now = selected();
+  if (!now) return;
+  const locked = now.elements.filter((e) => e.locked).length;
+  useStudy.getState().changeDesign(name, (d) => edit(d, now.ids), mergeKey);
+  if (locked > 0) announce(`${locked === 1 ? "One is" : `${locked} are`} locked and stayed.`);
+}
+
+const ARROWS: ReadonlyArray<readonly [key: string, words: string, by: Point]> = [
+  ["ArrowLeft", "left", [-1, 0]], ["ArrowRight", "right", [1, 0]], ["ArrowUp", "up", [0, -1]], ["ArrowDown", "down", [0, 1]],
+];
+
+/** Steps of the grid in one press. */
+const STRIDE = 5;
+
+const moves: readonly Command[] = ARROWS.flatMap(([key, words, [dx, dy]]) =>
+  ([["", 1], ["Shift ", STRIDE]] as const).map(([shift, steps]): Command => ({
+    id: `move-${words}-${steps}`,
+    label: steps === 1 ? `Move ${words}, or pan with nothing selected` : `Move ${words} by ${STRIDE}`,
+    group: "Move",
+    keys: [`${shift}${key}`],
+    run() {
+      const { view, setView } = useView.getState();
+      const by = gridStep(view) * steps;
+      if (count() > 0) arrange("Move", (d, ids) => move(d, ids, dx * by, dy * by), "keyboard-move");
+      else setView(panBy(view, -dx * 60, -dy * 60));
+    },
+  })),
+);
+
+const aligning: readonly Command[] = ([
+  ["left", "Line up at the leftmost", 0, "least"], ["column", "Line up in a column", 0, "middle"], ["right", "Line up at the rightmost", 0, "most"],
+  ["top", "Line up at the topmost", 1, "least"], ["row", "Line up in a row", 1, "middle"], ["bottom", "Line up at the lowest", 1, "most"],
+] as const).map(([id, label, axis, where]): Command => ({ id: `align-${id}`, label, group: "Arrange", refusal: needs(2), run: () => arrange(label, (d, ids) => align(d, ids, axis, where)) }));
+
+const zoom = (factor: number) => () => {
+  const { view, size, setView } = useView.getState();
+  setView(zoomAt(view, size, [size.width / 2, size.height / 2], factor));
+};
+
+export function fitEverything(): void {
+  const { history, id } = useStudy.getState();
+  const now = selected();
+  if (now && history && id) useView.getState().fitAll(id, now.design, history.present.plan, INSETS);
+}
+
+function fitSelection(): void {
+  const now = selected();
+  if (!now) return;
+  const links = now.links.flatMap((l) => now.design.elements.filter((e) => e.id === l.from || e.id === l.to));
+  const { setView, size } = useView.getState();
+  setView(fit(extentPoints({ ...now.design, elements: [...now.elements, ...links], links: [...now.links] }, []), size, INSETS));
+}
+
+/** Brings an element to the middle of the floor and selects it. */
+export function goToElement(id: string): void {
+  const now = selected();
+  const element = now?.design.elements.find((e) => e.id === id);
+  if (!element) return;
+  const { view, size, setView } = useView.getState();
+  useStudy.getState().select([id]);
+  const [sx, sy] = toScreen(view, size, element.at);
+  const visible = sx > INSETS.left && sy > INSETS.top && sx < size.width - INSETS.right && sy < size.height - INSETS.bottom;
+  if (!visible) setView({ ...view, x: element.at[0] + (INSETS.right - INSETS.left) / 2 / view.scale, y: element.at[1] + (INSETS.bottom - INSETS.top) / 2 / view.scale });
+  document.querySelector<HTMLElement>("[data-testid=floor]")?.focus();
+}
+
+/** What can be done on the Build stage. */
+export const buildCommands: readonly Command[] = [
+  { id: "delete", label: "Delete", group: "Edit", keys: ["Delete", "Backspace"], menu: true, refusal: needsAny, run: deleteSelection },
+  { id: "copy", label: "Copy", group: "Edit", keys: ["Ctrl C"], menu: true, refusal: needs(1), run: () => void copySelection() },
+  { id: "cut", label: "Cut", group: "Edit", keys: ["Ctrl X"], refusal: needs(1), run: () => copySelection() && deleteSelection() },
+  {
+    id: "paste",
+    label: "Paste",
+    group: "Edit",
+    keys: ["Ctrl V"],
+    menu: true,
+    run: () => void (navigator.clipboard?.readText().catch(() => "") ?? Promise.resolve("")).then(pasteText),
+  },
+  { id: "duplicate", label: "Duplicate", group: "Edit", keys: ["Ctrl D"], menu: true, refusal: needs(1), run: duplicateSelection },
+  { id: "select-all", label: "Select all elements", group: "Select", keys: ["Ctrl A"], run: () => useStudy.getState().select(selected()?.design.elements.map((e) => e.id) ?? []) },
+  { id: "select-kind", label: "Select all of this kind", group: "Select", menu: true, refusal: needs(1), run: () => selectAlike("kind") },
+  { id: "select-settings", label: "Select all with the same settings", group: "Select", menu: true, refusal: needs(1), run: () => selectAlike("settings") },
+  {
+    id: "let-go",
+    label: "Stop placing, or select nothing",
+    group: "Select",
+    keys: ["Escape"],
+    run() {
+      if (useBuild.getState().placing) useBuild.getState().stopPlacing();
+      else useStudy.getState().select([]);
+    },
+  },
+  ...moves,
+  ...aligning,
+  { id: "distribute-across", label: "Space evenly across", group: "Arrange", refusal: needs(3), run: () => arrange("Space evenly across", (d, ids) => distribute(d, ids, 0)) },
+  { id: "distribute-down", label: "Space evenly down", group: "Arrange", refusal: needs(3), run: () => arrange("Space evenly down", (d, ids) => distribute(d, ids, 1)) },
+  { id: "turn", label: "Turn a quarter clockwise", group: "Arrange", keys: ["R"], menu: true, refusal: needs(1), run: () => arrange("Turn", turn) },
+  { id: "group", label: "Group", group: "Arrange", keys: ["Ctrl G"], refusal: needs(2), run: () => arrange("Group", group) },
+  { id: "ungroup", label: "Ungroup", group: "Arrange", keys: ["Ctrl Shift G"], refusal: needs(1), run: () => arrange("Ungroup", ungroup) },
+  { id: "lock", label: "Lock in place", group: "Arrange", menu: true, refusal: needs(1), run: () => setLocked(true) },
+  { id: "unlock", label: "Unlock", group: "Arrange", menu: true, refusal: () => (selected()?.elements.some((e) => e.locked) ? undefined : "Nothing selected is locked."), run: () => setLocked(false) },
+  {
+    id: "add",
+    label: "Add an element at the pointer",
+    group: "Add",
+    keys: ["A"],
+    run() {
+      const { size } = useView.getState();
+      const { openQuickAdd, pointer } = useBuild.getState();
+      openQuickAdd(pointer ?? [size.width / 2, size.height / 2]);
+    },
+  },
+  {
+    id: "link",
+    label: "Link the selected element to …",
+    group: "Add",
+    keys: ["L"],
+    menu: true,
+    refusal: () => (count() === 1 ? undefined : "Select one element first."),
+    run() {
+      const [element] = selected()!.elements;
+      const { view, size } = useView.getState();
+      useBuild.getState().openQuickAdd(toScreen(view, size, element.at), element.id, true);
+    },
+  },
+  ...(Object.keys(elementKinds) as ElementKindName[]).map((kind): Command => ({
+    id: `add-${kind}`,
+    label: `Add ${elementKinds[kind].label.toLowerCase()}`,
+    group: "Add",
+    run() {
+      const { size } = useView.getState();
+      floorCommands.addAt(kind, [size.width / 2, size.height / 2]);
+    },
+  })),
+  { id: "fit", label: "Fit all", group: "View", keys: ["F"], run: fitEverything },
+  { id: "fit-selection", label: "Fit the selection", group: "View", keys: ["Shift F"], refusal: needsAny, run: fitSelection },
+  { id: "zoom-in", label: "Zoom in", group: "View", keys: ["+", "="], run: zoom(1.25) },
+  { id: "zoom-out", label: "Zoom out", group: "View", keys: ["-"], run: zoom(0.8) },
+];
