@@ -133,7 +133,7 @@ describe("the clipboard", () => {
     const { ids, reconnectable } = paste(design, part, [0, 5]);
     expect(reconnectable.map((l) => [l.from, l.to])).toEqual([[a.id, ids[0]], [ids[0], design.elements[2].id]]);
 
-    const other = { ...emptyDesign(), entityTypes: [] };
+    const other: Design = { ...emptyDesign(), entityTypes: [] };
     const brought = paste(other, cutOut(design, new Set([a.id]))!, [0, 0]);
     expect(other.entityTypes.map((t) => t.name)).toEqual(["Customer"]);
     expect(other.elements[0]).toMatchObject({ id: brought.ids[0], entityType: other.entityTypes[0].id, name: "Arrivals" });

@@ -1,3 +1,4 @@
+import { Rows3 } from "lucide-react";
 import { useEffect } from "react";
 import { CompassRose } from "../floor/CompassRose.tsx";
 import { MiniMap } from "../floor/MiniMap.tsx";
@@ -9,6 +10,8 @@ import { BuildFloor } from "./BuildFloor.tsx";
 import { Card } from "./Card.tsx";
 import { Dock } from "./Dock.tsx";
 import { QuickAdd } from "./QuickAdd.tsx";
+import { Ledger } from "../ledger/Ledger.tsx";
+import { useLedger } from "../ledger/ledgerStore.ts";
 import { UndoButtons } from "./UndoButtons.tsx";
 import { buildCommands, fitEverything, INSETS } from "./buildCommands.ts";
 import { useOffer } from "../commands/commandStore.ts";
@@ -21,6 +24,7 @@ export function Build() {
   const studyId = useStudy((s) => s.id);
   const design = useDesign();
   const { size, fitted, fitAll } = useView();
+  const { open: ledgerOpen, toggle: toggleLedger } = useLedger();
   const ready = study && design && size.width > 0;
 
   useEffect(() => {
@@ -31,24 +35,29 @@ export function Build() {
 
   if (!study || !design || !studyId) return null;
   return (
-    <div className="relative min-h-0 grow overflow-hidden">
-      <BuildFloor study={study} design={design} />
-      {design.elements.length === 0 && (
-        <div className="pointer-events-none absolute inset-0 right-[360px] flex items-center justify-center">
-          <p className="max-w-sm text-center text-base text-soft">Begin with Arrivals from the dock below, or press A anywhere on the floor.</p>
+    <div className="flex min-h-0 grow flex-col">
+      <div className="relative min-h-0 grow overflow-hidden">
+        <BuildFloor study={study} design={design} />
+        {design.elements.length === 0 && (
+          <div className="pointer-events-none absolute inset-0 right-[360px] flex items-center justify-center">
+            <p className="max-w-sm text-center text-base text-soft">Begin with Arrivals from the dock below, or press A anywhere on the floor.</p>
+          </div>
+        )}
+        <div className="pointer-events-none absolute top-8 right-[372px]"><CompassRose /></div>
+        <div className="absolute top-8 right-3 bottom-3 w-[340px] *:pointer-events-auto pointer-events-none">
+          <Card study={study} design={design} />
         </div>
-      )}
-      <div className="pointer-events-none absolute top-8 right-[372px]"><CompassRose /></div>
-      <div className="absolute top-8 right-3 bottom-3 w-[340px] *:pointer-events-auto pointer-events-none">
-        <Card study={study} design={design} />
+        <Rulers units={study.units} />
+        <div className="absolute bottom-[126px] left-7"><MiniMap design={design} plan={study.plan} /></div>
+        <div className="absolute bottom-[92px] left-7 flex items-end gap-3"><ScaleBar units={study.units} onFit={fitEverything} /><UndoButtons />
+          <button className="panel flex items-center gap-1.5 px-2.5 py-[5px]" aria-pressed={ledgerOpen} title="All elements of a kind as rows (T)" onClick={toggleLedger}><Rows3 size={14} /> Ledger</button>
+        </div>
+        <div className="pointer-events-none absolute right-[356px] bottom-3 left-3 flex justify-center *:pointer-events-auto">
+          <Dock />
+        </div>
+        <QuickAdd design={design} />
       </div>
-      <Rulers units={study.units} />
-      <div className="absolute bottom-[126px] left-7"><MiniMap design={design} plan={study.plan} /></div>
-      <div className="absolute bottom-[92px] left-7 flex items-end gap-3"><ScaleBar units={study.units} onFit={fitEverything} /><UndoButtons /></div>
-      <div className="pointer-events-none absolute right-[356px] bottom-3 left-3 flex justify-center *:pointer-events-auto">
-        <Dock />
-      </div>
-      <QuickAdd design={design} />
+      <Ledger study={study} design={design} />
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { extentPoints, useView } from "../floor/viewStore.ts";
 import { align, distribute, group, move, turn, ungroup } from "../state/arrange.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
+import { useLedger } from "../ledger/ledgerStore.ts";
 import { floorCommands, useBuild } from "./buildStore.ts";
 import { copySelection, deleteSelection, duplicateSelection, pasteText, selectAlike, selected, setLocked } from "./selection.ts";
 
@@ -154,6 +155,7 @@ export const buildCommands: readonly Command[] = [
   })),
   { id: "fit", label: "Fit all", group: "View", keys: ["F"], run: fitEverything },
   { id: "fit-selection", label: "Fit the selection", group: "View", keys: ["Shift F"], refusal: needsAny, run: fitSelection },
+  { id: "ledger", label: "Open or close the ledger", group: "View", keys: ["T"], run: () => useLedger.getState().toggle() },
   { id: "zoom-in", label: "Zoom in", group: "View", keys: ["+", "="], run: zoom(1.25) },
   { id: "zoom-out", label: "Zoom out", group: "View", keys: ["-"], run: zoom(0.8) },
 ];

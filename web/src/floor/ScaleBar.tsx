@@ -16,7 +16,7 @@ export function ScaleBar({ units, onFit }: { units: Study["units"]; onFit: () =>
   const marks = [0, step, 2 * step, 4 * step];
   return (
     <div className="flex items-end gap-4" data-testid="scale">
-      <svg width={part * 4 + 40} height={26} role="img" aria-label={`Scale bar: ${4 * step} ${units.length}`} className="overflow-visible">
+      <svg width={part * 4 + 40} height={26} role="img" aria-label={`Scale bar: ${4 * step} ${units.length}`} className="overflow-visible rounded-md bg-paper/80">
         {marks.map((m, i) => (
           <text key={m} x={(m / step) * part + 4} y={11} textAnchor={i === 0 ? "start" : "middle"} fontSize={12} fill="currentColor">
             {Number(m.toPrecision(3))}

@@ -1,0 +1,190 @@
+import { type Design, type Element, type ElementKindName, elementKinds, ENTITY_LOOKS, type EntityType, kindOf, type Link, LINK_FIELDS, type Point, type Study, WAYS_OUT } from "@busy-harbor/core";
+import { readLength, showLength } from "../build/length.ts";
+import { addElement, addEntityType, addLink, linkRefusal, placed } from "../state/edits.ts";
+
+/** A thing that is a row: all have an id by which problems and the floor know them. */
+export type Item = Element | Link | EntityType;
+
+interface Place {
+  readonly design: Design;
+  readonly units: Study["units"];
+}
+
+export interface Column {
+  readonly id: string;
+  readonly label: string;
+  readonly help?: string;
+  /** Pixels, until a person changes it. */
+  readonly width: number;
+  readonly mono?: boolean;
+  /** Values offered, as they are shown. */
+  readonly choices?: (place: Place) => readonly string[];
+  read(item: Item, place: Place): string;
+  /** Puts text into a draft of the item; returns why it cannot, if so. */
+  write(item: Item, text: string, place: Place): string | undefined;
+}
+
+/** A tab of the ledger: the rows of one kind of thing, and its columns. */
+export interface Sheet {
+  readonly id: string;
+  readonly label: string;
+  readonly one: string;
+  readonly columns: readonly Column[];
+  rows(design: Design): readonly Item[];
+  /** Adds a row to a draft; returns it, or why none can be added. */
+  add(design: Design, at: Point): Item | string;
+}
+
+const MOST_IN_NAME = 80;
+const MOST_IN_EXPRESSION = 4000;
+const MOST_METRES = 1e7;
+
+const value = (item: Item, field: string): string => String((item as unknown as Record<string, unknown>)[field] ?? "");
+const put = (item: Item, field: string, content: unknown): undefined => void Object.assign(item, { [field]: content });
+
+const nameColumn: Column = {
+  id: "name",
+  label: "Name",
+  width: 170,
+  read: (item) => value(item, "name"),
+  write(item, text) {
+    const name = text.trim();
+    if (name === "") return "A name is needed.";
+    if (name.length > MOST_IN_NAME) return `A name has at most ${MOST_IN_NAME} characters.`;
+    return put(item, "name", name);
+  },
+};
+
+const expressionColumn = (id: string, label: string, help: string, words?: readonly string[], width = 160): Column => ({
+  id,
+  label,
+  help,
+  width,
+  mono: true,
+  choices: words && (() => words),
+  read: (item) => value(item, id),
+  write: (item, text) => (text.length > MOST_IN_EXPRESSION ? `At most ${MOST_IN_EXPRESSION} characters.` : put(item, id, text.trim())),
+});
+
+/** A column whose values are a few, shown as words; `words` are pairs of value and label. */
+function choiceColumn(id: string, label: string, words: (place: Place) => ReadonlyArray<readonly [value: unknown, label: string]>, width = 130): Column {
+  return {
+    id,
+    label,
+    width,
+    choices: (place) => words(place).map(([, shown]) => shown),
+    read: (item, place) => words(place).find(([v]) => String(v) === value(item, id))?.[1] ?? value(item, id),
+    write(item, text, place) {
+      const wanted = text.trim().toLowerCase();
+      const found = words(place).find(([v, shown]) => shown.toLowerCase() === wanted || String(v).toLowerCase() === wanted);
+      return found ? put(item, id, found[0]) : `${label} is one of: ${words(place).map(([, shown]) => shown).join(", ") || "none yet"}.`;
+    },
+  };
+}
+
+function placeColumn(label: string, axis: 0 | 1): Column {
+  return {
+    id: label.toLowerCase(),
+    label,
+    help: "Place on the floor.",
+    width: 90,
+    mono: true,
+    read: (item, { units }) => ("at" in item ? showLength(item.at[axis], units) : ""),
+    write(item, text, { units }) {
+      const metres = readLength(text, units);
+      if (metres === undefined || Math.abs(metres) > MOST_METRES) return "This is not a length.";
+      if ("at" in item) item.at = placed(axis === 0 ? [metres, item.at[1]] : [item.at[0], metres]);
+      return undefined;
+    },
+  };
+}
+
+const yesNo = () => [[true, "yes"], [false, "no"]] as const;
+const WHEN_FULL = () => [["wait", "wait at the place before"], ["lose", "leave the system, lost"]] as const;
+const ways = () => WAYS_OUT.map((w) => [w, w] as const);
+
+function elementSheet(kind: ElementKindName): Sheet {
+  const { label, plural, fields } = elementKinds[kind];
+  const has = (field: string) => field in addElement({ entityTypes: [], elements: [], links: [], id: "", name: "", note: "", copiedFrom: null }, kind, [0, 0]);
+  return {
+    id: kind,
+    label: plural,
+    one: label.toLowerCase(),
+    columns: [
+      nameColumn,
+      ...(kind === "arrivals" ? [choiceColumn("entityType", "Entity type", ({ design }) => design.entityTypes.map((t) => [t.id, t.name] as const))] : []),
+      ...fields.map((f) => expressionColumn(f.name, f.label, f.help, f.words, f.name === "time" || f.name === "between" ? 230 : 120)),
+      ...(has("whenFull") ? [choiceColumn("whenFull", "When full", WHEN_FULL, 180)] : []),
+      ...(has("wayOut") ? [choiceColumn("wayOut", "Way out", ways)] : []),
+      placeColumn("Across", 0),
+      placeColumn("Down", 1),
+      choiceColumn("locked", "Locked", yesNo, 80),
+    ],
+    rows: (design) => design.elements.filter((e) => e.kind === kind),
+    add: (design, at) => addElement(design, kind, at),
+  };
+}
+
+/** Column of an element at one end of a link, by its name. */
+function endColumn(end: "from" | "to", label: string): Column {
+  const nameOf = ({ design }: Place, id: string) => design.elements.find((e) => e.id === id)?.name ?? "";
+  const can = (e: Element) => (end === "from" ? kindOf(e).hasWayOut : kindOf(e).hasWayIn);
+  return {
+    id: end,
+    label,
+    width: 160,
+    choices: ({ design }) => design.elements.filter(can).map((e) => e.name),
+    read: (item, place) => nameOf(place, value(item, end)),
+    write(item, text, { design }) {
+      const wanted = text.trim().toLowerCase();
+      const element = design.elements.find((e) => e.name.toLowerCase() === wanted);
+      if (!element) return `No element is called "${text.trim()}".`;
+      if (!can(element)) return end === "from" ? `Nothing goes on from ${element.name}.` : `Nothing enters ${element.name}.`;
+      return put(item, end, element.id);
+    },
+  };
+}
+
+const linkSheet: Sheet = {
+  id: "links",
+  label: "Links",
+  one: "link",
+  columns: [
+    endColumn("from", "From"),
+    endColumn("to", "To"),
+    choiceColumn("kind", "Kind", () => [["direct", "direct"], ["timed", "timed"], ["walkway", "walkway"]] as const, 100),
+    ...(["time", "length", "share", "condition"] as const).map((f) => expressionColumn(f, LINK_FIELDS[f].label, LINK_FIELDS[f].help, undefined, f === "condition" ? 220 : 130)),
+  ],
+  rows: (design) => design.links,
+  add(design) {
+    const from = design.elements.find((e) => kindOf(e).hasWayOut);
+    const to = design.elements.find((e) => from && e !== from && !linkRefusal(from, e));
+    return from && to ? addLink(design, from.id, to.id) : "A link needs two elements: one to leave and one to lead to.";
+  },
+};
+
+const typeSheet: Sheet = {
+  id: "entityTypes",
+  label: "Entity types",
+  one: "entity type",
+  columns: [
+    nameColumn,
+    expressionColumn("speed", "Speed", "Speed on walkways."),
+    choiceColumn("look", "Look", () => ENTITY_LOOKS.map((l) => [l, l] as const), 110),
+    {
+      id: "colour",
+      label: "Colour",
+      width: 110,
+      mono: true,
+      read: (item) => value(item, "colour"),
+      write: (item, text) => (/^#[0-9a-f]{6}$/i.test(text.trim()) ? put(item, "colour", text.trim()) : "A colour is written as #0B6E8A."),
+    },
+  ],
+  rows: (design) => design.entityTypes,
+  add(design) {
+    addEntityType(design);
+    return design.entityTypes[design.entityTypes.length - 1];
+  },
+};
+
+export const SHEETS: readonly Sheet[] = [...(Object.keys(elementKinds) as ElementKindName[]).map(elementSheet), linkSheet, typeSheet];
