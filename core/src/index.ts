@@ -7,6 +7,7 @@ export * from "./document/write.ts";
 export * from "./document/streams.ts";
 export * from "./document/fingerprint.ts";
 export * from "./compile/compile.ts";
+export * from "./compile/differences.ts";
 export * from "./compile/geometry.ts";
 export { type Frame, type ReplicationResult, Session, type SessionOptions } from "./compile/session.ts";
 export { PHASE } from "./kernel/pool.ts";

@@ -3,12 +3,15 @@ import { createRoot } from "react-dom/client";
 import { ApiProblem } from "./api/client.ts";
 import { App } from "./App.tsx";
 import { announce } from "./ui/announce.ts";
+import { applyTheme } from "./ui/theme.ts";
 import "./styles.css";
 
 // A request that fails where nothing else says so (deleting, exporting, stopping a run) is told, not swallowed.
 window.addEventListener("unhandledrejection", ({ reason }) => {
   if (reason instanceof ApiProblem) announce(reason.message, true);
 });
+
+applyTheme();
 
 createRoot(document.getElementById("root")!).render(
   <StrictMode>

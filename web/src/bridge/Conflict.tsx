@@ -5,7 +5,7 @@ export function Conflict() {
   const { conflict, keepMine, takeTheirs } = useStudy();
   if (!conflict) return null;
   return (
-    <div role="alert" className="flex items-center gap-3 border-b border-buoy bg-[#FDF1EC] px-4 py-2">
+    <div role="alert" className="flex items-center gap-3 border-b border-buoy bg-warn px-4 py-2">
       <p className="grow">
         <strong>This study was changed elsewhere</strong>, in another tab or window, to revision {conflict.revision}. Your changes are not saved yet.
       </p>

@@ -7,6 +7,7 @@ import { copyDesign } from "../state/edits.ts";
 import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
+import { THEME_LABELS, THEMES, useTheme } from "../ui/theme.ts";
 import { STAGES } from "./stages.ts";
 
 /** What can be done at every stage of an open study. */
@@ -23,6 +24,7 @@ export function studyCommands(navigate: NavigateFunction): readonly Command[] {
     { id: "redo", label: "Redo", group: "Edit", keys: ["Ctrl Y", "Ctrl Shift Z"], whileTyping: true, run: () => step("redo") },
     { id: "save", label: "Save now", group: "Edit", keys: ["Ctrl S"], whileTyping: true, run: () => void flush() },
     ...STAGES.map((stage, i): Command => ({ id: `stage-${stage}`, label: stage, group: "Go to a stage", keys: [`Alt ${i + 1}`], whileTyping: true, run: () => void navigate(`/study/${id}/${stage.toLowerCase()}`) })),
+    ...THEMES.map((theme): Command => ({ id: `theme-${theme}`, label: THEME_LABELS[theme], group: "View", refusal: () => (useTheme.getState().theme === theme ? "This is how it looks now." : undefined), run: () => useTheme.getState().choose(theme) })),
     { id: "home", label: "All studies", group: "Go to a stage", run: () => void navigate("/") },
     {
       id: "run",

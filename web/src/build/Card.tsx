@@ -90,13 +90,18 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
       if (target) Object.assign(target, { [field]: value });
     }, `${element.id}/${field}`);
   const of = (field: string) => problems.filter((p) => p.field === field);
+  const original = study.designs.find((d) => d.id === design.copiedFrom)?.elements.find((e) => e.id === element.id);
+  const was = (field: string) => {
+    const [now, then] = [element, original].map((e) => (e && field in e ? String((e as unknown as Record<string, unknown>)[field]) : undefined));
+    return then === undefined || then === now ? undefined : then;
+  };
   const general = problems.filter((p) => p.field === undefined || p.field === "id");
   const ways = design.links.filter((l) => l.from === element.id);
   return (
     <>
       {node && model && <Words phrases={readBack(node, model)} />}
       {general.length > 0 && <ProblemList problems={general} />}
-      <NameRow name="name" label="Name" value={element.name} problems={of("name")} onChange={(v) => set("name", v, "name")} />
+      <NameRow name="name" label="Name" was={was("name")} value={element.name} problems={of("name")} onChange={(v) => set("name", v, "name")} />
       {element.kind !== "departures" && (
         <Section title={element.kind === "arrivals" ? "Arrive" : element.kind === "queue" ? "Line" : "Work"}>
           {element.kind === "arrivals" && (
@@ -118,6 +123,7 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
               placeholder={field.optional ? field.help : undefined}
               value={String((element as unknown as Record<string, unknown>)[field.name] ?? "")}
               suggestions={field.words}
+              was={was(field.name)}
               problems={of(field.name)}
               sample={sampleOf(node?.settings.get(field.name))}
               onChange={(v) => set(field.name, v, field.label)}

@@ -2,6 +2,7 @@ import { type Design, ENTITY_LOOKS, type EntityType, type Problem, type Study } 
 import { Plus, Trash2 } from "lucide-react";
 import { addEntityType } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
+import { Differences } from "./Differences.tsx";
 import { ChoiceRow, NameRow, Section, TextRow } from "./fields.tsx";
 import { useGoToProblem } from "./goToProblem.ts";
 import { ProblemList } from "./ProblemList.tsx";
@@ -24,6 +25,7 @@ export function DesignCard({ study, design, problems }: { study: Study; design: 
           <Plus size={14} /> Entity type
         </button>
       </Section>
+      <Differences key={design.id} study={study} design={design} />
       <Section title="Shown in">
         <ChoiceRow name="time-unit" label="Times" value={study.units.time} choices={[["s", "seconds"], ["min", "minutes"], ["h", "hours"], ["d", "days"]]} problems={[]} onChange={(v) => change("Change unit of time", (s) => void (s.units.time = v))} />
         <ChoiceRow name="length-unit" label="Lengths" value={study.units.length} choices={[["m", "metres"], ["ft", "feet"], ["in", "inches"]]} problems={[]} onChange={(v) => change("Change unit of length", (s) => void (s.units.length = v))} />

@@ -11,7 +11,7 @@ export function ProblemList({ problems, onGo }: { problems: readonly Problem[]; 
           </>
         );
         return (
-          <li key={`${p.code}${p.path.join()}${p.message}`} className="rounded-md border-l-[3px] border-buoy bg-[#FDF1EC] text-left">
+          <li key={`${p.code}${p.path.join()}${p.message}`} className="rounded-md border-l-[3px] border-buoy bg-warn text-left">
             {onGo ? <button className="block w-full px-3 py-1.5 text-left" onClick={() => onGo(p)}>{words}</button> : <p className="px-3 py-1.5">{words}</p>}
           </li>
         );

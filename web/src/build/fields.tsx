@@ -8,17 +8,20 @@ interface RowProps {
   readonly help?: string;
   readonly name: string;
   readonly problems: readonly Problem[];
+  /** What the setting is in the design this one was copied from, where it differs. */
+  readonly was?: string;
   /** A figure drawn from the setting, such as its mean. */
   readonly sample?: ReactNode;
 }
 
 /** A label with its setting, and the setting's problems below it. */
-function Row({ label, help, name, problems, sample, children }: RowProps & { children: (ids: { id: string; describedBy: string | undefined }) => ReactNode }) {
+function Row({ label, help, name, problems, sample, was, children }: RowProps & { children: (ids: { id: string; describedBy: string | undefined }) => ReactNode }) {
   const id = useId();
   return (
     <div className="grid grid-cols-[104px_1fr] items-start gap-x-3 py-1" data-field={name}>
       <label htmlFor={id} title={help} className="pt-1 text-soft">
         {label}
+        {was !== undefined && <span role="img" aria-label={`was ${was || "empty"}`} title={`Was ${was || "empty"} in the design this one was copied from.`} className="ml-1.5 inline-block h-2 w-2 rounded-full bg-buoy" />}
       </label>
       <div className="min-w-0">
         {children({ id, describedBy: problems.length > 0 ? `${id}-problems` : undefined })}

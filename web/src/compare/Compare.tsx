@@ -163,7 +163,7 @@ function Pair({ study, base, other, keys }: { study: Study; base: RunResults; ot
   });
   return (
     <section className="pb-6">
-      {!paired && <p role="alert" className="mb-2 rounded-md border-l-[3px] border-buoy bg-[#FDF1EC] px-3 py-1.5">These two runs differ in seed, length or warm-up, so their replications are not pairs. Run both again with the same settings.</p>}
+      {!paired && <p role="alert" className="mb-2 rounded-md border-l-[3px] border-buoy bg-warn px-3 py-1.5">These two runs differ in seed, length or warm-up, so their replications are not pairs. Run both again with the same settings.</p>}
       {paired && (
         <table className="panel w-full border-separate border-spacing-0 overflow-hidden" data-testid="comparison">
           <thead>

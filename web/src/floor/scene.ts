@@ -52,7 +52,7 @@ export function drawScene(ctx: Canvas, scene: Scene): void {
   if (scene.guides) drawGuides(ctx, scene.guides, view, size);
   if (scene.box) {
     const [[x0, y0], [x1, y1]] = scene.box;
-    ctx.fillStyle = "rgb(11 110 138 / 0.08)";
+    ctx.fillStyle = COLOURS.chosen;
     ctx.fillRect(x0, y0, x1 - x0, y1 - y0);
     ctx.strokeStyle = COLOURS.action;
     ctx.lineWidth = 1;
@@ -71,7 +71,7 @@ function drawGuides(ctx: Canvas, { x, y }: Guides, view: View, size: Size): void
 function drawGrid(ctx: Canvas, view: View, size: Size): void {
   let step = gridStep(view);
   while (step * view.scale < 18) step *= 2;
-  ctx.fillStyle = "#DDD7C8";
+  ctx.fillStyle = COLOURS.grid;
   const left = Math.floor((view.x - size.width / 2 / view.scale) / step) * step;
   const top = Math.floor((view.y - size.height / 2 / view.scale) / step) * step;
   for (let x = left; ; x += step) {
@@ -153,7 +153,7 @@ function drawLink(ctx: Canvas, link: Link, byId: ReadonlyMap<string, Element>, s
     ctx.strokeStyle = COLOURS.hairline;
     strokeLine(ctx, points);
     ctx.lineWidth = 10 * k - 2;
-    ctx.strokeStyle = "#FBF9F2";
+    ctx.strokeStyle = COLOURS.walkway;
     strokeLine(ctx, points);
   }
   ctx.strokeStyle = selected || hovered === link.id ? COLOURS.action : troubled.has(link.id) ? COLOURS.buoy : link.kind === "direct" ? COLOURS.ink : COLOURS.soft;

@@ -10,6 +10,7 @@ import { emptyStudy } from "../state/edits.ts";
 import { announce } from "../ui/announce.ts";
 import { saveFile } from "../ui/saveFile.ts";
 import { Mark } from "../ui/Mark.tsx";
+import { ThemeChoice } from "../ui/ThemeChoice.tsx";
 import { LivePreview } from "./LivePreview.tsx";
 
 /** The studies: make, open, export, delete; and one of them in motion. */
@@ -66,7 +67,8 @@ export function Home() {
       <header className="flex h-[46px] items-center gap-3 border-b border-ink/60 bg-sheet px-3.5">
         <Mark size={22} />
         <span className="text-[14.5px] font-semibold">Busy Harbor</span>
-        <span className="text-soft">Build, watch, measure and compare models of systems that queue</span>
+        <span className="mr-auto text-soft">Build, watch, measure and compare models of systems that queue</span>
+        <ThemeChoice />
       </header>
       <main className="mx-auto grid max-w-[1500px] grid-cols-[minmax(420px,1fr)_minmax(480px,1.35fr)] gap-6 p-6">
         <section>
@@ -89,7 +91,7 @@ export function Home() {
             />
           </div>
           {trouble && (
-            <div role="alert" className="mb-3 rounded-lg border border-buoy bg-[#FDF1EC] px-4 py-3">
+            <div role="alert" className="mb-3 rounded-lg border border-buoy bg-warn px-4 py-3">
               <p className="font-semibold">{trouble.title}</p>
               <ul className="pt-1">
                 {trouble.problems.slice(0, 8).map((p, i) => (

@@ -9,9 +9,9 @@ export function DotStrip({ values, mean, halfWidth, width = 170 }: { values: rea
   const dots = defined.map((v, i) => `M${x(v).toFixed(1)} ${(9 + ((i * 7) % 9) - 4).toFixed(1)}h0`).join("");
   return (
     <svg width={width} height={18} aria-hidden className="block overflow-visible">
-      <path d={dots} stroke="#556A7D" strokeOpacity={0.55} strokeWidth={3} strokeLinecap="round" />
-      {Number.isFinite(halfWidth) && halfWidth > 0 && <line x1={Math.max(0, x(mean - halfWidth))} x2={Math.min(width, x(mean + halfWidth))} y1={9} y2={9} stroke="#0B6E8A" strokeWidth={2} />}
-      <circle cx={x(mean)} cy={9} r={3.5} fill="#0B6E8A" />
+      <path d={dots} stroke="var(--color-soft)" strokeOpacity={0.55} strokeWidth={3} strokeLinecap="round" />
+      {Number.isFinite(halfWidth) && halfWidth > 0 && <line x1={Math.max(0, x(mean - halfWidth))} x2={Math.min(width, x(mean + halfWidth))} y1={9} y2={9} stroke="var(--color-action)" strokeWidth={2} />}
+      <circle cx={x(mean)} cy={9} r={3.5} fill="var(--color-action)" />
     </svg>
   );
 }

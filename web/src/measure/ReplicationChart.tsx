@@ -20,12 +20,12 @@ export function ReplicationChart({ reading: { measure, values, interval, unit } 
       <div className="h-44 min-w-0 grow">
         <ResponsiveContainer>
           <ScatterChart margin={{ top: 8, right: 8, bottom: 4, left: 4 }}>
-            <CartesianGrid stroke="#CBD6DC" vertical={false} />
-            <XAxis type="number" dataKey="replication" domain={[0.5, values.length + 0.5]} allowDecimals={false} ticks={ticks(values.length)} tick={{ fontSize: 12, fill: "#556A7D" }} stroke="#17324D" />
-            <YAxis type="number" dataKey="value" domain={["auto", "auto"]} width={56} tickFormatter={(v: number) => formatNumber(v, 3)} tick={{ fontSize: 12, fill: "#556A7D" }} stroke="#17324D" />
-            {Number.isFinite(low) && high > low && <ReferenceArea y1={low} y2={high} fill="#0B6E8A" fillOpacity={0.14} />}
-            {Number.isFinite(interval.mean) && <ReferenceLine y={interval.mean} stroke="#0B6E8A" strokeWidth={1.5} />}
-            <Scatter data={points} fill="#17324D" fillOpacity={0.75} isAnimationActive={false} shape={({ cx, cy }: { cx?: number; cy?: number }) => <circle cx={cx} cy={cy} r={3} fill="#17324D" fillOpacity={0.75} />} />
+            <CartesianGrid stroke="var(--color-line)" vertical={false} />
+            <XAxis type="number" dataKey="replication" domain={[0.5, values.length + 0.5]} allowDecimals={false} ticks={ticks(values.length)} tick={{ fontSize: 12, fill: "var(--color-soft)" }} stroke="var(--color-ink)" />
+            <YAxis type="number" dataKey="value" domain={["auto", "auto"]} width={56} tickFormatter={(v: number) => formatNumber(v, 3)} tick={{ fontSize: 12, fill: "var(--color-soft)" }} stroke="var(--color-ink)" />
+            {Number.isFinite(low) && high > low && <ReferenceArea y1={low} y2={high} fill="var(--color-action)" fillOpacity={0.14} />}
+            {Number.isFinite(interval.mean) && <ReferenceLine y={interval.mean} stroke="var(--color-action)" strokeWidth={1.5} />}
+            <Scatter data={points} fill="var(--color-ink)" fillOpacity={0.75} isAnimationActive={false} shape={({ cx, cy }: { cx?: number; cy?: number }) => <circle cx={cx} cy={cy} r={3} fill="var(--color-ink)" fillOpacity={0.75} />} />
           </ScatterChart>
         </ResponsiveContainer>
       </div>

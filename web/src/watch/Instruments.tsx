@@ -1,7 +1,7 @@
 import { type Design, formatClock, type Frame, type Model, PHASE } from "@busy-harbor/core";
 import type { LevelTrace } from "./levels.ts";
 
-const SERIES = ["#0B6E8A", "#D9512C", "#7A5C9E", "#9A7420"];
+const SERIES = ["var(--color-action)", "var(--color-buoy)", "var(--color-blocked)", "var(--color-amber)"];
 const DASHES = ["", "5 3", "2 2", "8 3 2 3"];
 const WIDTH = 298;
 const HEIGHT = 110;
@@ -73,12 +73,12 @@ function LevelChart({ traces, until, startOfDay }: { traces: readonly LevelTrace
       <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="w-full" role="img" aria-label={traces.map((t) => `${t.name}: ${t.values.at(-1)} in line`).join(", ")}>
         {rules.map((v) => (
           <g key={v}>
-            <line x1={26} x2={WIDTH - 4} y1={y(v)} y2={y(v)} stroke={v === 0 ? "#17324D" : "#CBD6DC"} />
-            <text x={20} y={y(v) + 4} textAnchor="end" fontSize={11} fill="#556A7D">{v}</text>
+            <line x1={26} x2={WIDTH - 4} y1={y(v)} y2={y(v)} stroke={v === 0 ? "var(--color-ink)" : "var(--color-line)"} />
+            <text x={20} y={y(v) + 4} textAnchor="end" fontSize={11} fill="var(--color-soft)">{v}</text>
           </g>
         ))}
-        <text x={26} y={HEIGHT - 4} fontSize={11} fill="#556A7D">{formatClock(0, startOfDay)}</text>
-        <text x={WIDTH - 4} y={HEIGHT - 4} textAnchor="end" fontSize={11} fill="#556A7D">{formatClock(until, startOfDay)}</text>
+        <text x={26} y={HEIGHT - 4} fontSize={11} fill="var(--color-soft)">{formatClock(0, startOfDay)}</text>
+        <text x={WIDTH - 4} y={HEIGHT - 4} textAnchor="end" fontSize={11} fill="var(--color-soft)">{formatClock(until, startOfDay)}</text>
         {traces.map((t, s) => (
           <path key={t.name} d={t.times.map((time, i) => `${i === 0 ? "M" : "L"}${x(time).toFixed(1)} ${y(t.values[i]).toFixed(1)}`).join("")} fill="none" stroke={SERIES[s]} strokeWidth={1.6} strokeDasharray={DASHES[s]} />
         ))}

@@ -83,7 +83,7 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
       <div className="absolute bottom-[112px] left-4"><ScaleBar units={study.units} onFit={fitNow} /></div>
       <section aria-label="Time" className="panel float absolute right-3 bottom-3 left-3 px-4 py-3">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-          <button className={`button ${playing ? "bg-ink! text-white!" : "button-main"} w-24 justify-center`} onClick={() => (frame?.ended ? restart() : watching.play(!playing))} data-testid="play">
+          <button className={`button ${playing ? "bg-ink! text-on-ink!" : "button-main"} w-24 justify-center`} onClick={() => (frame?.ended ? restart() : watching.play(!playing))} data-testid="play">
             {playing ? <Pause size={14} /> : frame?.ended ? <RotateCcw size={14} /> : <Play size={14} />}
             {playing ? "Pause" : frame?.ended ? "Again" : "Play"}
           </button>

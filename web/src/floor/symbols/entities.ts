@@ -53,7 +53,7 @@ const sprites = new Map<string, HTMLCanvasElement>();
 
 /** An entity drawn once, to be stamped many times: one image instead of three paths each. */
 function spriteOf(look: EntityType["look"], colour: string, pixels: number): HTMLCanvasElement {
-  const key = `${look} ${colour} ${pixels}`;
+  const key = `${look} ${colour} ${pixels} ${COLOURS.ink}`;
   let sprite = sprites.get(key);
   if (!sprite) {
     if (sprites.size > 200) sprites.clear();

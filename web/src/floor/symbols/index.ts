@@ -81,7 +81,7 @@ const symbols: { readonly [K in ElementKindName]: Symbol<K> } = {
 function slot(ctx: Canvas, x: number, state: "idle" | "busy" | "blocked"): void {
   ctx.beginPath();
   ctx.roundRect(x - SLOT.width / 2, -SLOT.height / 2, SLOT.width, SLOT.height, 3.5);
-  ctx.fillStyle = state === "busy" ? COLOURS.busy : state === "blocked" ? "#E4DCEC" : COLOURS.paper;
+  ctx.fillStyle = state === "busy" ? COLOURS.busy : state === "blocked" ? COLOURS.blockedPale : COLOURS.paper;
   ctx.fill();
   if (state === "blocked") {
     ctx.save();

@@ -24,7 +24,7 @@ export function plaque(ctx: Canvas, w: number, h: number, radius = 8): void {
   ctx.stroke();
 }
 
-export function text(ctx: Canvas, value: string, x: number, y: number, { size = 12, weight = 500, colour = COLOURS.ink as string, align = "center" as CanvasTextAlign, halo = true } = {}): void {
+export function text(ctx: Canvas, value: string, x: number, y: number, { size = 12, weight = 500, colour = COLOURS.ink, align = "center" as CanvasTextAlign, halo = true } = {}): void {
   ctx.font = `${weight} ${size}px ${FONT}`;
   ctx.textAlign = align;
   ctx.textBaseline = "middle";

@@ -1,0 +1,103 @@
+import type { Design, Element, EntityType, Link } from "../document/schema.ts";
+import { elementKinds } from "../elements/index.ts";
+import { LINK_FIELDS } from "../elements/fields.ts";
+
+type Item = Element | Link | EntityType;
+type List = "elements" | "links" | "entityTypes";
+
+/** One way in which a design differs from another. */
+export interface Difference {
+  /** The same for the same difference, for as long as it is one. */
+  readonly key: string;
+  readonly list: List;
+  /** Id of the element, link or entity type. */
+  readonly id: string;
+  /** What `to` has and `from` has not, or the other way round, or one setting that differs. */
+  readonly change: "added" | "removed" | { readonly field: string };
+  /** In words, from `from` to `to`: "Desk: time 4 min becomes 3 min." */
+  readonly sentence: string;
+}
+
+/** What never counts: identity, streams (they make designs meet the same randomness) and what is only told by place or name of a group. */
+const PASSED_OVER = new Set(["id", "streams", "group", "locked"]);
+
+const LABELS: Readonly<Record<string, string>> = {
+  at: "place", line: "the line's shape", whenFull: "when full", wayOut: "way out", entityType: "entity type", bends: "bends", kind: "kind", from: "start", to: "end", name: "name",
+  speed: "speed", look: "look", colour: "colour", attributes: "attributes",
+};
+
+/**
+ * How `to` differs from `from`, things being the same by their ids, which copies of
+ * designs keep: what was added, what was removed, and each setting that differs.
+ */
+export function differences(from: Design, to: Design): Difference[] {
+  return (["entityTypes", "elements", "links"] as const).flatMap((list) => differencesIn(list, from, to));
+}
+
+function differencesIn(list: List, from: Design, to: Design): Difference[] {
+  const before = new Map<string, Item>((from[list] as Item[]).map((item) => [item.id, item]));
+  const after = new Map<string, Item>((to[list] as Item[]).map((item) => [item.id, item]));
+  const found: Difference[] = [];
+  for (const [id, item] of after) {
+    const old = before.get(id);
+    if (!old || ("kind" in old && list === "elements" && "kind" in item && old.kind !== item.kind)) {
+      found.push({ key: `${list}/${id}/added`, list, id, change: "added", sentence: `${title(item, list, to)} is added.` });
+      continue;
+    }
+    const fields = new Set([...Object.keys(old), ...Object.keys(item)].filter((f) => !PASSED_OVER.has(f)));
+    for (const field of fields) {
+      const [a, b] = [get(old, field), get(item, field)];
+      if (JSON.stringify(a) === JSON.stringify(b)) continue;
+      found.push({ key: `${list}/${id}/${field}`, list, id, change: { field }, sentence: sentence(item, list, field, words(a, field, from), words(b, field, to), to) });
+    }
+  }
+  for (const [id, item] of before) {
+    if (!after.has(id)) found.push({ key: `${list}/${id}/removed`, list, id, change: "removed", sentence: `${title(item, list, from)} is removed.` });
+  }
+  return found;
+}
+
+const get = (item: Item, field: string): unknown => (item as unknown as Record<string, unknown>)[field];
+
+function title(item: Item, list: List, design: Design): string {
+  if ("from" in item) return `The link from ${nameOf(item.from, design)} to ${nameOf(item.to, design)}`;
+  return list === "entityTypes" ? `Entity type ${item.name}` : item.name;
+}
+
+const nameOf = (id: string, { elements, entityTypes }: Design): string => elements.find((e) => e.id === id)?.name ?? entityTypes.find((t) => t.id === id)?.name ?? "nowhere";
+
+function sentence(item: Item, list: List, field: string, before: string | undefined, after: string | undefined, design: Design): string {
+  const name = title(item, list, design);
+  if (field === "name") return `${before} is called ${after}.`;
+  const label = labelOf(item, field);
+  return before === undefined || after === undefined ? `${name}: ${label} ${label === "bends" || label === "attributes" ? "differ" : "differs"}.` : `${name}: ${label} ${before} becomes ${after}.`;
+}
+
+function labelOf(item: Item, field: string): string {
+  const fields = "from" in item ? Object.values(LINK_FIELDS) : "at" in item ? elementKinds[item.kind].fields : [];
+  return fields.find((f) => f.name === field)?.label.toLowerCase() ?? LABELS[field] ?? field;
+}
+
+/** A value in words; undefined for those that are better drawn than told. */
+function words(value: unknown, field: string, design: Design): string | undefined {
+  if (field === "at" || Array.isArray(value)) return undefined;
+  if (field === "entityType" || field === "from" || field === "to") return nameOf(String(value), design);
+  return value === "" || value === undefined ? "nothing" : String(value);
+}
+
+const copyOf = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
+
+/** Makes one difference good in a draft: `target`, which differs from `source` by it, gets what `source` has. */
+export function takeOver(difference: Difference, source: Design, target: Design): void {
+  const { list, id, change } = difference;
+  const items = target[list] as Item[];
+  const at = items.findIndex((item) => item.id === id);
+  const given = (source[list] as Item[]).find((item) => item.id === id);
+  if (typeof change === "object") {
+    if (at >= 0 && given) Object.assign(items[at], { [change.field]: copyOf(get(given, change.field)) });
+  } else if (!given) {
+    if (at >= 0) items.splice(at, 1);
+    if (list === "elements") target.links = target.links.filter((l) => l.from !== id && l.to !== id);
+  } else if (at < 0) items.push(copyOf(given));
+  else items[at] = copyOf(given);
+}
