@@ -1,26 +1,132 @@
+import { Key, Origin } from "selenium-webdriver";
 import { startServer } from "../server/test/startServer.ts";
 import { Person } from "./support/browser.ts";
+import { largePlan } from "./support/largePlan.ts";
 
-/** Scripting time of a frame while about 500 entities move: a plan of long walkways, watched at 10 times life. */
-const rows = 10;
-const elements = [{ kind: "arrivals", id: "in", name: "In", at: [0, 20], entityType: "t", between: "0.5 s", wayOut: "in turn" }, { kind: "departures", id: "out", name: "Out", at: [200, 20] }] as object[];
-const links: object[] = [];
-for (let i = 0; i < rows; i++) {
-  elements.push({ kind: "station", id: `s${i}`, name: `Station ${i}`, at: [100, i * 5], capacity: "4", time: "uniform(1 s, 5 s)" });
-  links.push({ id: `a${i}`, from: "in", to: `s${i}`, kind: "walkway", length: "160 m" }, { id: `b${i}`, from: `s${i}`, to: "out", kind: "walkway", length: "160 m" });
-}
-const study = { format: "busy-harbor-study", version: 1, name: "Five hundred under way", designs: [{ id: "d", name: "Base", entityTypes: [{ id: "t", name: "Walker" }], elements, links }] };
-
+/** Measures the interface in headless Chromium, one `name: value` a line. */
 const server = await startServer();
 const person = await Person.open(1280, 800);
-const { id } = (await (await fetch(`${server.url}/api/studies`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ study }) })).json()) as { id: string };
-await person.go(`${server.url}/study/${id}/watch`);
-const seconds = async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds"));
-await person.driver.wait(async () => (await seconds()) > 300, 60_000);
-await person.driver.sleep(5000);
-const cost = Number(await person.driver.executeScript("return document.querySelector('[data-testid=frame-cost]').cost()"));
-const moving = Number(/Walker (\d+)/.exec(await person.text("[aria-label=Instruments]"))?.[1]);
-console.log(`watch-entities: ${moving}`);
-console.log(`watch-frame-scripting-ms-p95: ${cost.toFixed(2)}`);
-await person.close();
-await server.stop();
+const { driver } = person;
+
+async function store(study: object): Promise<string> {
+  const response = await fetch(`${server.url}/api/studies`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ study }) });
+  if (!response.ok) throw new Error(await response.text());
+  return ((await response.json()) as { id: string }).id;
+}
+
+/** Frames drawn a second while something goes on, from the times of animation frames. */
+const countFrames = () => driver.executeScript("window.frames = []; const tick = (t) => { window.frames.push(t); window.counting = requestAnimationFrame(tick); }; window.counting = requestAnimationFrame(tick);");
+async function framesPerSecond(): Promise<number> {
+  const times = (await driver.executeScript("cancelAnimationFrame(window.counting); return window.frames")) as number[];
+  return ((times.length - 1) / (times[times.length - 1] - times[0])) * 1000;
+}
+
+/** Moves the pointer in small steps inside the page, an event a frame, as a hand does; the driver itself is far slower. */
+const sweep = (type: "drag" | "pan", from: readonly [number, number], steps: number) =>
+  driver.executeAsyncScript(
+    `const [type, x, y, steps, done] = arguments;
+     const canvas = document.querySelector("[data-testid=floor]");
+     const send = (name, px, py, buttons) => canvas.dispatchEvent(new PointerEvent(name, { bubbles: true, cancelable: true, pointerId: 1, clientX: px, clientY: py, button: name === "pointermove" ? -1 : 0, buttons }));
+     canvas.setPointerCapture = () => undefined;
+     send("pointerdown", x, y, 1);
+     let i = 0;
+     const step = () => {
+       i += 1;
+       send("pointermove", x + 60 * Math.sin(i / 8), y + 40 * Math.sin(i / 5), 1);
+       if (i < steps) requestAnimationFrame(step);
+       else { send("pointerup", x, y, 0); done(type); }
+     };
+     requestAnimationFrame(step);`,
+    type,
+    ...from,
+    steps,
+  );
+
+await driver.manage().setTimeouts({ script: 120_000 });
+
+async function benchPlan(): Promise<void> {
+  const id = await store(largePlan(1000, 1500));
+  await person.go(`${server.url}/study/${id}/build`);
+  await person.onFloor("Lane 1, place 1");
+  await person.go(`${server.url}/study/${id}/build`);
+  await person.onFloor("Lane 1, place 1");
+  // From the arrival of the study's data to the first frame with every element on it.
+  const open = Number(await driver.executeScript("const data = performance.getEntriesByType('resource').filter((e) => e.name.includes('/api/studies/')).at(0).responseEnd; return performance.getEntriesByName('floor-drawn').at(0).startTime - data"));
+  console.log(`open-1000-ms: ${open.toFixed(0)}`);
+
+  const first = await person.onFloor("Lane 1, place 1");
+  await countFrames();
+  const { width, height } = await (await person.find("[data-testid=floor]")).getRect();
+  await sweep("pan", [width * 0.4, height - 150], 120);
+  const panFps = await framesPerSecond();
+  const panned = await person.onFloor("Lane 1, place 1");
+  if (Math.abs(panned.x - first.x) + Math.abs(panned.y - first.y) < 5) throw new Error("The floor did not pan.");
+  console.log(`pan-fps: ${panFps.toFixed(1)}`);
+
+  await person.go(`${server.url}/study/${id}/build`);
+  await person.onFloor("Lane 1, place 1");
+  await driver.sleep(500);
+  // A hundred elements, two lanes, are selected by a box and dragged.
+  const [a, b] = [await person.onFloor("Lane 3, place 1"), await person.onFloor("Lane 4, place 50")];
+  await driver.actions().keyDown(Key.SHIFT).move({ x: Math.round(a.x - 30), y: Math.round(a.y - 11), origin: Origin.VIEWPORT }).press().move({ x: Math.round(b.x + 30), y: Math.round(b.y + 11), origin: Origin.VIEWPORT }).release().keyUp(Key.SHIFT).perform();
+  await person.sees("100 selected");
+  const chosen = Number(/(\d+) selected/.exec(await person.text("[data-testid=card]"))?.[1]);
+  console.log(`drag-elements: ${chosen}`);
+  const start = await person.onFloor("Lane 3, place 20");
+  await countFrames();
+  await sweep("drag", [start.x, start.y], 120);
+  const dragFps = await framesPerSecond();
+  const dragged = await person.onFloor("Lane 3, place 20");
+  if (Math.abs(dragged.x - start.x) + Math.abs(dragged.y - start.y) < 5) throw new Error("The elements were not dragged.");
+  console.log(`drag-100-fps: ${dragFps.toFixed(1)}`);
+
+  const one = await person.onFloor("Lane 10, place 21");
+  await person.clickAt(one.x, one.y);
+  await person.setting("Time");
+  // Time from a typed character to the next frame, the 95th of a hundred.
+  const input = Number(
+    await driver.executeAsyncScript(
+      `const done = arguments[arguments.length - 1];
+       const field = [...document.querySelectorAll("[data-field=time] textarea")][0];
+       const set = Object.getOwnPropertyDescriptor(HTMLTextAreaElement.prototype, "value").set;
+       const times = [];
+       let i = 0;
+       const type = () => {
+         const start = performance.now();
+         set.call(field, "exponential(4 min) + " + (i++ % 60) + " s");
+         field.dispatchEvent(new Event("input", { bubbles: true }));
+         requestAnimationFrame(() => { const channel = new MessageChannel(); channel.port1.onmessage = () => { times.push(performance.now() - start); if (i < 60) type(); else done(times.sort((a, b) => a - b)[Math.floor(times.length * 0.95)]); }; channel.port2.postMessage(0); });
+       };
+       type();`,
+    ),
+  );
+  console.log(`card-input-ms: ${input.toFixed(1)}`);
+}
+
+/** Scripting time of a frame while about 500 entities move: a plan of long walkways, watched at 10 times life. */
+async function benchWatch(): Promise<void> {
+  const rows = 10;
+  const elements = [{ kind: "arrivals", id: "in", name: "In", at: [0, 20], entityType: "t", between: "0.5 s", wayOut: "in turn" }, { kind: "departures", id: "out", name: "Out", at: [200, 20] }] as object[];
+  const links: object[] = [];
+  for (let i = 0; i < rows; i++) {
+    elements.push({ kind: "station", id: `s${i}`, name: `Station ${i}`, at: [100, i * 5], capacity: "4", time: "uniform(1 s, 5 s)" });
+    links.push({ id: `a${i}`, from: "in", to: `s${i}`, kind: "walkway", length: "160 m" }, { id: `b${i}`, from: `s${i}`, to: "out", kind: "walkway", length: "160 m" });
+  }
+  const id = await store({ format: "busy-harbor-study", version: 1, name: "Five hundred under way", designs: [{ id: "d", name: "Base", entityTypes: [{ id: "t", name: "Walker" }], elements, links }] });
+  await person.go(`${server.url}/study/${id}/watch`);
+  const seconds = async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds"));
+  await driver.wait(async () => (await seconds()) > 300, 60_000);
+  await driver.sleep(5000);
+  const cost = Number(await driver.executeScript("return document.querySelector('[data-testid=frame-cost]').cost()"));
+  const moving = Number(/Walker (\d+)/.exec(await person.text("[aria-label=Instruments]"))?.[1]);
+  console.log(`watch-entities: ${moving}`);
+  console.log(`watch-frame-scripting-ms-p95: ${cost.toFixed(2)}`);
+}
+
+try {
+  await benchPlan();
+  await benchWatch();
+} finally {
+  await person.close();
+  await server.stop();
+}

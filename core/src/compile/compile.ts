@@ -27,8 +27,15 @@ export function compile(study: Study, designId: string = study.designs[0].id): C
   const { model, problems } = resolve(study, index);
   const all = [...problems, ...checkStructure(model, index)];
   if (all.some((p) => p.severity === "error")) return { problems: all, model };
-  const measures = measureInfos(new Session(model, { seed: 0, replication: 1 }).measures);
-  return { problems: all, model, program: { model, measures } };
+  let measures: readonly MeasureInfo[] | undefined;
+  const program: Program = {
+    model,
+    // Only those who run or read results need them, and they take longer than all the checks.
+    get measures() {
+      return (measures ??= measureInfos(new Session(model, { seed: 0, replication: 1 }).measures));
+    },
+  };
+  return { problems: all, model, program };
 }
 
 /** Opens one replication for stepping and watching. */

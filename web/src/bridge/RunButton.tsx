@@ -13,9 +13,8 @@ export function RunButton() {
   const navigate = useNavigate();
   if (!design || !study) return null;
   const active = runs.find((r) => (r.state === "running" || r.state === "queued") && r.designId === design.id);
-  const print = fingerprint(design, study.run);
   const latest = runs.find((r) => r.designId === design.id && r.state === "done");
-  const stale = latest !== undefined && latest.fingerprint !== print;
+  const stale = latest !== undefined && latest.fingerprint !== fingerprint(design, study.run);
   const run = async () => {
     void navigate(`/study/${studyId}/measure`);
     const started = await start(design.id);

@@ -2,7 +2,7 @@ import { type Checked, type Design, dimensionSymbol, type Element, fingerprint, 
 import { ChevronDown, ChevronUp, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { useCompiled } from "../state/compiled.ts";
-import { drawnLink, elementsById } from "../floor/paths.ts";
+import { drawnLinks } from "../floor/paths.ts";
 import { definition, meanText, readingsOf } from "../measure/readings.ts";
 import { placed } from "../state/edits.ts";
 import { useRuns } from "../state/runs.ts";
@@ -264,7 +264,7 @@ function LinkCard({ link, design, study, model, problems }: { link: Link; design
       if (target) Object.assign(target, { [field]: value });
     }, `${link.id}/${field}`);
   const of = (field: string) => problems.filter((p) => p.field === field);
-  const points = drawnLink(design, link, elementsById(design));
+  const points = drawnLinks(design).get(link.id);
   const { symbol, factor } = displayUnit(LENGTH, study.units);
   const drawn = `${formatNumber(polylineLength(points ?? []) / factor)} ${symbol}`;
   const general = problems.filter((p) => p.field === undefined || p.field === "from" || p.field === "to");

@@ -4,6 +4,7 @@ import { perform } from "../commands/commandStore.ts";
 import { useStudy } from "../state/study.ts";
 import { buildCommands } from "./buildCommands.ts";
 import { Section, TextRow } from "./fields.tsx";
+import { groupBy } from "../groupBy.ts";
 
 const ICONS: Readonly<Record<string, LucideIcon>> = {
   "align-left": AlignStartVertical, "align-column": AlignCenterVertical, "align-right": AlignEndVertical,
@@ -35,7 +36,7 @@ export function SeveralCard({ elements }: { elements: readonly Element[] }) {
       for (const element of d.elements) if (ids.has(element.id)) Object.assign(element, { [field.name]: value });
     }, `several/${field.name}/${[...ids].join()}`);
   const fields = sharedFields(elements);
-  const kinds = Map.groupBy(elements, (e) => e.kind);
+  const kinds = groupBy(elements, (e) => e.kind);
   return (
     <>
       <p className="pb-2 text-soft">

@@ -11,7 +11,8 @@ export interface User {
 /** The settings whose expressions read an element. */
 export function usersOf(element: Element, design: Design): User[] {
   const key = nameKey(element.name);
-  const reads = (text: unknown) => typeof text === "string" && text.length >= key.length && references(text).some((name) => nameKey(name) === key);
+  // Reading the expressions of a large model takes a while; most do not even contain the letters.
+  const reads = (text: unknown) => typeof text === "string" && nameKey(text).includes(key) && references(text).some((name) => nameKey(name) === key);
   const nameOf = (id: string) => design.elements.find((e) => e.id === id)?.name ?? "nowhere";
   return [
     ...design.elements.flatMap((e): User[] =>

@@ -2,6 +2,7 @@ import { Dialog } from "radix-ui";
 import { X } from "lucide-react";
 import { allCommands, useCommands } from "./commandStore.ts";
 import { Keys } from "./Palette.tsx";
+import { groupBy } from "../groupBy.ts";
 
 /** What is done with the pointer, which no command stands for. */
 const BY_HAND = [
@@ -15,7 +16,7 @@ const BY_HAND = [
 /** All keys, from the commands themselves (?). */
 export function KeySheet() {
   const { open, show } = useCommands();
-  const groups = Map.groupBy(open === "keys" ? allCommands().filter((c) => c.keys) : [], (c) => c.group);
+  const groups = groupBy(open === "keys" ? allCommands().filter((c) => c.keys) : [], (c) => c.group);
   return (
     <Dialog.Root open={open === "keys"} onOpenChange={(next) => !next && show(undefined)}>
       <Dialog.Portal>

@@ -3,6 +3,7 @@ import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { type Command, ELEMENTS, relevance, shownKeys } from "./command.ts";
 import { allCommands, perform, useCommands } from "./commandStore.ts";
+import { groupBy } from "../groupBy.ts";
 
 /** A search field over everything a person can do (Ctrl K), or over the elements (Ctrl F). */
 export function Palette() {
@@ -24,7 +25,7 @@ export function Palette() {
 function Results({ what }: { what: "commands" | "elements" }) {
   const show = useCommands((s) => s.show);
   const [commands] = useState(() => allCommands().filter((c) => what === "commands" || c.group === ELEMENTS));
-  const groups = Map.groupBy(commands, (c) => c.group);
+  const groups = groupBy(commands, (c) => c.group);
   const choose = (command: Command) => {
     show(undefined);
     document.querySelector<HTMLElement>("[data-testid=floor]")?.focus();

@@ -1,5 +1,5 @@
 import type { Design, Element, Point } from "@busy-harbor/core";
-import { distanceToSegment, drawnLink, elementsById, queueLine } from "./paths.ts";
+import { distanceToSegment, drawnLinks, queueLine } from "./paths.ts";
 import { wayHandles } from "./scene.ts";
 import { extentOf } from "./symbols/index.ts";
 import { type Size, symbolScale, toScreen, type View } from "./view.ts";
@@ -32,10 +32,10 @@ export function hitTest(design: Design, view: View, size: Size, at: Point, selec
   if (shown && shown.kind !== "departures" && wayHandles(shown, screen(shown.at), k).some((p) => near(p))) return { kind: "way out", id: shown.id };
   const element = elementAt(design, view, size, at);
   if (element) return { kind: "element", id: element.id };
-  const byId = elementsById(design);
+  const lines = drawnLinks(design);
   for (let i = design.links.length - 1; i >= 0; i--) {
     const link = design.links[i];
-    const points = drawnLink(design, link, byId)?.map(screen);
+    const points = lines.get(link.id)?.map(screen);
     if (!points) continue;
     const reach = link.kind === "walkway" ? 6 * k + 2 : 6;
     for (let segment = 1; segment < points.length; segment++) {

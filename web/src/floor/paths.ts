@@ -1,4 +1,5 @@
 import { type Design, type Element, type Link, linkPoints, type Point } from "@busy-harbor/core";
+import { groupBy } from "../groupBy.ts";
 
 /** The point at a distance along a bent line; beyond its end, straight on. */
 export function pointAt(points: readonly Point[], distance: number): { point: Point; angle: number } {
@@ -26,19 +27,35 @@ export function distanceToSegment([x, y]: Point, [x0, y0]: Point, [x1, y1]: Poin
   return { distance: Math.hypot(x - x0 - share * dx, y - y0 - share * dy), share };
 }
 
-/** Drawn line of a link in metres, or undefined when an end is missing. */
-export function drawnLink(design: Design, link: Link, byId: ReadonlyMap<string, Element>): Point[] | undefined {
-  const from = byId.get(link.from);
-  const to = byId.get(link.to);
-  if (!from || !to) return undefined;
-  if (link.from === link.to && link.bends.length === 0) {
+const drawn = new WeakMap<Design, ReadonlyMap<string, readonly Point[]>>();
+
+/** Drawn lines of all links in metres, by link; those that miss an end are left out. Kept for as long as the design is the same. */
+export function drawnLinks(design: Design): ReadonlyMap<string, readonly Point[]> {
+  let lines = drawn.get(design);
+  if (!lines) drawn.set(design, (lines = drawLinks(design)));
+  return lines;
+}
+
+function drawLinks(design: Design): ReadonlyMap<string, readonly Point[]> {
+  const byId = elementsById(design);
+  const straight = groupBy(design.links.filter((l) => l.bends.length === 0), (l) => `${l.from}\n${l.to}`);
+  const lines = new Map<string, readonly Point[]>();
+  for (const link of design.links) {
+    const [from, to] = [byId.get(link.from), byId.get(link.to)];
+    if (from && to) lines.set(link.id, lineOf(link, from, to, straight.get(`${link.from}\n${link.to}`) ?? []));
+  }
+  return lines;
+}
+
+/** `alike` are the unbent links between the same two: they run side by side. */
+function lineOf(link: Link, from: Element, to: Element, alike: readonly Link[]): readonly Point[] {
+  if (link.bends.length > 0) return linkPoints(link, from, to);
+  if (from === to) {
     // A link back to itself is drawn as a small loop above.
     const [x, y] = from.at;
     return [[x, y], [x + 2, y - 3], [x - 2, y - 3], [x, y]];
   }
-  // Several links between the same two run side by side.
-  const alike = design.links.filter((l) => l.from === link.from && l.to === link.to && l.bends.length === 0);
-  if (link.bends.length === 0 && alike.length > 1) {
+  if (alike.length > 1) {
     const offset = (alike.indexOf(link) - (alike.length - 1) / 2) * 1.2;
     const [[x0, y0], [x1, y1]] = [from.at, to.at];
     const length = Math.hypot(x1 - x0, y1 - y0) || 1;
@@ -57,4 +74,11 @@ export function queueLine(element: Element): Point[] {
   return [element.at, [x - 8, y]];
 }
 
-export const elementsById = (design: Design): ReadonlyMap<string, Element> => new Map(design.elements.map((e) => [e.id, e]));
+const byIds = new WeakMap<readonly Element[], ReadonlyMap<string, Element>>();
+
+/** The elements of a design by id; kept for as long as they are the same. */
+export function elementsById({ elements }: Design): ReadonlyMap<string, Element> {
+  let byId = byIds.get(elements);
+  if (!byId) byIds.set(elements, (byId = new Map(elements.map((e) => [e.id, e]))));
+  return byId;
+}

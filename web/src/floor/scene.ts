@@ -1,8 +1,10 @@
 import { type Design, type Element, type Link, type PlanShape, type Point } from "@busy-harbor/core";
-import { COLOURS } from "./colours.ts";
+import { COLOURS, FONT } from "./colours.ts";
 import type { Guides } from "./guides.ts";
-import { drawnLink, elementsById, queueLine } from "./paths.ts";
+import { drawnLinks, elementsById, queueLine } from "./paths.ts";
+import { LabelSpace, widthOf } from "./labels.ts";
 import { drawPlan } from "./plan.ts";
+import { stampSymbol } from "./stamps.ts";
 import { drawSymbol, extentOf } from "./symbols/index.ts";
 import { type Canvas, type Liveness, text } from "./symbols/shared.ts";
 import { gridStep, type Size, symbolScale, toScreen, type View } from "./view.ts";
@@ -31,23 +33,38 @@ export interface Scene {
   readonly overlay?: boolean;
 }
 
-export function drawScene(ctx: Canvas, scene: Scene): void {
-  const { view, size, design } = scene;
-  if (!scene.overlay) {
-    ctx.fillStyle = COLOURS.paper;
-    ctx.fillRect(0, 0, size.width, size.height);
+/** Which part of a scene to draw: all of it, or the resting part without some elements and links, or only those with what is at hand. */
+export type Part = { readonly draw: "all" } | { readonly draw: "resting" | "at hand"; readonly moved: ReadonlySet<string> };
+
+export function drawScene(ctx: Canvas, scene: Scene, part: Part = { draw: "all" }): void {
+  const { view, size } = scene;
+  if (part.draw === "at hand") {
+    const hand = new Set([...part.moved, ...scene.selection, ...(scene.hovered ? [scene.hovered] : [])]);
+    const apart = takeApart(scene, hand, "within");
+    drawPosts(ctx, apart);
+    drawLinks(ctx, apart);
+    for (const element of apart.elements) drawElement(ctx, element, scene);
+    drawNames(ctx, apart.elements, scene);
+  } else {
+    if (!scene.overlay) {
+      ctx.fillStyle = COLOURS.paper;
+      ctx.fillRect(0, 0, size.width, size.height);
+    }
+    if (scene.grid) drawGrid(ctx, view, size);
+    drawPlan(ctx, scene.plan, view, size);
+    const resting = part.draw === "all" ? { ...scene, elements: scene.design.elements, links: scene.design.links } : takeApart(scene, part.moved, "without");
+    drawPosts(ctx, resting);
+    drawLinks(ctx, resting);
+    for (const element of resting.elements) drawElement(ctx, element, scene);
+    if (!scene.overlay) drawNames(ctx, resting.elements, scene);
+    if (part.draw === "resting") return;
   }
-  if (scene.grid) drawGrid(ctx, view, size);
-  drawPlan(ctx, scene.plan, view, size);
-  const byId = elementsById(design);
-  for (const element of design.elements) if (element.kind === "queue") drawPosts(ctx, element, scene);
-  for (const link of design.links) drawLink(ctx, link, byId, scene);
-  if (scene.drawing) drawPending(ctx, byId.get(scene.drawing.from), scene);
-  for (const element of design.elements) drawElement(ctx, element, scene);
+  if (scene.drawing) drawPending(ctx, scene.design.elements.find((e) => e.id === scene.drawing?.from), scene);
   if (scene.ghost) {
     ctx.globalAlpha = 0.55;
     drawElement(ctx, scene.ghost, scene);
     ctx.globalAlpha = 1;
+    drawNames(ctx, [scene.ghost], scene);
   }
   if (scene.guides) drawGuides(ctx, scene.guides, view, size);
   if (scene.box) {
@@ -60,6 +77,20 @@ export function drawScene(ctx: Canvas, scene: Scene): void {
   }
 }
 
+/** A scene of some of the design's elements and links only. */
+type Apart = Scene & { readonly elements: readonly Element[]; readonly links: readonly Link[] };
+
+/** The scene within a set of elements and links, or without it. A link within has itself or one of its ends in the set. */
+function takeApart(scene: Scene, ids: ReadonlySet<string>, side: "within" | "without"): Apart {
+  const { elements, links } = scene.design;
+  const within = side === "within";
+  return {
+    ...scene,
+    elements: elements.filter((e) => ids.has(e.id) === within),
+    links: links.filter((l) => (ids.has(l.id) || ids.has(l.from) || ids.has(l.to)) === within),
+  };
+}
+
 function drawGuides(ctx: Canvas, { x, y }: Guides, view: View, size: Size): void {
   const [sx, sy] = toScreen(view, size, [x ?? 0, y ?? 0]);
   ctx.strokeStyle = COLOURS.buoy;
@@ -68,42 +99,57 @@ function drawGuides(ctx: Canvas, { x, y }: Guides, view: View, size: Size): void
   if (y !== undefined) strokeLine(ctx, [[0, sy], [size.width, sy]]);
 }
 
+/** Pixels of the little picture that the grid repeats. */
+const TILE = 32;
+let tile: { readonly colour: string; readonly image: HTMLCanvasElement } | undefined;
+
+/** A dot at every step of the grid: one picture, repeated. */
 function drawGrid(ctx: Canvas, view: View, size: Size): void {
+  if (tile?.colour !== COLOURS.grid) {
+    const image = document.createElement("canvas");
+    image.width = image.height = TILE;
+    tile = { colour: COLOURS.grid, image };
+  }
   let step = gridStep(view);
   while (step * view.scale < 18) step *= 2;
-  ctx.fillStyle = COLOURS.grid;
-  const left = Math.floor((view.x - size.width / 2 / view.scale) / step) * step;
-  const top = Math.floor((view.y - size.height / 2 / view.scale) / step) * step;
-  for (let x = left; ; x += step) {
-    const sx = (x - view.x) * view.scale + size.width / 2;
-    if (sx > size.width) break;
-    for (let y = top; ; y += step) {
-      const sy = (y - view.y) * view.scale + size.height / 2;
-      if (sy > size.height) break;
-      ctx.fillRect(sx - 0.5, sy - 0.5, 1.2, 1.2);
-    }
-  }
+  const pixels = step * view.scale;
+  const inner = tile.image.getContext("2d")!;
+  inner.clearRect(0, 0, TILE, TILE);
+  inner.fillStyle = COLOURS.grid;
+  const dot = (1.3 * TILE) / pixels;
+  inner.fillRect(0, 0, dot, dot);
+  const pattern = ctx.createPattern(tile.image, "repeat")!;
+  const [x, y] = toScreen(view, size, [0, 0]);
+  pattern.setTransform(new DOMMatrix([pixels / TILE, 0, 0, pixels / TILE, x - 0.65, y - 0.65]));
+  ctx.fillStyle = pattern;
+  ctx.fillRect(0, 0, size.width, size.height);
 }
 
-/** Mooring posts along the line of a queue. */
-function drawPosts(ctx: Canvas, element: Element, { view, size, selection }: Scene): void {
-  const points = queueLine(element).map((p) => toScreen(view, size, p));
-  ctx.beginPath();
-  points.forEach(([x, y], i) => (i === 0 ? ctx.moveTo(x, y) : ctx.lineTo(x, y)));
-  ctx.setLineDash([2, 5]);
+/** Mooring posts along the lines of queues. */
+function drawPosts(ctx: Canvas, { view, size, elements, selection }: Apart): void {
+  const k = symbolScale(view);
+  const lines = new Path2D();
+  const posts = new Path2D();
+  const handles: Point[] = [];
+  for (const element of elements) {
+    if (element.kind !== "queue") continue;
+    const points = queueLine(element).map((p) => toScreen(view, size, p));
+    if (outside(points, size)) continue;
+    addLine(lines, points);
+    for (const [x, y] of points.slice(1)) {
+      posts.moveTo(x, y + 7 * k);
+      posts.arc(x, y + 7 * k, 2.2 * k, 0, 7);
+      if (selection.has(element.id)) handles.push([x, y]);
+    }
+  }
   ctx.lineWidth = 1.5;
   ctx.strokeStyle = COLOURS.soft;
-  ctx.stroke();
+  ctx.setLineDash(view.scale >= FINE_SCALE ? [2, 5] : []);
+  ctx.stroke(lines);
   ctx.setLineDash([]);
-  const k = symbolScale(view);
-  for (const [i, [x, y]] of points.entries()) {
-    if (i === 0) continue;
-    ctx.beginPath();
-    ctx.arc(x, y + 7 * k, 2.2 * k, 0, 7);
-    ctx.fillStyle = COLOURS.ink;
-    ctx.fill();
-    if (selection.has(element.id)) handle(ctx, x, y);
-  }
+  ctx.fillStyle = COLOURS.ink;
+  ctx.fill(posts);
+  for (const [x, y] of handles) handle(ctx, x, y);
 }
 
 function handle(ctx: Canvas, x: number, y: number): void {
@@ -140,43 +186,89 @@ function edgeTowards([x, y]: Point, next: Point, element: Element, k: number): P
   return [x + dx * share, y + dy * share];
 }
 
-function drawLink(ctx: Canvas, link: Link, byId: ReadonlyMap<string, Element>, scene: Scene): void {
-  const { view, size, design, selection, troubled, hovered } = scene;
-  const drawn = drawnLink(design, link, byId);
-  if (!drawn) return;
-  const k = symbolScale(view);
-  const points = trimmed(drawn.map((p) => toScreen(view, size, p)), byId.get(link.from)!, byId.get(link.to)!, k);
-  const selected = selection.has(link.id);
-  ctx.lineJoin = "round";
-  if (link.kind === "walkway") {
-    ctx.lineWidth = 10 * k;
-    ctx.strokeStyle = COLOURS.hairline;
-    strokeLine(ctx, points);
-    ctx.lineWidth = 10 * k - 2;
-    ctx.strokeStyle = COLOURS.walkway;
-    strokeLine(ctx, points);
-  }
-  ctx.strokeStyle = selected || hovered === link.id ? COLOURS.action : troubled.has(link.id) ? COLOURS.buoy : link.kind === "direct" ? COLOURS.ink : COLOURS.soft;
-  ctx.lineWidth = selected ? 2.4 : 1.2;
-  ctx.setLineDash(link.kind === "direct" ? [] : link.kind === "walkway" ? [6, 4] : [2, 3]);
-  strokeLine(ctx, points);
-  ctx.setLineDash([]);
-  arrowHead(ctx, points, ctx.strokeStyle, k);
-  if (selected) for (const p of link.bends) handle(ctx, ...toScreen(view, size, p));
+/** Lines of one look, gathered to be drawn at once. */
+interface Strokes {
+  readonly colour: string;
+  readonly width: number;
+  readonly dash: readonly number[];
+  readonly lines: Path2D;
+  readonly heads: Path2D;
+  count: number;
 }
 
-function arrowHead(ctx: Canvas, points: readonly Point[], colour: string | CanvasGradient | CanvasPattern, k: number): void {
+/** Lines gathered into one path: a path of very many takes longer than several of some. */
+const TOGETHER = 24;
+
+/** Below this many pixels a metre dashes and the edges of walkways cannot be made out. */
+const FINE_SCALE = 4;
+
+function drawLinks(ctx: Canvas, { view, size, design, links, selection, troubled, hovered }: Apart): void {
+  const byId = elementsById(design);
+  const k = symbolScale(view);
+  const fine = view.scale >= FINE_SCALE;
+  const walkways = new Path2D();
+  const looks = new Map<string, Strokes>();
+  const full: Strokes[] = [];
+  const handles: Point[] = [];
+  const drawn = drawnLinks(design);
+  for (const link of links) {
+    const line = drawn.get(link.id);
+    if (!line) continue;
+    const whole = line.map((p) => toScreen(view, size, p));
+    if (outside(whole, size)) continue;
+    const points = trimmed(whole, byId.get(link.from)!, byId.get(link.to)!, k);
+    const selected = selection.has(link.id);
+    const colour = selected || hovered === link.id ? COLOURS.action : troubled.has(link.id) ? COLOURS.buoy : link.kind === "direct" ? COLOURS.ink : COLOURS.soft;
+    const key = `${colour} ${selected} ${link.kind}`;
+    let strokes = looks.get(key);
+    if (!strokes) {
+      const dash = !fine || link.kind === "direct" ? [] : link.kind === "walkway" ? [6, 4] : [2, 3];
+      looks.set(key, (strokes = { colour, width: selected ? 2.4 : 1.2, dash, lines: new Path2D(), heads: new Path2D(), count: 0 }));
+    }
+    if (++strokes.count === TOGETHER) {
+      full.push(strokes);
+      looks.delete(key);
+    }
+    addLine(strokes.lines, points);
+    addArrowHead(strokes.heads, points, k);
+    if (link.kind === "walkway" && fine) addLine(walkways, points);
+    if (selected) handles.push(...link.bends.map((p) => toScreen(view, size, p)));
+  }
+  ctx.lineJoin = "round";
+  for (const [width, colour] of [[10 * k, COLOURS.hairline], [10 * k - 2, COLOURS.walkway]] as const) {
+    if (!fine) break;
+    ctx.lineWidth = width;
+    ctx.strokeStyle = colour;
+    ctx.stroke(walkways);
+  }
+  for (const { colour, width, dash, lines, heads } of [...full, ...looks.values()]) {
+    ctx.strokeStyle = ctx.fillStyle = colour;
+    ctx.lineWidth = width;
+    ctx.setLineDash(dash as number[]);
+    ctx.stroke(lines);
+    ctx.setLineDash([]);
+    ctx.fill(heads);
+  }
+  for (const [x, y] of handles) handle(ctx, x, y);
+}
+
+function outside(points: readonly Point[], { width, height }: Size): boolean {
+  return points.every(([x]) => x < 0) || points.every(([x]) => x > width) || points.every(([, y]) => y < 0) || points.every(([, y]) => y > height);
+}
+
+function addLine(path: Path2D, points: readonly Point[]): void {
+  points.forEach(([x, y], i) => (i === 0 ? path.moveTo(x, y) : path.lineTo(x, y)));
+}
+
+function addArrowHead(path: Path2D, points: readonly Point[], k: number): void {
   const [x1, y1] = points[points.length - 1];
   const [x0, y0] = points[points.length - 2];
   const angle = Math.atan2(y1 - y0, x1 - x0);
   const reach = 8 * Math.max(0.7, k);
-  ctx.beginPath();
-  ctx.moveTo(x1, y1);
-  ctx.lineTo(x1 - reach * Math.cos(angle - 0.4), y1 - reach * Math.sin(angle - 0.4));
-  ctx.lineTo(x1 - reach * Math.cos(angle + 0.4), y1 - reach * Math.sin(angle + 0.4));
-  ctx.closePath();
-  ctx.fillStyle = colour;
-  ctx.fill();
+  path.moveTo(x1, y1);
+  path.lineTo(x1 - reach * Math.cos(angle - 0.4), y1 - reach * Math.sin(angle - 0.4));
+  path.lineTo(x1 - reach * Math.cos(angle + 0.4), y1 - reach * Math.sin(angle + 0.4));
+  path.closePath();
 }
 
 function drawPending(ctx: Canvas, from: Element | undefined, { view, size, drawing }: Scene): void {
@@ -187,29 +279,35 @@ function drawPending(ctx: Canvas, from: Element | undefined, { view, size, drawi
   ctx.setLineDash([5, 4]);
   strokeLine(ctx, points);
   ctx.setLineDash([]);
-  arrowHead(ctx, points, ctx.strokeStyle, 1);
+  const head = new Path2D();
+  addArrowHead(head, points, 1);
+  ctx.fillStyle = ctx.strokeStyle;
+  ctx.fill(head);
 }
 
 function drawElement(ctx: Canvas, element: Element, scene: Scene): void {
-  const { view, size, selection, hovered, troubled, live, overlay } = scene;
+  const { view, size, selection, hovered, troubled, live } = scene;
   const [x, y] = toScreen(view, size, element.at);
   if (x < -200 || y < -200 || x > size.width + 200 || y > size.height + 200) return;
   const k = symbolScale(view);
   const { w, h } = extentOf(element);
-  ctx.save();
-  ctx.translate(x, y);
-  ctx.scale(k, k);
   if (selection.has(element.id)) {
     ctx.beginPath();
-    ctx.roundRect(-w - 6, -h - 6, 2 * w + 12, 2 * h + 12, 10);
-    ctx.lineWidth = 2 / k;
-    ctx.setLineDash([4 / k, 3 / k]);
+    ctx.roundRect(x - (w + 6) * k, y - (h + 6) * k, (2 * w + 12) * k, (2 * h + 12) * k, 10 * k);
+    ctx.lineWidth = 2;
+    ctx.setLineDash(element.locked ? [] : [4, 3]);
     ctx.strokeStyle = COLOURS.action;
     ctx.stroke();
     ctx.setLineDash([]);
   }
-  drawSymbol(ctx, element, live?.get(element.id));
-  ctx.restore();
+  const state = live?.get(element.id);
+  if (state) {
+    ctx.save();
+    ctx.translate(x, y);
+    ctx.scale(k, k);
+    drawSymbol(ctx, element, state);
+    ctx.restore();
+  } else stampSymbol(ctx, element, x, y, k);
   if (hovered === element.id && element.kind !== "departures") for (const p of wayHandles(element, [x, y], k)) handle(ctx, ...p);
   if (troubled.has(element.id)) {
     ctx.beginPath();
@@ -218,7 +316,33 @@ function drawElement(ctx: Canvas, element: Element, scene: Scene): void {
     ctx.fill();
     text(ctx, "!", x + w * k + 4, y - h * k - 3.5, { size: 11, weight: 700, colour: COLOURS.sheet, halo: false });
   }
-  if (!overlay) text(ctx, element.name, x, y + h * k + NAME_BELOW, { size: 12, weight: 550 });
+}
+
+/** Up to so many elements at hand are named whatever stands there. */
+const ALWAYS_NAMED = 12;
+
+/** Names below the symbols, as far as they cover no symbol and no other name; those at hand first. */
+function drawNames(ctx: Canvas, elements: readonly Element[], { design, view, size, selection, hovered }: Scene): void {
+  const k = symbolScale(view);
+  const space = new LabelSpace();
+  const atHand = (e: Element) => selection.has(e.id) || e.id === hovered;
+  for (const element of design.elements) {
+    const [x, y] = toScreen(view, size, element.at);
+    if (x < -200 || y < -60 || x > size.width + 200 || y > size.height + 60) continue;
+    const { w, h } = extentOf(element);
+    space.block(x - w * k, x + w * k, y - h * k, y + h * k);
+  }
+  ctx.font = `550 12px ${FONT}`;
+  for (const first of [true, false]) {
+    for (const element of elements) {
+      if (atHand(element) !== first) continue;
+      const [x, y] = toScreen(view, size, element.at);
+      if (x < -200 || y < -60 || x > size.width + 200 || y > size.height + 20) continue;
+      const below = y + extentOf(element).h * k + NAME_BELOW;
+      const free = space.take(x, below, widthOf(ctx, element.name));
+      if (free || (first && selection.size <= ALWAYS_NAMED)) text(ctx, element.name, x, below, { size: 12, weight: 550 });
+    }
+  }
 }
 
 /** Pixels from a symbol's edge to the middle of its name. */

@@ -1,16 +1,23 @@
 import type { Design, Element, Point } from "@busy-harbor/core";
+import { isDraft, original } from "immer";
 import { newId, placed } from "./edits.ts";
 
 /** Edits of where elements stand, and of which belong together. Locked elements stay; bends go with links whose two ends both move. */
 
-const movable = (design: Design, ids: ReadonlySet<string>): Element[] => design.elements.filter((e) => ids.has(e.id) && !e.locked);
+/** The list as it is read without making a draft of each entry, which takes long for a large design. Only before anything was changed. */
+const asRead = <T extends object>(list: T[]): readonly T[] => (isDraft(list) ? (original<unknown>(list) as T[]) : list);
+
+const movable = (design: Design, ids: ReadonlySet<string>): Element[] =>
+  asRead(design.elements).flatMap((e, i) => (ids.has(e.id) && !e.locked ? [design.elements[i]] : []));
 
 /** Puts every moved element, and each bend between two of them, where `to` sends it. */
 function relocate(design: Design, ids: ReadonlySet<string>, to: (p: Point) => Point): void {
   const elements = movable(design, ids);
   const moved = new Set(elements.map((e) => e.id));
   for (const element of elements) element.at = placed(to(element.at));
-  for (const link of design.links) if (moved.has(link.from) && moved.has(link.to)) link.bends = link.bends.map((p) => placed(to(p)));
+  asRead(design.links).forEach((link, i) => {
+    if (link.bends.length > 0 && moved.has(link.from) && moved.has(link.to)) design.links[i].bends = link.bends.map((p) => placed(to(p)));
+  });
 }
 
 export function move(design: Design, ids: ReadonlySet<string>, dx: number, dy: number): void {

@@ -1,5 +1,5 @@
 import { type Compilation, compile, type Study } from "@busy-harbor/core";
-import { useMemo } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { useStudy } from "./study.ts";
 
 const cache = new WeakMap<Study, Map<string, Compilation>>();
@@ -13,9 +13,21 @@ export function compiled(study: Study, designId: string): Compilation {
   return compilation;
 }
 
-/** The compilation of the design on screen. */
+/** Designs of more elements are compiled when changes pause, so that dragging and typing never wait for it. */
+const AT_ONCE = 150;
+const PAUSE = 200;
+
+/** The compilation of the design on screen; of a large one, as it was at the last pause. */
 export function useCompiled(): Compilation | undefined {
   const study = useStudy((s) => s.history?.present);
   const designId = useStudy((s) => s.designId);
-  return useMemo(() => (study && study.designs.some((d) => d.id === designId) ? compiled(study, designId) : undefined), [study, designId]);
+  const [settled, setSettled] = useState(study);
+  const design = study?.designs.find((d) => d.id === designId);
+  const waits = (design?.elements.length ?? 0) > AT_ONCE && settled?.designs.some((d) => d.id === designId);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(study), waits ? PAUSE : 0);
+    return () => clearTimeout(timer);
+  }, [study, waits]);
+  const shown = waits ? settled : study;
+  return useMemo(() => (shown && shown.designs.some((d) => d.id === designId) ? compiled(shown, designId) : undefined), [shown, designId]);
 }

@@ -35,15 +35,32 @@ interface StudyState {
 
 const SAVE_AFTER = 500;
 const RETRY_AFTER = 3000;
+const DRAFT_WITHIN = 300;
 const draftKey = (id: string) => `busy-harbor-draft-${id}`;
 
 let timer: ReturnType<typeof setTimeout> | undefined;
 let saving: Promise<void> | undefined;
+let draftTimer: ReturnType<typeof setTimeout> | undefined;
+/** The study that a draft is still to be kept of. */
+let draftOf: string | undefined;
 
 export const useStudy = create<StudyState>((set, get) => {
   const schedule = (after: number) => {
     clearTimeout(timer);
     timer = setTimeout(() => void get().flush(), after);
+  };
+
+  /** Keeps what is unsaved in this browser too: at once, but at most every so often, as a large study takes a while to write. */
+  const draftSoon = (id: string) => {
+    draftTimer ??= setTimeout(keepDraftNow, DRAFT_WITHIN);
+    draftOf = id;
+  };
+  const keepDraftNow = () => {
+    clearTimeout(draftTimer);
+    draftTimer = undefined;
+    const { id, revision, history, save } = get();
+    if (id && id === draftOf && history && save !== "saved") keepDraft(id, revision, history.present);
+    draftOf = undefined;
   };
 
   /** The document has changed: remember it here, and save it soon. */
@@ -52,7 +69,7 @@ export const useStudy = create<StudyState>((set, get) => {
     const design = history.present.designs.find((d) => d.id === designId) ?? history.present.designs[0];
     const ids = new Set([...design.elements, ...design.links].map((item) => item.id));
     set({ history, designId: design.id, selection: selection.every((s) => ids.has(s)) ? selection : selection.filter((s) => ids.has(s)), save: save === "conflict" ? save : "unsaved" });
-    if (id) keepDraft(id, get().revision, history.present);
+    if (id) draftSoon(id);
     if (save !== "conflict") schedule(SAVE_AFTER);
   };
 
@@ -118,6 +135,7 @@ export const useStudy = create<StudyState>((set, get) => {
 
     async flush() {
       clearTimeout(timer);
+      keepDraftNow();
       while (saving) await saving;
       const { id, history, save, revision } = get();
       if (!id || !history || save === "saved" || save === "conflict") return;

@@ -1,5 +1,5 @@
 import { type Design, type Element, type Frame, PHASE, type Point, polylineLength } from "@busy-harbor/core";
-import { drawnLink, elementsById, pointAt, queueLine } from "../floor/paths.ts";
+import { drawnLinks, pointAt, queueLine } from "../floor/paths.ts";
 import { slotAt, slotCount } from "../floor/symbols/index.ts";
 import type { Liveness } from "../floor/symbols/shared.ts";
 import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
@@ -29,9 +29,9 @@ export interface MeasuredLine {
 
 /** The lines of all links as they lie on the screen: the same from frame to frame until the view changes. */
 export function linesOnScreen(design: Design, view: View, size: Size): (MeasuredLine | undefined)[] {
-  const byId = elementsById(design);
+  const drawn = drawnLinks(design);
   return design.links.map((link) => {
-    const points = drawnLink(design, link, byId)?.map((p) => toScreen(view, size, p));
+    const points = drawn.get(link.id)?.map((p) => toScreen(view, size, p));
     return points && { points, length: polylineLength(points) };
   });
 }

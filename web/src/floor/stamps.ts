@@ -1,0 +1,31 @@
+import type { Element } from "@busy-harbor/core";
+import { COLOURS } from "./colours.ts";
+import { drawSymbol, extentOf } from "./symbols/index.ts";
+import type { Canvas } from "./symbols/shared.ts";
+
+/** Pixels around a symbol's extent that its outline and count may reach. */
+const MARGIN = 16;
+const MOST = 400;
+
+const stamps = new Map<string, HTMLCanvasElement>();
+
+/** Draws a symbol that is at rest from an image kept of it: one stamp in place of a dozen strokes, as plans repeat a few symbols many times. */
+export function stampSymbol(ctx: Canvas, element: Element, x: number, y: number, scale: number): void {
+  const pixels = scale * ctx.getTransform().a;
+  const { w, h } = extentOf(element);
+  const key = `${element.kind} ${element.kind === "station" ? element.capacity : ""} ${pixels.toFixed(4)} ${COLOURS.ink}`;
+  const [width, height] = [w + MARGIN, h + MARGIN];
+  let stamp = stamps.get(key);
+  if (!stamp) {
+    if (stamps.size >= MOST) stamps.clear();
+    stamp = document.createElement("canvas");
+    stamp.width = Math.ceil(2 * width * pixels);
+    stamp.height = Math.ceil(2 * height * pixels);
+    const inner = stamp.getContext("2d")!;
+    inner.setTransform(pixels, 0, 0, pixels, width * pixels, height * pixels);
+    drawSymbol(inner, element);
+    stamps.set(key, stamp);
+  }
+  const ratio = pixels / scale;
+  ctx.drawImage(stamp, x - width * scale, y - height * scale, stamp.width / ratio, stamp.height / ratio);
+}
