@@ -1,20 +1,17 @@
 import { execFile } from "node:child_process";
-import { mkdtempSync, readdirSync, readFileSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
-import { startServer, type TestServer } from "../server/test/startServer.ts";
-import { Person } from "./support/browser.ts";
+import type { TestServer } from "../server/test/startServer.ts";
+import type { Person } from "./support/browser.ts";
+import { openStage } from "./support/stage.ts";
 
 let server: TestServer;
 let person: Person;
+let close: () => Promise<void>;
 beforeAll(async () => {
-  server = await startServer(mkdtempSync(join(tmpdir(), "harbor-data-")));
-  person = await Person.open();
+  ({ server, person, close } = await openStage());
 });
-afterAll(async () => {
-  await person.close();
-  await server.stop();
-});
+afterAll(() => close());
 
 const demo = join(process.cwd(), "demo", "foot-passengers.json");
 

@@ -2,22 +2,19 @@ import { mkdtempSync, readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { tmpdir } from "node:os";
 import { Key } from "selenium-webdriver";
-import { Person } from "./support/browser.ts";
-import { startServer, type TestServer } from "../server/test/startServer.ts";
+import type { Person } from "./support/browser.ts";
+import { openStage } from "./support/stage.ts";
+import type { TestServer } from "../server/test/startServer.ts";
 
 /** The first voyage: one question answered from an empty page to a defended comparison. */
 describe("the whole voyage, as a person would", () => {
   let server: TestServer;
   let person: Person;
-
+  let close: () => Promise<void>;
   beforeAll(async () => {
-    server = await startServer(mkdtempSync(join(tmpdir(), "harbor-data-")));
-    person = await Person.open();
+    ({ server, person, close } = await openStage());
   });
-  afterAll(async () => {
-    await person.close();
-    await server.stop();
-  });
+  afterAll(() => close());
 
   const place = async (symbol: string, x: number, y: number) => {
     await person.click(symbol);
