@@ -136,6 +136,25 @@ test("elements are copied to another study with their links, arranged, locked, a
   expect((await saved()).designs[0].elements).toHaveLength(2);
 });
 
+test("the context menu offers what can be done to what lies under the pointer; ? shows the keys", async () => {
+  const { person } = stage;
+  await person.go(stage.server.url);
+  await person.click("Foot passengers for the 9:10");
+  const gangway = await person.onFloor("Gangway");
+  await person.driver.actions().move({ x: Math.round(gangway.x), y: Math.round(gangway.y) }).contextClick().perform();
+  await person.byWords("Lock in place");
+  expect(await person.driver.findElements(By.xpath("//*[@role='menuitem'][starts-with(., 'Unlock')]"))).toHaveLength(0);
+  await person.click("Duplicate");
+  await person.onFloor("Gangway 2");
+  await person.sees("1 element duplicated.");
+  await person.chord(Key.CONTROL, "z");
+  await person.driver.wait(async () => (await person.driver.findElements(By.css("[data-element='Gangway 2']"))).length === 0, 5000, "The copy was not taken back");
+  await person.press("?");
+  await person.sees("select by a box");
+  expect(await person.text("[role=dialog]")).toMatch(/Duplicate\s+Ctrl\s+D/);
+  await person.press(Key.ESCAPE);
+});
+
 test("a difference between designs is told in a sentence, marked on the card, and taken over", async () => {
   const { person } = stage;
   await person.go(stage.server.url);

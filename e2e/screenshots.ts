@@ -25,6 +25,20 @@ await person.sees("Takes entities from Ticket line");
 await person.driver.sleep(300);
 await keep("build");
 
+await person.press("t");
+await person.find("[data-testid=ledger-grid]");
+await person.driver.sleep(400);
+await keep("ledger");
+await person.press("t");
+await person.driver.executeScript("localStorage.setItem('busy-harbor-theme', 'night')");
+await person.driver.navigate().refresh();
+await person.onFloor("Ticket desks");
+await person.driver.sleep(600);
+await keep("build-night");
+await person.driver.executeScript("localStorage.setItem('busy-harbor-theme', 'chart')");
+await person.driver.navigate().refresh();
+await person.onFloor("Ticket desks");
+
 await person.click("Watch");
 await (await person.find("input[type=range]")).sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
 await person.driver.wait(async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 2900, 60_000);

@@ -173,6 +173,20 @@ describe("the whole voyage, as a person would", () => {
     await person.byWords("Foot passengers for the 9:10");
   });
 
+  test("a request that fails where nothing else says so is told, and nothing goes", async () => {
+    await person.driver.executeScript(
+      `const real = window.fetch;
+       window.fetch = (url, init) => init?.method === "DELETE"
+         ? Promise.resolve(new Response(JSON.stringify({ type: "about:blank", title: "The disk is full.", status: 507 }), { status: 507, headers: { "content-type": "application/problem+json" } }))
+         : real(url, init);`,
+    );
+    await person.click("Delete Foot passengers for the 9:10");
+    await person.sees("The disk is full.");
+    await person.byWords("Foot passengers for the 9:10");
+    await person.driver.navigate().refresh();
+    await person.byWords("Foot passengers for the 9:10");
+  });
+
   test("the browser logged no error of the program", async () => {
     const own = (await person.errors()).filter((e) => !/status of 4(09|22|10)/.test(e));
     expect(own).toEqual([]);

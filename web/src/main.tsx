@@ -7,8 +7,10 @@ import { applyTheme } from "./ui/theme.ts";
 import "./styles.css";
 
 // A request that fails where nothing else says so (deleting, exporting, stopping a run) is told, not swallowed.
-window.addEventListener("unhandledrejection", ({ reason }) => {
-  if (reason instanceof ApiProblem) announce(reason.message, true);
+window.addEventListener("unhandledrejection", (event) => {
+  if (!(event.reason instanceof ApiProblem)) return;
+  event.preventDefault();
+  announce(event.reason.message, true);
 });
 
 applyTheme();

@@ -2,16 +2,23 @@ import { ContextMenu } from "radix-ui";
 import { Keys } from "../commands/Palette.tsx";
 import { perform } from "../commands/commandStore.ts";
 import { buildCommands } from "./buildCommands.ts";
+import { useBuild } from "./buildStore.ts";
 
 /** The context menu of the floor: commands that can be done to what is selected. */
 export function FloorMenu() {
   return (
     <ContextMenu.Portal>
-      <ContextMenu.Content className="panel float z-40 min-w-60 p-1" onCloseAutoFocus={(event) => event.preventDefault()}>
+      <ContextMenu.Content className="panel float z-40 min-w-60 p-1" onCloseAutoFocus={backToFloor}>
         <Entries />
       </ContextMenu.Content>
     </ContextMenu.Portal>
   );
+}
+
+/** Keys go on where the menu was opened; quick-add, if the menu opened it, keeps them. */
+function backToFloor(event: Event): void {
+  event.preventDefault();
+  if (!useBuild.getState().quickAdd) document.querySelector<HTMLElement>("[data-testid=floor]")?.focus();
 }
 
 /** Mounted when the menu opens, so that it offers what can be done then. */

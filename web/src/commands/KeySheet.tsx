@@ -21,7 +21,7 @@ export function KeySheet() {
     <Dialog.Root open={open === "keys"} onOpenChange={(next) => !next && show(undefined)}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/15" />
-        <Dialog.Content aria-describedby={undefined} className="panel float fixed top-[8vh] left-1/2 z-50 max-h-[84vh] w-[760px] -translate-x-1/2 overflow-y-auto p-5">
+        <Dialog.Content aria-describedby={undefined} className="panel float fixed top-[4vh] left-1/2 z-50 max-h-[92vh] w-[760px] -translate-x-1/2 overflow-y-auto p-5">
           <div className="flex items-center justify-between pb-2">
             <Dialog.Title className="text-lg">Keys</Dialog.Title>
             <Dialog.Close className="button button-quiet" aria-label="Close"><X size={16} /></Dialog.Close>
