@@ -41,7 +41,7 @@ test("a model of twelve elements is built by keyboard alone, undone to nothing a
     if (i % 2 === 0) await person.press("a", name.replace(/ \d+$/, ""), Key.ENTER);
     else {
       await person.chord(Key.CONTROL, "k");
-      await person.sees("Stop placing");
+      await person.sees("Give up dragging");
       await person.press(`add ${name.replace(/ \d+$/, "").toLowerCase()}`, Key.ENTER);
     }
     await person.onFloor(name);
@@ -136,6 +136,20 @@ test("elements are copied to another study with their links, arranged, locked, a
   expect((await saved()).designs[0].elements).toHaveLength(2);
 });
 
+test("Escape in the middle of a drag puts everything back", async () => {
+  const { person } = stage;
+  await person.go(stage.server.url);
+  await person.click("Foot passengers for the 9:10");
+  const before = await person.onFloor("Ticket machine");
+  const at = (dx: number) => ({ x: Math.round(before.x + dx), y: Math.round(before.y), duration: 50 });
+  await person.driver.actions().move(at(0)).press().move(at(40)).move(at(80)).perform();
+  await person.driver.wait(async () => (await person.onFloor("Ticket machine")).x > before.x + 50, 5000, "It was not dragged");
+  await person.driver.actions().sendKeys(Key.ESCAPE).perform();
+  await person.driver.wait(async () => Math.abs((await person.onFloor("Ticket machine")).x - before.x) < 1, 5000, "It was not put back");
+  await person.driver.actions().move(at(120)).release().perform();
+  expect(Math.abs((await person.onFloor("Ticket machine")).x - before.x)).toBeLessThan(1);
+});
+
 test("the context menu offers what can be done to what lies under the pointer; ? shows the keys", async () => {
   const { person } = stage;
   await person.go(stage.server.url);
@@ -202,7 +216,7 @@ test.each(["chart", "night"])("assistive technology finds no serious fault in an
   await check("ledger");
   await person.press("t");
   await person.chord(Key.CONTROL, "k");
-  await person.sees("Stop placing");
+  await person.sees("Give up dragging");
   await check("commands");
   await person.press(Key.ESCAPE);
   for (const stageName of ["Frame", "Watch", "Check", "Measure", "Compare", "Tell"]) {

@@ -33,7 +33,7 @@ type Gesture =
 /** The floor of the Build stage: draws the design and turns what hands do into edits. */
 export function BuildFloor({ study, design }: { study: Study; design: Design }) {
   const { view, size, setView } = useView();
-  const { selection, select, changeDesign } = useStudy();
+  const { selection, select, changeDesign, undo } = useStudy();
   const { placing, stopPlacing, openQuickAdd } = useBuild();
   const compilation = useCompiled();
   const [gesture, setGesture] = useState<Gesture>();
@@ -243,6 +243,12 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
         if (source && made && kindOf({ kind }).hasWayIn) changeDesign(`Link ${source.name}`, (d) => void addLink(d, source.id, made));
       },
       linkTo: link,
+      giveUp() {
+        if (!gesture) return false;
+        setGesture(undefined);
+        if ((gesture.kind === "move" && gesture.moved) || gesture.kind === "bend" || gesture.kind === "line bend") undo();
+        return true;
+      },
     });
   });
 

@@ -103,10 +103,11 @@ export const buildCommands: readonly Command[] = [
   { id: "select-settings", label: "Select all with the same settings", group: "Select", menu: true, refusal: needs(1), run: () => selectAlike("settings") },
   {
     id: "let-go",
-    label: "Stop placing, or select nothing",
+    label: "Give up dragging or placing, or select nothing",
     group: "Select",
     keys: ["Escape"],
     run() {
+      if (floorCommands.giveUp()) return;
       if (useBuild.getState().placing) useBuild.getState().stopPlacing();
       else useStudy.getState().select([]);
     },

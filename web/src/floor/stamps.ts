@@ -27,5 +27,7 @@ export function stampSymbol(ctx: Canvas, element: Element, x: number, y: number,
     stamps.set(key, stamp);
   }
   const ratio = pixels / scale;
-  ctx.drawImage(stamp, x - width * scale, y - height * scale, stamp.width / ratio, stamp.height / ratio);
+  // On whole pixels of the screen, or thin lines blur.
+  const whole = (value: number) => Math.round(value * ratio) / ratio;
+  ctx.drawImage(stamp, whole(x - width * scale), whole(y - height * scale), stamp.width / ratio, stamp.height / ratio);
 }
