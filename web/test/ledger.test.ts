@@ -49,7 +49,7 @@ test("cells refuse what they cannot hold, and say why", () => {
 
 test("a block with column names changes rows of the same name and adds the others, placed apart", () => {
   const { study, design, a } = smallStudy();
-  const block = plan(study, "station", readBlock("Time\tName\tUnknown\n3 min\tdesk 2\tx\n4 min\tDesk 11\tx\n5 min\tDesk 12\tx\n"));
+  const block = plan(study, "station", readBlock("Time\tName\tUnknown\n3 min\tdesk 2\tx\n4 min\tDesk 11\tx\n5 min\tDesk 12\tx\n").cells);
   expect(block).toMatchObject({ changed: 1, added: 2, refusals: [] });
   expect(block.columns.map((c) => c?.id)).toEqual(["time", "name", undefined]);
   expect(names(design)).toHaveLength(4); // planning changes nothing
@@ -95,8 +95,13 @@ test("rows are filtered by every word, and sorted with numbers as numbers", () =
 
 test("blocks survive the way through a spreadsheet or a file", () => {
   const cells = [["Name", "Note"], ["Gate, north", 'says "wait"'], ["Tab\there", "two\nlines"], ["ünï", "1;2"]];
-  expect(readBlock(writeBlock(cells))).toEqual(cells);
-  expect(readBlock(writeCsv(cells.filter((row) => !row[0].includes("\t"))))).toEqual(cells.filter((row) => !row[0].includes("\t")));
-  expect(readBlock("a;b\n1;2\n")).toEqual([["a", "b"], ["1", "2"]]);
-  expect(readBlock("\n \n")).toEqual([]);
+  expect(readBlock(writeBlock(cells))).toEqual({ cells });
+  const forFile = cells.filter((row) => !row[0].includes("\t"));
+  expect(readBlock(writeCsv(forFile))).toEqual({ cells: forFile });
+  expect(readBlock("a;b\n1;2\n")).toEqual({ cells: [["a", "b"], ["1", "2"]] });
+});
+
+test("text that is no block says why", () => {
+  expect(readBlock("\n \n").problem).toMatch(/no cells/);
+  expect(readBlock('Name,Note\nGate,"open\nRoad,x').problem).toMatch(/quotation mark in row 2 is not closed/);
 });

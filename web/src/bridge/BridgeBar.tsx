@@ -1,15 +1,14 @@
 import { DropdownMenu } from "radix-ui";
 import { Copy, Pencil, Search, Trash2 } from "lucide-react";
-import { Link, NavLink, useLocation, useNavigate } from "react-router";
+import { Link, NavLink, useNavigate } from "react-router";
 import { useRuns } from "../state/runs.ts";
 import { useDesign, useStudy } from "../state/study.ts";
-import { announce } from "../ui/announce.ts";
 import { Mark } from "../ui/Mark.tsx";
 import { useCommands } from "../commands/commandStore.ts";
 import { Keys } from "../commands/Palette.tsx";
 import { RunButton } from "./RunButton.tsx";
 import { STAGES } from "./stages.ts";
-import { copyShownDesign } from "./studyCommands.ts";
+import { copyShownDesign, deleteShownDesign, renameShownDesign } from "./studyCommands.ts";
 
 /** The one line at the top: study, design, stages, what is saved, and the run. */
 export function BridgeBar() {
@@ -60,10 +59,9 @@ function StudyName({ name }: { name: string }) {
 }
 
 function DesignSwitcher() {
-  const { history, showDesign, change, undo } = useStudy();
+  const { history, showDesign } = useStudy();
   const design = useDesign();
   const navigate = useNavigate();
-  const { pathname } = useLocation();
   if (!history || !design) return null;
   const { designs } = history.present;
   const item = "flex cursor-pointer items-center gap-2 rounded-md px-2 py-1.5 outline-none data-[highlighted]:bg-water data-[disabled]:text-soft";
@@ -91,21 +89,14 @@ function DesignSwitcher() {
           </DropdownMenu.Item>
           <DropdownMenu.Item
             className={item}
-            onSelect={() => {
-              useStudy.getState().select([]);
-              if (!pathname.endsWith("/build")) void navigate(pathname.replace(/[^/]+$/, "build"));
-              setTimeout(() => document.querySelector<HTMLTextAreaElement>("[data-field=design-name] textarea")?.select(), 200);
-            }}
+            onSelect={() => renameShownDesign(navigate)}
           >
             <Pencil size={14} /> Rename on its card
           </DropdownMenu.Item>
           <DropdownMenu.Item
             className={item}
             disabled={designs.length === 1}
-            onSelect={() => {
-              change(`Delete ${design.name}`, (s) => void (s.designs = s.designs.filter((d) => d.id !== design.id)));
-              announce(`${design.name} deleted.`, false, { label: "Undo", run: undo });
-            }}
+            onSelect={deleteShownDesign}
           >
             <Trash2 size={14} /> Delete this design
           </DropdownMenu.Item>

@@ -2,11 +2,11 @@ import { fingerprint } from "@busy-harbor/core";
 import { useNavigate } from "react-router";
 import { useRuns } from "../state/runs.ts";
 import { useDesign, useStudy } from "../state/study.ts";
-import { announce } from "../ui/announce.ts";
+import { runShownDesign } from "./runShownDesign.ts";
 
 /** Starts a run of the design on screen, and shows how far it is. */
 export function RunButton() {
-  const { runs, start } = useRuns();
+  const runs = useRuns((s) => s.runs);
   const design = useDesign();
   const study = useStudy((s) => s.history?.present);
   const studyId = useStudy((s) => s.id);
@@ -15,11 +15,6 @@ export function RunButton() {
   const active = runs.find((r) => (r.state === "running" || r.state === "queued") && r.designId === design.id);
   const latest = runs.find((r) => r.designId === design.id && r.state === "done");
   const stale = latest !== undefined && latest.fingerprint !== fingerprint(design, study.run);
-  const run = async () => {
-    void navigate(`/study/${studyId}/measure`);
-    const started = await start(design.id);
-    if (!started) announce(useRuns.getState().refusal?.message ?? "The run could not be started.", true);
-  };
   if (active) {
     const share = active.finished / active.settings.replications;
     return (
@@ -30,7 +25,7 @@ export function RunButton() {
     );
   }
   return (
-    <button className="button button-main shrink-0" data-testid="run" title={stale ? "The design has changed since its latest run" : "Run replications of this design"} onClick={() => void run()}>
+    <button className="button button-main shrink-0" data-testid="run" title={stale ? "The design has changed since its latest run" : "Run replications of this design"} onClick={() => void runShownDesign(navigate)}>
       Run {study.run.replications}
       {stale ? " again" : ""}
     </button>

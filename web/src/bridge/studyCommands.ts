@@ -1,13 +1,14 @@
 import { kindOf } from "@busy-harbor/core";
 import type { NavigateFunction } from "react-router";
 import { goToElement } from "../build/buildCommands.ts";
+import { useBuild } from "../build/buildStore.ts";
 import { type Command, ELEMENTS } from "../commands/command.ts";
 import { useCommands } from "../commands/commandStore.ts";
 import { copyDesign } from "../state/edits.ts";
-import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { THEME_LABELS, THEMES, useTheme } from "../ui/theme.ts";
+import { runShownDesign } from "./runShownDesign.ts";
 import { STAGES } from "./stages.ts";
 
 /** What can be done at every stage of an open study. */
@@ -30,10 +31,12 @@ export function studyCommands(navigate: NavigateFunction): readonly Command[] {
       id: "run",
       label: `Run ${history.present.run.replications} replications of ${design?.name ?? "this design"}`,
       group: "Designs",
-      run: () => void useRuns.getState().start(designId),
+      run: () => void runShownDesign(navigate),
     },
     ...designs.filter((d) => d.id !== designId).map((d): Command => ({ id: `design-${d.id}`, label: `Show ${d.name}`, group: "Designs", run: () => showDesign(d.id) })),
     { id: "copy-design", label: "Copy this design", group: "Designs", run: copyShownDesign },
+    { id: "rename-design", label: "Rename this design", group: "Designs", run: () => renameShownDesign(navigate) },
+    { id: "delete-design", label: "Delete this design", group: "Designs", refusal: () => (designs.length > 1 ? undefined : "A study keeps at least one design."), run: deleteShownDesign },
     ...(design?.elements ?? []).map((element): Command => ({
       id: `element-${element.id}`,
       label: element.name,
@@ -64,4 +67,20 @@ export function copyShownDesign(): void {
   change(`Copy ${design.name}`, (s) => void (copy = copyDesign(s, design.id)));
   showDesign(copy);
   announce(`${design.name} copied. Changes now go to the copy.`);
+}
+
+/** Goes to the name of the design on its card. */
+export function renameShownDesign(navigate: NavigateFunction): void {
+  const { id, select } = useStudy.getState();
+  select([]);
+  useBuild.setState({ focusField: "design-name" });
+  void navigate(`/study/${id}/build`);
+}
+
+export function deleteShownDesign(): void {
+  const { history, designId, change, undo } = useStudy.getState();
+  const design = history?.present.designs.find((d) => d.id === designId);
+  if (!design) return;
+  change(`Delete ${design.name}`, (s) => void (s.designs = s.designs.filter((d) => d.id !== design.id)));
+  announce(`${design.name} deleted.`, false, { label: "Undo", run: undo });
 }

@@ -34,7 +34,8 @@ type Gesture =
 export function BuildFloor({ study, design }: { study: Study; design: Design }) {
   const { view, size, setView } = useView();
   const { selection, select, changeDesign, undo } = useStudy();
-  const { placing, stopPlacing, openQuickAdd } = useBuild();
+  const placing = useBuild((s) => s.placing);
+  const { stopPlacing, openQuickAdd } = useBuild.getState();
   const compilation = useCompiled();
   const [gesture, setGesture] = useState<Gesture>();
   const [hovered, setHovered] = useState<string>();
@@ -246,7 +247,8 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
       giveUp() {
         if (!gesture) return false;
         setGesture(undefined);
-        if ((gesture.kind === "move" && gesture.moved) || gesture.kind === "bend" || gesture.kind === "line bend") undo();
+        // Only what this gesture has done, which may be several steps, or nothing yet.
+        if ("key" in gesture) while (useStudy.getState().history?.past.at(-1)?.mergeKey === `${design.id}/${gesture.key}`) undo();
         return true;
       },
     });

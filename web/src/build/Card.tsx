@@ -9,6 +9,7 @@ import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
 import { DesignCard } from "./DesignCard.tsx";
 import { ChoiceRow, LengthRow, NameRow, Section, TextRow } from "./fields.tsx";
+import { showLength } from "./length.ts";
 import { ProblemList } from "./ProblemList.tsx";
 import { deleteSelection } from "./selection.ts";
 import { SeveralCard } from "./SeveralCard.tsx";
@@ -108,6 +109,7 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
             <ChoiceRow
               name="entityType"
               label="Entity type"
+              was={design.entityTypes.find((t) => t.id === was("entityType"))?.name}
               value={element.entityType}
               choices={[...(design.entityTypes.some((t) => t.id === element.entityType) ? [] : [[element.entityType, "choose …"] as const]), ...design.entityTypes.map((t) => [t.id, t.name] as const)]}
               problems={of("entityType")}
@@ -133,6 +135,7 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
             <ChoiceRow
               name="whenFull"
               label="When full"
+              was={was("whenFull")}
               value={element.whenFull}
               choices={[["wait", "wait at the place before"], ["lose", "leave the system, lost"]]}
               problems={of("whenFull")}
@@ -144,7 +147,7 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
       {"wayOut" in element && (
         <Section title="Way out">
           {ways.length > 1 && (
-            <ChoiceRow name="wayOut" label="Choose" value={element.wayOut} choices={WAYS_OUT.map((w) => [w, WAY_OUT_LABELS[w]] as const)} problems={of("wayOut")} onChange={(v) => set("wayOut", v, "way out")} />
+            <ChoiceRow name="wayOut" label="Choose" was={was("wayOut")} value={element.wayOut} choices={WAYS_OUT.map((w) => [w, WAY_OUT_LABELS[w]] as const)} problems={of("wayOut")} onChange={(v) => set("wayOut", v, "way out")} />
           )}
           {ways.length === 0 && <p className="text-soft">None yet. Drag from its edge to another element, or press L.</p>}
           {ways.map((link) => (
@@ -152,7 +155,7 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
           ))}
         </Section>
       )}
-      <Place element={element} study={study} />
+      <Place element={element} original={original} study={study} />
       <WhereUsed element={element} design={design} />
       <LatestMeasures element={element} study={study} design={design} />
       <DeleteButton label="Delete" />
@@ -161,13 +164,14 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
 }
 
 /** Where the element stands, typed to the millimetre. */
-function Place({ element, study }: { element: Element; study: Study }) {
+function Place({ element, original, study }: { element: Element; original: Element | undefined; study: Study }) {
   const { changeDesign } = useStudy();
   const axis = (label: string, index: 0 | 1) => (
     <LengthRow
       name={`at-${label}`}
       label={label}
       metres={element.at[index]}
+      was={original && original.at[index] !== element.at[index] ? showLength(original.at[index], study.units) : undefined}
       units={study.units}
       onChange={(metres) =>
         changeDesign(`Move ${element.name}`, (d) => {
@@ -264,6 +268,8 @@ function LinkCard({ link, design, study, model, problems }: { link: Link; design
       if (target) Object.assign(target, { [field]: value });
     }, `${link.id}/${field}`);
   const of = (field: string) => problems.filter((p) => p.field === field);
+  const original = study.designs.find((d) => d.id === design.copiedFrom)?.links.find((l) => l.id === link.id);
+  const was = (field: "kind" | "time" | "length" | "share" | "condition") => (original && original[field] !== link[field] ? original[field] : undefined);
   const points = drawnLinks(design).get(link.id);
   const { symbol, factor } = displayUnit(LENGTH, study.units);
   const drawn = `${formatNumber(polylineLength(points ?? []) / factor)} ${symbol}`;
@@ -271,13 +277,13 @@ function LinkCard({ link, design, study, model, problems }: { link: Link; design
   return (
     <>
       {general.length > 0 && <ProblemList problems={general} />}
-      <ChoiceRow name="kind" label="Kind" value={link.kind} choices={[["direct", "direct, no time"], ["timed", "timed"], ["walkway", "walkway"]]} problems={[]} onChange={(v) => set("kind", v)} />
-      {link.kind === "timed" && <TextRow name="time" label="Time" help={LINK_FIELDS.time.help} value={link.time} problems={of("time")} sample={sampleOf(way?.settings.get("time"))} onChange={(v) => set("time", v)} />}
+      <ChoiceRow name="kind" was={was("kind")} label="Kind" value={link.kind} choices={[["direct", "direct, no time"], ["timed", "timed"], ["walkway", "walkway"]]} problems={[]} onChange={(v) => set("kind", v)} />
+      {link.kind === "timed" && <TextRow name="time" was={was("time")} label="Time" help={LINK_FIELDS.time.help} value={link.time} problems={of("time")} sample={sampleOf(way?.settings.get("time"))} onChange={(v) => set("time", v)} />}
       {link.kind === "walkway" && (
-        <TextRow name="length" label="Length" help={LINK_FIELDS.length.help} placeholder={`${drawn}, as drawn`} value={link.length} problems={of("length")} sample={`drawn ${drawn}; walked at the entity type's speed`} onChange={(v) => set("length", v)} />
+        <TextRow name="length" was={was("length")} label="Length" help={LINK_FIELDS.length.help} placeholder={`${drawn}, as drawn`} value={link.length} problems={of("length")} sample={`drawn ${drawn}; walked at the entity type's speed`} onChange={(v) => set("length", v)} />
       )}
-      {source && "wayOut" in source && source.wayOut === "share" && <TextRow name="share" label="Share" help={LINK_FIELDS.share.help} placeholder="even, or the rest" value={link.share} problems={of("share")} onChange={(v) => set("share", v)} />}
-      {source && "wayOut" in source && source.wayOut === "condition" && <TextRow name="condition" label="Condition" help={LINK_FIELDS.condition.help} placeholder="otherwise" value={link.condition} problems={of("condition")} onChange={(v) => set("condition", v)} />}
+      {source && "wayOut" in source && source.wayOut === "share" && <TextRow name="share" was={was("share")} label="Share" help={LINK_FIELDS.share.help} placeholder="even, or the rest" value={link.share} problems={of("share")} onChange={(v) => set("share", v)} />}
+      {source && "wayOut" in source && source.wayOut === "condition" && <TextRow name="condition" was={was("condition")} label="Condition" help={LINK_FIELDS.condition.help} placeholder="otherwise" value={link.condition} problems={of("condition")} onChange={(v) => set("condition", v)} />}
       <p className="py-1.5 text-xs text-soft">Drag the line to bend it; double-click a bend to take it out.</p>
       <DeleteButton label="Delete" />
     </>

@@ -5,7 +5,8 @@ import { SymbolIcon } from "./SymbolIcon.tsx";
 
 /** The row of element symbols: a click takes one to the floor, Enter puts it in the middle. */
 export function Dock() {
-  const { placing, startPlacing, stopPlacing } = useBuild();
+  const placing = useBuild((s) => s.placing);
+  const { startPlacing, stopPlacing } = useBuild.getState();
   const { size } = useView();
   return (
     <div role="toolbar" aria-label="Elements to place" className="panel float flex gap-1 px-3 py-1.5">

@@ -5,7 +5,8 @@ import { floorCommands, useBuild } from "./buildStore.ts";
 
 /** The small search box at the pointer: type, Enter, it is there. Also links to an existing element. */
 export function QuickAdd({ design }: { design: Design }) {
-  const { quickAdd, closeQuickAdd } = useBuild();
+  const quickAdd = useBuild((s) => s.quickAdd);
+  const { closeQuickAdd } = useBuild.getState();
   if (!quickAdd) return null;
   const { at, from, linkOnly } = quickAdd;
   const source = design.elements.find((e) => e.id === from);

@@ -7,10 +7,13 @@ import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { useLedger } from "../ledger/ledgerStore.ts";
 import { floorCommands, useBuild } from "./buildStore.ts";
-import { copySelection, deleteSelection, duplicateSelection, pasteText, selectAlike, selected, setLocked } from "./selection.ts";
+import { copySelection, deleteSelection, duplicateSelection, pasteFromClipboard, selectAlike, selected, setLocked } from "./selection.ts";
 
 /** Room that the card, the dock and the rulers take from the floor. */
 export const INSETS: Insets = { top: 44, right: 380, bottom: 120, left: 48 };
+
+/** Words marked on the page are what a person means to copy. */
+const textIsSelected = () => window.getSelection()?.isCollapsed === false;
 
 const count = () => selected()?.elements.length ?? 0;
 const needs = (least: number) => () => (count() >= least ? undefined : least === 1 ? "Select an element first." : `Select ${least} elements or more first.`);
@@ -87,7 +90,7 @@ export function goToElement(id: string): void {
 /** What can be done on the Build stage. */
 export const buildCommands: readonly Command[] = [
   { id: "delete", label: "Delete", group: "Edit", keys: ["Delete", "Backspace"], menu: true, refusal: needsAny, run: deleteSelection },
-  { id: "copy", label: "Copy", group: "Edit", keys: ["Ctrl C"], menu: true, refusal: needs(1), run: () => void copySelection() },
+  { id: "copy", label: "Copy", group: "Edit", keys: ["Ctrl C"], menu: true, refusal: needs(1), yields: textIsSelected, run: () => void copySelection() },
   { id: "cut", label: "Cut", group: "Edit", keys: ["Ctrl X"], refusal: needs(1), run: () => copySelection() && deleteSelection() },
   {
     id: "paste",
@@ -95,7 +98,7 @@ export const buildCommands: readonly Command[] = [
     group: "Edit",
     keys: ["Ctrl V"],
     menu: true,
-    run: () => void (navigator.clipboard?.readText().catch(() => "") ?? Promise.resolve("")).then(pasteText),
+    run: () => void pasteFromClipboard(),
   },
   { id: "duplicate", label: "Duplicate", group: "Edit", keys: ["Ctrl D"], menu: true, refusal: needs(1), run: duplicateSelection },
   { id: "select-all", label: "Select all elements", group: "Select", keys: ["Ctrl A"], run: () => useStudy.getState().select(selected()?.design.elements.map((e) => e.id) ?? []) },

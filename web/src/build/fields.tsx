@@ -114,7 +114,7 @@ export function NameRow({ value, onChange, problems, ...row }: RowProps & { valu
 export function LengthRow({ metres, units, onChange, ...row }: Omit<RowProps, "problems"> & { metres: number; units: Study["units"]; onChange: (metres: number) => void }) {
   const [typed, setTyped] = useState<string>();
   const bad = typed !== undefined && readLength(typed, units) === undefined;
-  const problem: Problem = { code: "bad-length", severity: "error", path: [], message: "This is not a length.", hint: `Write it as ${showLength(metres, units)}.` };
+  const problem: Problem = { code: "bad-length", severity: "error", path: [], message: "This is not a length, or too far away.", hint: `Write it as ${showLength(metres, units)}.` };
   return (
     <div onBlur={() => !bad && setTyped(undefined)}>
       <TextRow
@@ -124,15 +124,12 @@ export function LengthRow({ metres, units, onChange, ...row }: Omit<RowProps, "p
         onChange={(next) => {
           setTyped(next);
           const length = readLength(next, units);
-          if (length !== undefined && Math.abs(length) <= MOST_METRES) onChange(length);
+          if (length !== undefined) onChange(length);
         }}
       />
     </div>
   );
 }
-
-/** Farthest from the origin that the study file takes. */
-const MOST_METRES = 1e7;
 
 export function ChoiceRow<T extends string>({ value, choices, onChange, ...row }: RowProps & { value: T; choices: readonly (readonly [value: T, label: string])[]; onChange: (value: T) => void }) {
   return (

@@ -44,7 +44,10 @@ export function deleteSelection(): void {
   announce(said, false, undoAction);
 }
 
-/** The last part copied, for browsers that keep the clipboard to themselves; shared by tabs. */
+/**
+ * The last part copied, shared by the tabs of this browser. Reading the system's clipboard
+ * needs a permission, so it is asked only where nothing was copied here.
+ */
 const CLIPBOARD_KEY = "busy-harbor-clipboard";
 
 export function copySelection(): boolean {
@@ -52,18 +55,22 @@ export function copySelection(): boolean {
   const part = now && cutOut(now.design, now.ids);
   if (!part) return false;
   const text = writePart(part);
+  const inSystem = navigator.clipboard?.writeText(text) ?? Promise.reject(new Error("no clipboard"));
+  const copied = () => announce(`${counted(part.elements.length, "element")} copied.`);
   try {
     localStorage.setItem(CLIPBOARD_KEY, text);
+    inSystem.catch(() => undefined);
+    copied();
   } catch {
-    // Too large for the browser's store: the system clipboard must do.
+    // Too large for the browser's store: the system's clipboard must do.
+    localStorage.removeItem(CLIPBOARD_KEY);
+    inSystem.then(copied, () => announce("These could not be copied: they are too many for this browser's store, and it keeps the clipboard closed.", true));
   }
-  navigator.clipboard?.writeText(text).catch(() => undefined);
-  announce(`${counted(part.elements.length, "element")} copied.`);
   return true;
 }
 
-export function pasteText(text: string): void {
-  const part = readPart(text) ?? readPart(localStorage.getItem(CLIPBOARD_KEY) ?? "");
+export async function pasteFromClipboard(): Promise<void> {
+  const part = readPart(localStorage.getItem(CLIPBOARD_KEY) ?? (await navigator.clipboard?.readText().catch(() => "")) ?? "");
   if (!part) return announce("The clipboard holds no elements. Select some and press Ctrl C.");
   const { view, size } = useView.getState();
   const { pointer } = useBuild.getState();

@@ -11,6 +11,8 @@ export interface Command {
   readonly refusal?: () => string | undefined;
   /** Its keys work while a person types in a field. */
   readonly whileTyping?: boolean;
+  /** Whether its keys are left to the browser just now. */
+  readonly yields?: () => boolean;
   /** Stands in the context menu of the floor. */
   readonly menu?: boolean;
   readonly run: () => void;

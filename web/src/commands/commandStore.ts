@@ -43,7 +43,7 @@ export function useCommandKeys(): void {
       if (event.defaultPrevented || event.isComposing) return;
       const typing = isTyping(event.target);
       const command = allCommands().find((c) => (!typing || c.whileTyping) && c.keys?.some((keys) => matches(keys, event)));
-      if (!command) return;
+      if (!command || command.yields?.()) return;
       event.preventDefault();
       perform(command);
     };

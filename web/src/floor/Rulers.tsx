@@ -1,8 +1,8 @@
 import { findUnit, type Study } from "@busy-harbor/core";
+import { roundStep } from "./view.ts";
 import { useView } from "./viewStore.ts";
 
-/** Distances between numbered marks, in the study's unit of length. */
-const STEPS = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000];
+/** Least distance between numbered marks. */
 const LEAST_PIXELS = 56;
 const WIDTH = 20;
 
@@ -11,7 +11,7 @@ export function Rulers({ units }: { units: Study["units"] }) {
   const { view, size } = useView();
   if (size.width === 0) return null;
   const factor = findUnit(units.length)!.factor;
-  const step = STEPS.find((s) => s * factor * view.scale >= LEAST_PIXELS) ?? STEPS.at(-1)!;
+  const step = roundStep(factor * view.scale, LEAST_PIXELS);
   const pixels = step * factor * view.scale;
   const marks = (middle: number, length: number) => {
     const first = middle - length / 2 / view.scale;

@@ -2,15 +2,16 @@ import type { Study } from "@busy-harbor/core";
 import { findUnit } from "@busy-harbor/core";
 import { Maximize, Minus, Plus } from "lucide-react";
 import { useView } from "./viewStore.ts";
-import { zoomAt } from "./view.ts";
+import { roundStep, zoomAt } from "./view.ts";
 
-const STEPS = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000];
+/** Least width of a part of the bar. */
+const LEAST_PIXELS = 32;
 
 /** Scale bar in the study's unit of length, and buttons to zoom and fit. */
 export function ScaleBar({ units, onFit }: { units: Study["units"]; onFit: () => void }) {
   const { view, size, setView } = useView();
   const factor = findUnit(units.length)!.factor;
-  const step = STEPS.find((s) => s * factor * view.scale >= 32) ?? STEPS.at(-1)!;
+  const step = roundStep(factor * view.scale, LEAST_PIXELS);
   const part = step * factor * view.scale;
   const zoom = (by: number) => setView(zoomAt(view, size, [size.width / 2, size.height / 2], by));
   const marks = [0, step, 2 * step, 4 * step];

@@ -36,11 +36,15 @@ export interface Scene {
 /** Which part of a scene to draw: all of it, or the resting part without some elements and links, or only those with what is at hand. */
 export type Part = { readonly draw: "all" } | { readonly draw: "resting" | "at hand"; readonly moved: ReadonlySet<string> };
 
+const NOTHING: ReadonlySet<string> = new Set();
+
 export function drawScene(ctx: Canvas, scene: Scene, part: Part = { draw: "all" }): void {
   const { view, size } = scene;
   if (part.draw === "at hand") {
     const hand = new Set([...part.moved, ...scene.selection, ...(scene.hovered ? [scene.hovered] : [])]);
-    const apart = takeApart(scene, hand, "within");
+    const { elements, links } = scene.design;
+    // Links of what is only selected rest where they are; those of what has moved do not.
+    const apart: Apart = { ...scene, elements: elements.filter((e) => hand.has(e.id)), links: links.filter((l) => hand.has(l.id) || touches(l, part.moved)) };
     drawPosts(ctx, apart);
     drawLinks(ctx, apart);
     for (const element of apart.elements) drawElement(ctx, element, scene);
@@ -52,7 +56,7 @@ export function drawScene(ctx: Canvas, scene: Scene, part: Part = { draw: "all" 
     }
     if (scene.grid) drawGrid(ctx, view, size);
     drawPlan(ctx, scene.plan, view, size);
-    const resting = part.draw === "all" ? { ...scene, elements: scene.design.elements, links: scene.design.links } : takeApart(scene, part.moved, "without");
+    const resting = without(scene, part.draw === "all" ? NOTHING : part.moved);
     drawPosts(ctx, resting);
     drawLinks(ctx, resting);
     for (const element of resting.elements) drawElement(ctx, element, scene);
@@ -80,15 +84,12 @@ export function drawScene(ctx: Canvas, scene: Scene, part: Part = { draw: "all" 
 /** A scene of some of the design's elements and links only. */
 type Apart = Scene & { readonly elements: readonly Element[]; readonly links: readonly Link[] };
 
-/** The scene within a set of elements and links, or without it. A link within has itself or one of its ends in the set. */
-function takeApart(scene: Scene, ids: ReadonlySet<string>, side: "within" | "without"): Apart {
+const touches = (link: Link, ids: ReadonlySet<string>): boolean => ids.has(link.id) || ids.has(link.from) || ids.has(link.to);
+
+/** The scene without some elements and links, and without the links of those elements. */
+function without(scene: Scene, ids: ReadonlySet<string>): Apart {
   const { elements, links } = scene.design;
-  const within = side === "within";
-  return {
-    ...scene,
-    elements: elements.filter((e) => ids.has(e.id) === within),
-    links: links.filter((l) => (ids.has(l.id) || ids.has(l.from) || ids.has(l.to)) === within),
-  };
+  return { ...scene, elements: elements.filter((e) => !ids.has(e.id)), links: links.filter((l) => !touches(l, ids)) };
 }
 
 function drawGuides(ctx: Canvas, { x, y }: Guides, view: View, size: Size): void {

@@ -62,3 +62,8 @@ export function gridStep(view: View): number {
 }
 
 export const snap = ([x, y]: Point, step: number): Point => [Math.round(x / step) * step, Math.round(y / step) * step];
+
+const ROUND_STEPS = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 20_000];
+
+/** The least round number of units that takes so many pixels, for scales and rulers. */
+export const roundStep = (pixelsPerUnit: number, leastPixels: number): number => ROUND_STEPS.find((step) => step * pixelsPerUnit >= leastPixels) ?? ROUND_STEPS[ROUND_STEPS.length - 1];

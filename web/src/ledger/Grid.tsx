@@ -170,8 +170,8 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
   const paste = (event: ClipboardEvent) => {
     if (edited !== undefined) return;
     event.preventDefault();
-    const cells = readBlock(event.clipboardData.getData("text/plain"));
-    if (cells.length === 0) return announce("The clipboard holds no cells.");
+    const { cells, problem } = readBlock(event.clipboardData.getData("text/plain"));
+    if (problem) return announce(`The clipboard was not put in. ${problem}`, true);
     onPaste(cells, { row: range.top, column: range.left });
   };
 

@@ -54,11 +54,17 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
   const importRows = async (chosen: File | undefined) => {
     if (!chosen) return;
     if (chosen.size > MOST_BYTES) return announce("This file is larger than 16 MB. Split it, or take in fewer rows.", true);
-    const cells = readBlock(await chosen.text());
+    const { cells, problem } = readBlock(await chosen.text());
+    if (problem) return announce(`${chosen.name} was not taken in. ${problem}`, true);
     if (cells.length < 2) return announce("This file has no rows below a line of column names.", true);
     take(cells, { row: rows.length, column: 0 });
   };
-  const deletable = sheet.id !== "entityTypes" && rows.some((r) => selection.includes(r.id));
+  const selectedRows = sheet.id === "entityTypes" ? [] : rows.filter((r) => selection.includes(r.id)).map((r) => r.id);
+  const deleteRows = () => {
+    // What else is selected on the floor has no row here, and stays.
+    select(selectedRows);
+    deleteSelection();
+  };
 
   return (
     <section aria-label="Ledger" data-testid="ledger" className="relative z-10 flex shrink-0 flex-col border-t border-ink/40 bg-sheet" style={{ height: `min(${height}px, 80%)` }}>
@@ -112,7 +118,7 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
         <button className="button px-2!" onClick={addRow} title={`Add ${sheet.one}`}><Plus size={14} /> Row</button>
-        <button className="button px-2!" disabled={!deletable} onClick={deleteSelection} aria-label="Delete the selected rows" title="Delete the selected rows"><Trash2 size={14} /></button>
+        <button className="button px-2!" disabled={selectedRows.length === 0} onClick={deleteRows} aria-label="Delete the selected rows" title="Delete the selected rows"><Trash2 size={14} /></button>
         <button className="button px-2!" onClick={exportRows} aria-label="Export these rows as CSV" title="Export these rows as CSV"><Download size={14} /></button>
         <button className="button px-2!" onClick={() => file.current?.click()} aria-label="Take in rows from CSV" title="Take in rows from CSV: the first line names the columns, rows are matched by name"><Upload size={14} /></button>
         <input

@@ -2,13 +2,19 @@ import type { Design, Point, Problem, Study } from "@busy-harbor/core";
 import { compile } from "@busy-harbor/core";
 import { produce } from "immer";
 import Papa from "papaparse";
-import type { Column, Item, Sheet } from "./sheet.ts";
+import type { Column, Sheet } from "./sheet.ts";
 
-/** Reads a block of cells, as spreadsheets copy them (tabs) or write them (commas, semicolons). */
-export function readBlock(text: string): string[][] {
+/**
+ * Reads a block of cells, as spreadsheets copy them (tabs) or write them (commas,
+ * semicolons). `problem` says what is wrong with text that cannot be told apart into cells.
+ */
+export function readBlock(text: string): { readonly cells: string[][]; readonly problem?: string } {
   const tabs = text.includes("\t");
-  const { data } = Papa.parse<string[]>(text.replace(/\r?\n$/, ""), tabs ? { delimiter: "\t" } : { delimitersToGuess: [",", ";", "|"] });
-  return data.filter((row) => row.some((cell) => cell.trim() !== ""));
+  const { data, errors } = Papa.parse<string[]>(text.replace(/\r?\n$/, ""), tabs ? { delimiter: "\t" } : { delimitersToGuess: [",", ";", "|"] });
+  const quotes = errors.find((e) => e.type === "Quotes");
+  if (quotes) return { cells: [], problem: `A quotation mark in row ${(quotes.row ?? 0) + 1} is not closed, so its cells cannot be told apart. Close it, or leave it out.` };
+  const cells = data.filter((row) => row.some((cell) => cell.trim() !== ""));
+  return cells.length === 0 ? { cells, problem: "There are no cells in it." } : { cells };
 }
 
 /** The block as tab-separated text for a spreadsheet. */
@@ -57,61 +63,56 @@ export interface Target {
  * the active cell and on. Rows that there are none for are added.
  */
 export function planBlock(cells: readonly (readonly string[])[], { study, designId, sheet, rowIds, columns, row, column }: Target): BlockPlan {
-  const byLabel = (label: string) => sheet.columns.find((c) => c.label.toLowerCase() === label.trim().toLowerCase());
-  const heading = cells[0]?.map(byLabel) ?? [];
-  const headed = heading.some((c) => c) && heading.every((c, i) => c || cells[0][i].trim() === "" || heading.filter(Boolean).length > 1);
+  const heading = (cells[0] ?? []).map((text) => sheet.columns.find((c) => c.label.toLowerCase() === text.trim().toLowerCase()));
+  const known = heading.filter(Boolean).length;
+  const headed = known > 1 || (known === 1 && cells[0].every((text, i) => heading[i] || text.trim() === ""));
   const body = headed ? cells.slice(1) : cells;
   const goesTo = headed ? heading : (cells[0] ?? []).map((_, i) => columns[column + i] as Column | undefined);
   const nameAt = headed ? goesTo.findIndex((c) => c?.id === "name") : -1;
 
-  const refusals: Refusal[] = [];
-  let changed = 0;
-  let added = 0;
-  const apply = (design: Design, note?: { readonly refusals: Refusal[]; readonly ids: Set<string> }) => {
-    changed = 0;
-    added = 0;
+  const put = (design: Design): Outcome => {
+    const outcome: Outcome = { changed: [], added: [], refusals: [] };
+    const place = { design, units: study.units };
     body.forEach((line, i) => {
-      const wanted = nameAt >= 0 ? line[nameAt]?.trim().toLowerCase() : undefined;
-      const rows = sheet.rows(design);
-      let item: Item | undefined = headed ? (wanted ? rows.find((r) => "name" in r && r.name.toLowerCase() === wanted) : undefined) : rows.find((r) => r.id === rowIds[row + i]);
-      if (item) changed += 1;
-      else {
-        const made = sheet.add(design, freePlace(design, added));
-        if (typeof made === "string") {
-          note?.refusals.push({ row: i + 1, column: "", message: made });
-          return;
-        }
-        item = made;
-        added += 1;
-      }
-      note?.ids.add(item.id);
+      const name = nameAt >= 0 ? line[nameAt]?.trim().toLowerCase() : "";
+      const present = sheet.rows(design).find((r) => (headed ? name && "name" in r && r.name.toLowerCase() === name : r.id === rowIds[row + i]));
+      const item = present ?? sheet.add(design, freePlace(design, outcome.added.length));
+      if (typeof item === "string") return void outcome.refusals.push({ row: i + 1, column: "", message: item });
+      (present ? outcome.changed : outcome.added).push(item.id);
       line.forEach((text, c) => {
-        const target = goesTo[c];
-        const why = target?.write(item, text, { design, units: study.units });
-        if (why) note?.refusals.push({ row: i + 1, column: target!.label, message: why });
+        const why = goesTo[c]?.write(item, text, place);
+        if (why) outcome.refusals.push({ row: i + 1, column: goesTo[c]!.label, message: why });
       });
     });
+    return outcome;
   };
 
-  const touched = new Set<string>();
+  let outcome: Outcome = { changed: [], added: [], refusals: [] };
   const before = new Set(compile(study, designId).problems.map(key));
-  const after = produce(study, (draft) => apply(draft.designs.find((d) => d.id === designId)! as Design, { refusals, ids: touched }));
+  const after = produce(study, (draft) => void (outcome = put(draft.designs.find((d) => d.id === designId)! as Design)));
+  const { changed, added, refusals } = outcome;
+  const touched = new Set([...changed, ...added]);
   const names = new Map(sheet.rows(after.designs.find((d) => d.id === designId)!).map((r) => [r.id, "name" in r ? r.name : sheet.one]));
-  const problems = compile(after, designId).problems.flatMap((p) => (p.id && touched.has(p.id) && p.field && !before.has(key(p)) ? [{ ...p, name: names.get(p.id) ?? "" }] : []));
-  const total = changed + added;
+  const total = touched.size;
   return {
     name: `Paste ${total} ${total === 1 ? "row" : "rows"} of ${sheet.label.toLowerCase()}`,
     columns: goesTo,
-    changed,
-    added,
+    changed: changed.length,
+    added: added.length,
     refusals,
-    problems,
+    problems: compile(after, designId).problems.flatMap((p) => (p.id && touched.has(p.id) && p.field && !before.has(key(p)) ? [{ ...p, name: names.get(p.id) ?? "" }] : [])),
     apply(design) {
-      const ids = new Set<string>();
-      apply(design, { refusals: [], ids });
-      return [...ids];
+      const done = put(design);
+      return [...done.changed, ...done.added];
     },
   };
+}
+
+/** What putting a block in came to: ids of rows, and cells refused. */
+interface Outcome {
+  readonly changed: string[];
+  readonly added: string[];
+  readonly refusals: Refusal[];
 }
 
 const key = (p: Problem) => `${p.id}/${p.field}/${p.code}`;

@@ -1,4 +1,4 @@
-import { type Design, type Element, type ElementKindName, elementKinds, ENTITY_LOOKS, type EntityType, kindOf, type Link, LINK_FIELDS, type Point, type Study, WAYS_OUT } from "@busy-harbor/core";
+import { type Design, type Element, type ElementKindName, elementKinds, elementSchema, ENTITY_LOOKS, type EntityType, kindOf, type Link, LINK_FIELDS, type Point, type Study, WAYS_OUT } from "@busy-harbor/core";
 import { readLength, showLength } from "../build/length.ts";
 import { addElement, addEntityType, addLink, linkRefusal, placed } from "../state/edits.ts";
 
@@ -37,7 +37,6 @@ export interface Sheet {
 
 const MOST_IN_NAME = 80;
 const MOST_IN_EXPRESSION = 4000;
-const MOST_METRES = 1e7;
 
 const value = (item: Item, field: string): string => String((item as unknown as Record<string, unknown>)[field] ?? "");
 const put = (item: Item, field: string, content: unknown): undefined => void Object.assign(item, { [field]: content });
@@ -92,7 +91,7 @@ function placeColumn(label: string, axis: 0 | 1): Column {
     read: (item, { units }) => ("at" in item ? showLength(item.at[axis], units) : ""),
     write(item, text, { units }) {
       const metres = readLength(text, units);
-      if (metres === undefined || Math.abs(metres) > MOST_METRES) return "This is not a length.";
+      if (metres === undefined) return "This is not a length, or too far away.";
       if ("at" in item) item.at = placed(axis === 0 ? [metres, item.at[1]] : [item.at[0], metres]);
       return undefined;
     },
@@ -105,7 +104,7 @@ const ways = () => WAYS_OUT.map((w) => [w, w] as const);
 
 function elementSheet(kind: ElementKindName): Sheet {
   const { label, plural, fields } = elementKinds[kind];
-  const has = (field: string) => field in addElement({ entityTypes: [], elements: [], links: [], id: "", name: "", note: "", copiedFrom: null }, kind, [0, 0]);
+  const sample = elementSchema.parse({ kind, id: "sample", name: "Sample", at: [0, 0] });
   return {
     id: kind,
     label: plural,
@@ -114,8 +113,8 @@ function elementSheet(kind: ElementKindName): Sheet {
       nameColumn,
       ...(kind === "arrivals" ? [choiceColumn("entityType", "Entity type", ({ design }) => design.entityTypes.map((t) => [t.id, t.name] as const))] : []),
       ...fields.map((f) => expressionColumn(f.name, f.label, f.help, f.words, f.name === "time" || f.name === "between" ? 230 : 120)),
-      ...(has("whenFull") ? [choiceColumn("whenFull", "When full", WHEN_FULL, 180)] : []),
-      ...(has("wayOut") ? [choiceColumn("wayOut", "Way out", ways)] : []),
+      ...("whenFull" in sample ? [choiceColumn("whenFull", "When full", WHEN_FULL, 180)] : []),
+      ...("wayOut" in sample ? [choiceColumn("wayOut", "Way out", ways)] : []),
       placeColumn("Across", 0),
       placeColumn("Down", 1),
       choiceColumn("locked", "Locked", yesNo, 80),

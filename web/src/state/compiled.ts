@@ -23,11 +23,13 @@ export function useCompiled(): Compilation | undefined {
   const designId = useStudy((s) => s.designId);
   const [settled, setSettled] = useState(study);
   const design = study?.designs.find((d) => d.id === designId);
-  const waits = (design?.elements.length ?? 0) > AT_ONCE && settled?.designs.some((d) => d.id === designId);
+  const large = (design?.elements.length ?? 0) > AT_ONCE;
+  const waits = large && settled?.designs.some((d) => d.id === designId);
   useEffect(() => {
+    if (!large) return;
     const timer = setTimeout(() => setSettled(study), waits ? PAUSE : 0);
     return () => clearTimeout(timer);
-  }, [study, waits]);
+  }, [study, large, waits]);
   const shown = waits ? settled : study;
   return useMemo(() => (shown && shown.designs.some((d) => d.id === designId) ? compiled(shown, designId) : undefined), [shown, designId]);
 }
