@@ -2,13 +2,9 @@ import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import { join } from "node:path";
 import { By, Key } from "selenium-webdriver";
-import { openStage } from "./support/stage.ts";
+import { useStage } from "./support/stage.ts";
 
-let stage: Awaited<ReturnType<typeof openStage>>;
-beforeAll(async () => {
-  stage = await openStage();
-});
-afterAll(() => stage.close());
+const stage = useStage();
 
 async function newStudy(): Promise<void> {
   await stage.person.go(stage.server.url);

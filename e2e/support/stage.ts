@@ -4,16 +4,21 @@ import { join } from "node:path";
 import { startServer, type TestServer } from "../../server/test/startServer.ts";
 import { Person } from "./browser.ts";
 
-/** A server of its own with an empty data folder, and a person at a browser; `close` ends both. */
-export async function openStage(): Promise<{ server: TestServer; person: Person; close: () => Promise<void> }> {
-  const server = await startServer(mkdtempSync(join(tmpdir(), "harbor-data-")));
-  const person = await Person.open();
-  return {
-    server,
-    person,
-    async close() {
-      await person.close();
-      await server.stop();
-    },
-  };
+export interface Stage {
+  readonly server: TestServer;
+  readonly person: Person;
+}
+
+/** Before the tests at hand, a server with an empty data folder and a person at a browser; both go after them. */
+export function useStage(): Stage {
+  const stage = {} as { server: TestServer; person: Person };
+  beforeAll(async () => {
+    stage.server = await startServer(mkdtempSync(join(tmpdir(), "harbor-data-")));
+    stage.person = await Person.open();
+  });
+  afterAll(async () => {
+    await stage.person.close();
+    await stage.server.stop();
+  });
+  return stage;
 }
