@@ -84,6 +84,42 @@ test("same program, seed and replication: same bits, run at once, in pieces, ste
   );
 });
 
+test("replications run one after another with the same program leave no trace in each other", () => {
+  fc.assert(
+    fc.property(models, fc.array(fc.record({ seed: fc.integer({ min: 0, max: 99 }), replication: fc.integer({ min: 1, max: 9 }), length: fc.integer({ min: 1, max: 1500 }), warmUp: fc.constantFrom(0, 150) }), { minLength: 2, maxLength: 6 }), (s, all) => {
+      const shared = programOf(s);
+      for (const options of all) {
+        const alone = run(programOf(s), options)!;
+        const after = run(shared, options)!;
+        expect(after.events).toBe(alone.events);
+        expect(bits(after.values)).toBe(bits(alone.values));
+      }
+    }),
+    { numRuns: 150, seed: 7 },
+  );
+});
+
+test("who still waits for the first free place at the end is not waiting in the next replication", () => {
+  const make = () =>
+    programOf(
+      study({
+        elements: [
+          { id: "in", kind: "arrivals", between: "exponential(10 s)", at: [0, 0] },
+          { id: "q", kind: "queue", wayOut: "first free", at: [10, 0] },
+          { id: "a", kind: "station", time: "exponential(50 s)", at: [20, 0] },
+          { id: "b", kind: "station", time: "exponential(50 s)", at: [20, 10] },
+          { id: "out", kind: "departures", at: [30, 0] },
+        ],
+        links: [["in", "q"], ["q", "a"], ["q", "b"], ["a", "out"], ["b", "out"]].map(([from, to]) => ({ from, to })),
+        run: { length: "1500 s" },
+      }),
+    );
+  const shared = make();
+  const first = run(shared, { seed: 1, replication: 1 })!;
+  expect(first.values[shared.measures.findIndex((m) => m.key === "q/line.end")]).toBeGreaterThan(1);
+  expect(bits(run(shared, { seed: 1, replication: 2 })!.values)).toBe(bits(run(make(), { seed: 1, replication: 2 })!.values));
+});
+
 test("laws of conservation hold in every model", () => {
   fc.assert(
     fc.property(models, fc.integer({ min: 0, max: 1e9 }), (s, seed) => {

@@ -32,10 +32,26 @@ export function compile(study: Study, designId: string = study.designs[0].id): C
     model,
     // Only those who run or read results need them, and they take longer than all the checks.
     get measures() {
-      return (measures ??= measureInfos(new Session(model, { seed: 0, replication: 1 }).measures));
+      if (!measures) {
+        const session = takeSession(program, { seed: 0, replication: 1 });
+        measures = measureInfos(session.measures);
+        idle.set(program, session);
+      }
+      return measures;
     },
   };
   return { problems: all, model, program };
+}
+
+/** A session of each program that is between two replications. */
+const idle = new WeakMap<Program, Session>();
+
+function takeSession(program: Program, options: SessionOptions): Session {
+  const session = idle.get(program);
+  if (!session) return new Session(program.model, options);
+  idle.delete(program);
+  session.begin(options);
+  return session;
 }
 
 /** Opens one replication for stepping and watching. */
@@ -50,7 +66,8 @@ const CHUNK = 200_000;
  * then; when it says so the result is undefined.
  */
 export function run(program: Program, options: SessionOptions, shouldStop?: () => boolean): ReplicationResult | undefined {
-  const session = open(program, options);
+  const session = takeSession(program, options);
   while (!session.advanceTo(session.length, CHUNK)) if (shouldStop?.()) return undefined;
+  idle.set(program, session);
   return session.result();
 }

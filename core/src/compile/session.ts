@@ -50,23 +50,29 @@ export interface Frame {
 
 const MEASURE_ORDER = ["entity type", "arrivals", "queue", "station", "dwell", "departures", "link"];
 
-/** One replication in progress: advance it, look at it, read its results. */
+/**
+ * One replication in progress: advance it, look at it, read its results. The
+ * model is lowered once; `begin` starts another replication with the same steps,
+ * which saves that work and lets the engine keep what it learnt of them.
+ */
 export class Session {
   readonly measures: readonly Measure[];
-  readonly length: number;
+  /** Seconds from the start at which it ends. */
+  length = 0;
   private readonly kernel: Kernel;
   private readonly lowering: Lowering;
   /** The instant it has been advanced to; the clock between events. */
   private reached = 0;
 
+  private replication = 0;
+  private readonly discard: number;
+
   constructor(
     private readonly model: Model,
-    private readonly options: SessionOptions,
+    options: SessionOptions,
   ) {
-    const limits = { ...DEFAULT_LIMITS, ...options.limits };
     const { nodes, ways } = model;
-    this.length = options.length ?? model.length;
-    const kernel = new Kernel(model.attributeCount, limits, (place) => {
+    const kernel = new Kernel(model.attributeCount, (place) => {
       if (place < nodes.length) return { name: nodes[place].element.name, id: nodes[place].element.id };
       const way = ways[place - nodes.length];
       return { name: `the link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`, id: way.link.id };
@@ -74,19 +80,27 @@ export class Session {
     this.kernel = kernel;
     this.lowering = new Lowering(model, kernel, openStreams(options.seed, options.replication));
 
-    const warmUp = options.warmUp ?? model.warmUp;
-    if (warmUp > 0) {
-      const discard = kernel.emit((token) => {
-        this.lowering.restartMeters();
-        kernel.pool.release(token);
-        return SUSPEND;
-      });
-      kernel.startProcess(discard, warmUp, EventClass.capacityChange);
-    }
+    this.discard = kernel.emit((token) => {
+      this.lowering.restartMeters();
+      kernel.pool.release(token);
+      return SUSPEND;
+    });
     const lowerAll = nodes.map((node) => prepareNode(node, this.lowering));
     for (const lower of lowerAll) lower();
     const rank = (m: Measure) => MEASURE_ORDER.indexOf(m.ownerKind);
     this.measures = [...this.lowering.measures].sort((a, b) => rank(a) - rank(b));
+    this.begin(options);
+  }
+
+  /** Begins a replication; what ran before leaves no trace in it. */
+  begin({ seed, replication, length = this.model.length, warmUp = this.model.warmUp, limits }: SessionOptions): void {
+    const { kernel } = this;
+    this.length = length;
+    this.replication = replication;
+    this.reached = 0;
+    kernel.reset({ ...DEFAULT_LIMITS, ...limits });
+    if (warmUp > 0) kernel.startProcess(this.discard, warmUp, EventClass.capacityChange);
+    this.lowering.begin(seed, replication);
   }
 
   /** Seconds from the start. */
@@ -146,7 +160,7 @@ export class Session {
   result(): ReplicationResult {
     const { failure } = this.kernel;
     return {
-      replication: this.options.replication,
+      replication: this.replication,
       values: this.values(),
       events: this.kernel.events,
       until: this.kernel.now,

@@ -124,5 +124,8 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: numb
     kernel.delay(token, between(token), EventClass.arrival, element.id, "between");
     return SUSPEND;
   });
-  kernel.startProcess(lowering.entries[index], 0, EventClass.arrival);
+  lowering.atStart(() => {
+    arrived = 0;
+    kernel.startProcess(lowering.entries[index], 0, EventClass.arrival);
+  });
 }

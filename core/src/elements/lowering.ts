@@ -21,6 +21,10 @@ export class Counter {
   restart(): void {
     this.discarded = this.total;
   }
+  reset(): void {
+    this.total = 0;
+    this.discarded = 0;
+  }
 }
 
 /** What is held at an element when an entity leaves it, and what is noted while it cannot. */
@@ -31,12 +35,16 @@ export interface Leaving {
   readonly onUnblocked?: (token: number) => void;
 }
 
-interface Restartable {
+/** Something measured: set back when the warm-up ends, and when a replication begins. */
+interface Meter {
+  /** Forgets the past at the end of the warm-up; what is so now stays. */
   restart(): void;
+  /** Forgets everything; where it is missing, that is what `restart` does. */
+  reset?(): void;
 }
 
 /**
- * Builds the step programs and meters of one replication from a model. Element
+ * Builds the step programs and meters of a model, once for all replications run with them. Element
  * kinds use it to say what they do; it knows links, ways out and admission, and
  * nothing of any kind.
  */
@@ -53,7 +61,8 @@ export class Lowering {
   private readonly admissions: (Claimable | undefined)[];
   private readonly properties = new Map<string, Read>();
   private readonly shownCounts = new Map<number, () => number>();
-  private readonly meters: Restartable[] = [];
+  private readonly meters: Meter[] = [];
+  private readonly starters: (() => void)[] = [];
   private measuredFrom = 0;
   private readonly linkPlaces: number;
 
@@ -88,7 +97,33 @@ export class Lowering {
     return this.meter(new Counter());
   }
 
-  meter<M extends Restartable>(meter: M): M {
+  /**
+   * Does `start` whenever a replication begins, in the order of these calls.
+   * Whatever keeps a state of its own besides meters and claims must set it back so.
+   */
+  atStart(start: () => void): void {
+    this.starters.push(start);
+  }
+
+  claimable(capacity: number, index?: number): Claimable {
+    const claimable = new Claimable(this.kernel, capacity, index);
+    this.atStart(() => claimable.reset());
+    return claimable;
+  }
+
+  /** Begins a replication: all that the steps and meters keep is as if none had run before. */
+  begin(seed: number, replication: number): void {
+    this.streams.begin(seed, replication);
+    this.measuredFrom = 0;
+    this.present?.fill(0);
+    for (const meter of this.meters) {
+      if (meter.reset) meter.reset();
+      else meter.restart();
+    }
+    for (const start of this.starters) start();
+  }
+
+  meter<M extends Meter>(meter: M): M {
     this.meters.push(meter);
     return meter;
   }
@@ -276,6 +311,7 @@ export class Lowering {
     const { kernel } = this;
     const { pool } = kernel;
     const waiting = new WaitList();
+    this.atStart(() => waiting.reset());
     for (const room of new Set(rooms)) room?.serve(waiting);
     const wayByTarget = new Int32Array(this.model.nodes.length);
     for (let i = node.out.length - 1; i >= 0; i--) wayByTarget[node.out[i].to] = i;
@@ -315,6 +351,7 @@ export class Lowering {
         };
       case "in turn": {
         let last = -1;
+        this.atStart(() => (last = -1));
         return () => (last = (last + 1) % out.length);
       }
       case "condition": {

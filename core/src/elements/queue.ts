@@ -1,5 +1,4 @@
 import { PLAIN } from "../expression/index.ts";
-import { Claimable } from "../kernel/claims.ts";
 import { SUSPEND } from "../kernel/kernel.ts";
 import { PHASE, placeCode } from "../kernel/pool.ts";
 import { NUMBER } from "../quantity/index.ts";
@@ -31,8 +30,8 @@ export const queue: ElementKind<"queue"> = {
     const left = lowering.counter();
     const lost = lowering.counter();
     const limit = node.settings.get("room")?.constant;
-    const room = limit === undefined ? undefined : new Claimable(kernel, limit, index);
-    const head = new Claimable(kernel, 1);
+    const room = limit === undefined ? undefined : lowering.claimable(limit, index);
+    const head = lowering.claimable(1);
     if (room && element.whenFull === "wait") lowering.admit(node, room);
     const add = lowering.measuresOf(element, "queue");
     line.measures(add);

@@ -1,5 +1,4 @@
 import { PLAIN } from "../expression/index.ts";
-import { Claimable } from "../kernel/claims.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { PART, PHASE, placeCode } from "../kernel/pool.ts";
 import type { ElementOf } from "../document/schema.ts";
@@ -38,10 +37,10 @@ export const station: ElementKind<"station"> = {
     const blocked = lowering.level();
     const done = lowering.counter();
     const lost = lowering.counter();
-    const slots = new Claimable(kernel, capacity, index);
+    const slots = lowering.claimable(capacity, index);
     const loses = element.whenFull === "lose" && lineRoom !== Infinity;
     // Without a line of its own, the slots themselves are what a mover claims.
-    const room = lineRoom === Infinity ? undefined : lineRoom === 0 ? slots : new Claimable(kernel, capacity + lineRoom, index);
+    const room = lineRoom === Infinity ? undefined : lineRoom === 0 ? slots : lowering.claimable(capacity + lineRoom, index);
     if (room && !loses) lowering.admit(node, room);
 
     const add = lowering.measuresOf(element, "station");

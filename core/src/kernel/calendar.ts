@@ -52,6 +52,14 @@ export class Calendar {
     this.rise(this.size++, token);
   }
 
+  /** Forgets all events. */
+  reset(): void {
+    this.size = 0;
+    this.scheduled = 0;
+    this.times[0] = Infinity;
+    this.positions.fill(-1);
+  }
+
   /** Takes the first event off and returns its token. */
   pop(): number {
     const token = this.tokens[0];

@@ -7,6 +7,12 @@ export class WaitList {
   tail = -1;
   length = 0;
 
+  reset(): void {
+    this.head = -1;
+    this.tail = -1;
+    this.length = 0;
+  }
+
   append(kernel: Kernel, token: number): void {
     const { ints, floats } = kernel.pool;
     const base = token << STRIDE_BITS;
@@ -45,6 +51,12 @@ export class Claimable {
     readonly index = 0,
   ) {
     this.free = capacity;
+  }
+
+  /** All units free, nobody waiting. */
+  reset(): void {
+    this.free = this.capacity;
+    this.own.reset();
   }
 
   serve(list: WaitList): void {

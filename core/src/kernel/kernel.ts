@@ -52,13 +52,32 @@ export class Kernel {
   private readonly loop = new Set<number>();
   private entities = 0;
 
+  private limits = DEFAULT_LIMITS;
+
   constructor(
     attributeCount: number,
-    private readonly limits: Limits,
     /** Turns place indices into words for messages. */
     private readonly describe: (place: number) => { name: string; id?: string },
   ) {
     this.pool = new TokenPool(attributeCount);
+  }
+
+  /** Back to the start: the steps stay, all that happened is forgotten. */
+  reset(limits: Limits): void {
+    this.limits = limits;
+    this.clock[0] = 0;
+    this.events = 0;
+    this.ended = false;
+    this.failure = undefined;
+    this.calendar.reset();
+    this.pool.reset();
+    this.onlyReady = -1;
+    this.readyHead = 0;
+    this.readyCount = 0;
+    this.joins = 0;
+    this.spins = 0;
+    this.loop.clear();
+    this.entities = 0;
   }
 
   get now(): number {

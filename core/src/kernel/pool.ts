@@ -130,6 +130,18 @@ export class TokenPool {
     this.credited[0] = spent;
   }
 
+  /** Forgets all tokens. */
+  reset(): void {
+    const end = this.used << STRIDE_BITS;
+    this.floats.fill(0, 0, end);
+    this.ints.fill(0, 0, end);
+    this.serial.fill(0, 0, this.used);
+    this.attributes.fill(0, 0, this.used * this.attributeCount);
+    this.alive = 0;
+    this.used = 0;
+    this.firstFree = -1;
+  }
+
   private grow(): void {
     this.size *= 2;
     const { ints, floats, serial, attributes } = this;

@@ -18,10 +18,15 @@ export type SeedWords = readonly [number, number, number, number, number, number
 
 /** A source of uniform numbers in (0, 1), never 0 and never 1. It keeps its state as plain doubles: nothing is allocated by a draw. */
 export class UniformSource {
-  private readonly state: Float64Array;
+  private readonly state = new Float64Array(6);
 
-  constructor(words: SeedWords) {
-    this.state = new Float64Array(words);
+  constructor(words?: SeedWords) {
+    if (words) this.seed(words);
+  }
+
+  /** Goes to the state given by six words. */
+  seed(words: SeedWords): void {
+    this.state.set(words);
   }
 
   next(): number {

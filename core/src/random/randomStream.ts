@@ -13,9 +13,16 @@ export class RandomStream {
   private readonly source: UniformSource;
   private takers = 0;
   private drawnAhead = false;
+  private forgetAhead = (): void => {};
 
-  constructor(words: SeedWords) {
+  constructor(words?: SeedWords) {
     this.source = new UniformSource(words);
+  }
+
+  /** Goes to the state given by six words; nothing drawn ahead is kept. */
+  seed(words: SeedWords): void {
+    this.source.seed(words);
+    this.forgetAhead();
   }
 
   /** Draws uniform numbers in (0, 1). */
@@ -31,6 +38,10 @@ export class RandomStream {
     const { source } = this;
     const block = new Float64Array(AHEAD);
     let at = AHEAD;
+    // Only a taker alone draws ahead, so the last to ask is the only one that may have anything to forget.
+    this.forgetAhead = () => {
+      at = AHEAD;
+    };
     const refill = (): number => {
       if (this.takers > 1) return -mean * ln(1 - source.next());
       this.drawnAhead = true;

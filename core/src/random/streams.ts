@@ -9,6 +9,8 @@ import { RandomStream } from "./randomStream.ts";
 export interface Streams {
   /** The stream of that number; the same on every call. */
   stream(number: number): RandomStream;
+  /** Takes all streams to the start of another replication. */
+  begin(seed: number, replication: number): void;
 }
 
 const streamStarts = new Map<string, SeedWords>();
@@ -25,16 +27,23 @@ function startOf(seed: number, stream: number): SeedWords {
 }
 
 export function openStreams(seed: number, replication: number): Streams {
-  const jump = substreamJump(replication);
+  let jump = substreamJump(replication);
   const open = new Map<number, RandomStream>();
+  const seedStream = (stream: RandomStream, number: number) => stream.seed(applyJump(jump, startOf(seed, number)));
   return {
     stream(number) {
       let stream = open.get(number);
       if (!stream) {
-        stream = new RandomStream(applyJump(jump, startOf(seed, number)));
+        stream = new RandomStream();
+        seedStream(stream, number);
         open.set(number, stream);
       }
       return stream;
+    },
+    begin(newSeed, newReplication) {
+      seed = newSeed;
+      jump = substreamJump(newReplication);
+      open.forEach(seedStream);
     },
   };
 }

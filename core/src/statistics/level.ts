@@ -41,6 +41,11 @@ export class Level {
     cells[MAX] = cells[VALUE];
   }
 
+  /** Back to 0, as at the start of a replication. */
+  reset(): void {
+    this.cells.fill(0);
+  }
+
   /** Integral of the level since the last restart, in level times seconds. */
   get integral(): number {
     const { cells } = this;
