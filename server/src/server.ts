@@ -12,6 +12,7 @@ import { apiRoutes, type Services } from "./api/routes.ts";
 import { loadDemo } from "./demo.ts";
 import { RunQueue } from "./runs/queue.ts";
 import { openDatabase } from "./store/database.ts";
+import { FileStore } from "./store/files.ts";
 import { RunStore } from "./store/runs.ts";
 import { StudyStore } from "./store/studies.ts";
 
@@ -74,11 +75,12 @@ function makeApp(services: Services, { web, log }: ServerOptions): Express {
 /** Migrates the database, loads the demo, takes up interrupted runs, and listens on 127.0.0.1. */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
   const database = await openDatabase(options.data);
-  const studies = new StudyStore(database);
+  const files = new FileStore(database);
+  const studies = new StudyStore(database, files);
   const runs = new RunStore(database);
   const queue = new RunQueue(runs, options.log, options.worker, options.threads);
   await loadDemo(studies);
-  const server = await listen(makeApp({ studies, runs, queue }, options), options.port, options.orNextFree ?? false);
+  const server = await listen(makeApp({ studies, runs, queue, files }, options), options.port, options.orNextFree ?? false);
   await queue.resume();
   const { port } = server.address() as AddressInfo;
   return {

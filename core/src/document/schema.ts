@@ -149,6 +149,31 @@ export const planShapeSchema = z.discriminatedUnion("shape", [
   z.strictObject({ shape: z.literal("place name"), at: point, text: z.string().max(120), size: z.number().min(0.1).max(1000).default(1) }),
 ]);
 
+/** A file's name in a study: the SHA-256 of its bytes, so that equal files are kept once. */
+export const fileId = z.string().regex(/^[0-9a-f]{64}$/, "A file is named by the SHA-256 of its bytes, 64 hexadecimal digits.");
+
+export const DRAWING_FORMATS = ["dxf", "svg", "png", "jpeg"] as const;
+
+export const drawingLayerSchema = z.strictObject({
+  visible: z.boolean().optional().describe("Missing: as the file says."),
+  colour: colour.optional().describe("Missing: as the file says."),
+  opacity: z.number().min(0).max(1).optional().describe("Missing: that of the drawing."),
+});
+
+export const drawingSchema = z.strictObject({
+  id,
+  name,
+  file: fileId,
+  format: z.enum(DRAWING_FORMATS),
+  at: point.describe("Where the middle of the drawing lies, [x, y] in metres."),
+  rotation: z.number().min(-360).max(360).default(0).describe("Degrees, clockwise, about the middle."),
+  metresPerUnit: z.number().gt(0).max(1e6).describe("Metres that one unit of the drawing stands for; the unit of a picture is its pixel."),
+  opacity: z.number().min(0).max(1).default(0.6),
+  visible: z.boolean().default(true),
+  locked: z.boolean().default(false),
+  layers: z.record(z.string().max(400), drawingLayerSchema).default({}).describe("What differs from the file, by layer."),
+});
+
 export const studySchema = z.strictObject({
   format: z.literal(FORMAT),
   version: z.literal(VERSION),
@@ -164,7 +189,12 @@ export const studySchema = z.strictObject({
     .prefault({})
     .describe("What the Compare stage shows: design ids, the first being the baseline, and measure keys."),
   plan: z.array(planShapeSchema).max(20_000).default([]).describe("The drawing under the elements."),
+  drawings: z.array(drawingSchema).max(100).default([]).describe("Background drawings, the lowest first."),
   designs: z.array(designSchema).min(1, "A study needs at least one design.").max(500),
+  files: z
+    .record(fileId, z.base64())
+    .default({})
+    .describe("Contents of the drawings' files, so that a study file is whole by itself. An open study keeps them apart."),
 });
 
 export type Point = z.infer<typeof point>;
@@ -176,6 +206,7 @@ export type ElementOf<K extends ElementKindName> = Extract<Element, { kind: K }>
 export type Link = z.infer<typeof linkSchema>;
 export type EntityType = z.infer<typeof entityTypeSchema>;
 export type RunSettings = z.infer<typeof runSettingsSchema>;
+export type Drawing = z.infer<typeof drawingSchema>;
 export type PlanShape = z.infer<typeof planShapeSchema>;
 export type WayOut = (typeof WAYS_OUT)[number];
 

@@ -36,6 +36,11 @@ export const openApi = () => ({
     "/api/runs/{id}": { parameters, get: { summary: "One run", ...answers(200, "The run", runSummarySchema) } },
     "/api/runs/{id}/results": { parameters, get: { summary: "Measures of a run by replication", ...answers(200, "Results so far", runResultsSchema) } },
     "/api/runs/{id}/cancel": { parameters, post: { summary: "Stop a run; finished replications stay", ...answers(202, "The run", runSummarySchema) } },
+    "/api/files/{id}": {
+      parameters,
+      get: { summary: "A file of a study, such as a drawing, by the SHA-256 of its bytes", responses: { 200: { description: "Its bytes", content: { "application/octet-stream": {} } } } },
+      put: { summary: "Keep a file under the SHA-256 of its bytes", requestBody: { required: true, content: { "application/octet-stream": {} } }, ...answers(204, "Kept") },
+    },
     "/api/demo/reset": { post: { summary: "Make the demo studies anew", ...answers(200, "All studies", studySummarySchema.array()) } },
   },
 });

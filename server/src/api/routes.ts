@@ -1,8 +1,9 @@
-import { Router } from "express";
-import { compile, readStudy, runSettingsSchema } from "@busy-harbor/core";
+import { raw, Router } from "express";
+import { compile, fileId, readStudy, runSettingsSchema } from "@busy-harbor/core";
 import { newRunSchema, newStudySchema, saveStudySchema } from "@busy-harbor/core/contract";
 import { demoNames, readDemo } from "../demo.ts";
 import type { RunQueue } from "../runs/queue.ts";
+import type { FileStore } from "../store/files.ts";
 import type { RunStore } from "../store/runs.ts";
 import type { StudyStore } from "../store/studies.ts";
 import { openApi } from "./openapi.ts";
@@ -12,10 +13,13 @@ export interface Services {
   readonly studies: StudyStore;
   readonly runs: RunStore;
   readonly queue: RunQueue;
+  readonly files: FileStore;
 }
 
+const FILE_LIMIT = "40mb";
+
 /** Everything under /api. Bodies are checked with the contract's schemas. */
-export function apiRoutes({ studies, runs, queue }: Services): Router {
+export function apiRoutes({ studies, runs, queue, files }: Services): Router {
   const api = Router();
 
   api.get("/openapi.json", (_request, response) => void response.json(openApi()));
@@ -74,6 +78,19 @@ export function apiRoutes({ studies, runs, queue }: Services): Router {
       stop();
       clearInterval(alive);
     });
+  });
+
+  api.put("/files/:id", raw({ type: "application/octet-stream", limit: FILE_LIMIT }), async (request, response) => {
+    const body: unknown = request.body;
+    if (!Buffer.isBuffer(body)) throw new HttpProblem(415, "not-bytes", "A file is sent as application/octet-stream.");
+    await files.put(fileId.parse(request.params.id), body);
+    response.status(204).end();
+  });
+
+  api.get("/files/:id", async (request, response) => {
+    const bytes = await files.get(fileId.parse(request.params.id));
+    // Whatever it is, a browser that opens it must not run it; and it never changes.
+    response.set({ "content-type": "application/octet-stream", "content-disposition": "attachment", "cache-control": "private, max-age=31536000, immutable" }).send(bytes);
   });
 
   api.get("/runs/:id", async (request, response) => void response.json(await runs.summary(request.params.id)));

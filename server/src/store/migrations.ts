@@ -58,4 +58,10 @@ export const migrations: ReadonlyArray<{ readonly name: string; readonly up: (qu
       });
     },
   },
+  {
+    name: "002-files",
+    async up(query) {
+      await query.createTable("files", { id: key(), bytes: { type: DataTypes.BLOB("long"), allowNull: false }, createdAt: required(DATE) });
+    },
+  },
 ];

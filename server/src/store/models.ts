@@ -53,12 +53,20 @@ export interface ReplicationRow extends Model<InferAttributes<ReplicationRow>, I
   events: number;
 }
 
+export interface FileRow extends Model<InferAttributes<FileRow>, InferCreationAttributes<FileRow>> {
+  /** SHA-256 of the bytes. */
+  id: string;
+  bytes: Buffer;
+  createdAt: CreationOptional<Date>;
+}
+
 export interface Models {
   readonly studies: ModelStatic<StudyRow>;
   readonly designs: ModelStatic<DesignRow>;
   readonly revisions: ModelStatic<RevisionRow>;
   readonly runs: ModelStatic<RunRow>;
   readonly replications: ModelStatic<ReplicationRow>;
+  readonly files: ModelStatic<FileRow>;
 }
 
 const { TEXT, INTEGER, DATE } = DataTypes;
@@ -78,5 +86,6 @@ export function defineModels(sequelize: Sequelize): Models {
       snapshot: text(), measures: text(), state: text(), failure: TEXT, createdAt: date(), endedAt: DATE,
     }, { timestamps: true, updatedAt: false }),
     replications: sequelize.define<ReplicationRow>("replications", { runId: key(), number: { ...whole(), primaryKey: true }, values: text(), events: whole() }, { timestamps: false }),
+    files: sequelize.define<FileRow>("files", { id: key(), bytes: { type: DataTypes.BLOB("long"), allowNull: false }, createdAt: date() }, { timestamps: true, updatedAt: false }),
   };
 }

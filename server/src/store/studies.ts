@@ -4,6 +4,7 @@ import { assignStreams, readStudy, type Study } from "@busy-harbor/core";
 import type { StoredStudy, StudySummary } from "@busy-harbor/core/contract";
 import { gone, HttpProblem, notFound } from "../api/problems.ts";
 import type { Database } from "./database.ts";
+import type { FileStore } from "./files.ts";
 import type { StudyRow } from "./models.ts";
 
 /** How many past revisions of a study are kept. */
@@ -11,7 +12,10 @@ const KEPT_REVISIONS = 50;
 
 /** Studies and their designs in the database. */
 export class StudyStore {
-  constructor(private readonly db: Database) {}
+  constructor(
+    private readonly db: Database,
+    private readonly files: FileStore,
+  ) {}
 
   async list(): Promise<StudySummary[]> {
     const { studies, designs, runs } = this.db.models;
@@ -29,8 +33,9 @@ export class StudyStore {
     );
   }
 
-  async create(study: Study, demo: string | null = null): Promise<StoredStudy> {
+  async create(given: Study, demo: string | null = null): Promise<StoredStudy> {
     const id = randomUUID();
+    const study = await this.withoutFiles(given);
     await this.db.write(async (transaction) => {
       await this.db.models.studies.create({ id, name: study.name, header: header(study), revision: 1, demo, deletedAt: null }, { transaction });
       await this.writeDesigns(id, 1, study, transaction);
@@ -45,7 +50,7 @@ export class StudyStore {
 
   /** Replaces a study's document. A write made from an older revision is refused, and the present one handed out. */
   async save(id: string, revision: number, given: Study): Promise<{ revision: number; updatedAt: string }> {
-    const study = assignStreams(given);
+    const study = assignStreams(await this.withoutFiles(given));
     return this.db.write(async (transaction) => {
       const row = await this.row(id, transaction);
       if (row.revision !== revision) {
@@ -83,6 +88,12 @@ export class StudyStore {
   /** Takes away the studies made from a demo file. */
   async removeDemo(demo: string): Promise<void> {
     await this.db.write((transaction) => this.db.models.studies.update({ deletedAt: new Date() }, { where: { demo, deletedAt: null }, silent: true, transaction }));
+  }
+
+  /** Keeps the files that came with a study by themselves, so that saving need not write them again. */
+  private async withoutFiles(study: Study): Promise<Study> {
+    for (const [id, content] of Object.entries(study.files)) await this.files.put(id, Buffer.from(content, "base64"));
+    return { ...study, files: {} };
   }
 
   private async row(id: string, transaction?: Transaction): Promise<StudyRow> {

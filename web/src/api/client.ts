@@ -25,15 +25,29 @@ async function call<T>(method: string, path: string, schema: z.ZodType<T>, body?
   } catch {
     throw unreachable;
   }
+  if (!response.ok) throw await problemOf(response);
   const data: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
-  if (!response.ok) {
-    const problem = problemDocumentSchema.safeParse(data);
-    throw new ApiProblem(problem.success ? problem.data : { type: "urn:busy-harbor:unknown", title: `The server answered with status ${response.status}.`, status: response.status });
-  }
   return schema.parse(data);
 }
 
+async function problemOf(response: Response): Promise<ApiProblem> {
+  const problem = problemDocumentSchema.safeParse(await response.json().catch(() => undefined));
+  return new ApiProblem(problem.success ? problem.data : { type: "urn:busy-harbor:unknown", title: `The server answered with status ${response.status}.`, status: response.status });
+}
+
 const nothing = z.unknown();
+
+/** A request whose body or answer is bytes. */
+async function callBytes(method: "GET" | "PUT", path: string, body?: Uint8Array<ArrayBuffer>, signal?: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, { method, signal, ...(body ? { headers: { "content-type": "application/octet-stream" }, body } : {}) });
+  } catch {
+    throw unreachable;
+  }
+  if (!response.ok) throw await problemOf(response);
+  return new Uint8Array(await response.arrayBuffer());
+}
 
 export const api = {
   studies: () => call("GET", "/studies", studySummarySchema.array()),
@@ -46,6 +60,8 @@ export const api = {
   runs: (id: string) => call("GET", `/studies/${id}/runs`, runSummarySchema.array()),
   startRun: (id: string, run: NewRun) => call("POST", `/studies/${id}/runs`, runSummarySchema, run),
   cancelRun: (run: string) => call("POST", `/runs/${run}/cancel`, runSummarySchema),
+  file: (id: string) => callBytes("GET", `/files/${id}`),
+  keepFile: (id: string, bytes: Uint8Array<ArrayBuffer>, signal?: AbortSignal) => callBytes("PUT", `/files/${id}`, bytes, signal),
   results: (run: string) => call("GET", `/runs/${run}/results`, runResultsSchema),
 };
 

@@ -6,6 +6,7 @@ import { Rulers } from "../floor/Rulers.tsx";
 import { ScaleBar } from "../floor/ScaleBar.tsx";
 import { useView } from "../floor/viewStore.ts";
 import { useDesign, useStudy } from "../state/study.ts";
+import { AddingDrawing } from "./AddingDrawing.tsx";
 import { BuildFloor } from "./BuildFloor.tsx";
 import { Card } from "./Card.tsx";
 import { Dock } from "./Dock.tsx";
@@ -56,6 +57,7 @@ export function Build() {
           <Dock />
         </div>
         <QuickAdd design={design} />
+        <div className="pointer-events-none absolute top-10 right-[372px] left-10 flex justify-center *:pointer-events-auto"><AddingDrawing /></div>
       </div>
       <Ledger study={study} design={design} />
     </div>

@@ -1,6 +1,10 @@
 import { type Design, type Element, type ElementKindName, elementSchema, kindOf, type Link, type Point, type Study } from "@busy-harbor/core";
 import { ContextMenu } from "radix-ui";
 import { memo, type PointerEvent, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { changeDrawing, useDrawings } from "../drawings/drawingStore.ts";
+import { useDrawingFiles } from "../drawings/files.ts";
+import { cornersOf } from "../drawings/outline.ts";
+import { useBackdropFor } from "../drawings/useBackdropFor.ts";
 import { elementAt, type Hit, hitTest } from "../floor/hit.ts";
 import { FloorLayers } from "../floor/FloorLayers.ts";
 import type { Scene } from "../floor/scene.ts";
@@ -11,9 +15,10 @@ import { useView } from "../floor/viewStore.ts";
 import { EXACTLY, type Guides, guidesFor } from "../floor/guides.ts";
 import { useCompiled } from "../state/compiled.ts";
 import { move } from "../state/arrange.ts";
-import { addElement, addLink, linkRefusal } from "../state/edits.ts";
+import { addElement, addLink, linkRefusal, placed } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
+import { takeDrawing } from "./buildCommands.ts";
 import { floorCommands, useBuild } from "./buildStore.ts";
 import { FloorMenu } from "./FloorMenu.tsx";
 import { selectGrouped, toggleSelected } from "./selection.ts";
@@ -26,6 +31,7 @@ type Gesture =
   | { readonly kind: "box"; readonly from: Point; readonly to: Point }
   | { readonly kind: "move"; readonly from: Point; readonly done: Point; readonly moved: boolean; readonly key: string; readonly anchor: Point }
   | { readonly kind: "link"; readonly from: string; readonly to: Point }
+  | { readonly kind: "drawing"; readonly id: string; readonly key: string; readonly from: Point; readonly at: Point }
   | { readonly kind: "bend"; readonly id: string; readonly index: number; readonly key: string }
   | { readonly kind: "new bend"; readonly id: string; readonly segment: number; readonly from: Point }
   | { readonly kind: "line bend"; readonly id: string; readonly index: number; readonly key: string };
@@ -55,6 +61,18 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     return from && { from: gesture.from, to: target?.at ?? toFloor(view, size, gesture.to), refused: target !== undefined && linkRefusal(from, target) !== undefined };
   }, [gesture, design, view, size]);
 
+  const backdrop = useBackdropFor(study.drawings, view, size);
+  const { shown, picked } = useDrawings();
+  const placedDrawing = selection.length === 0 ? study.drawings.find((d) => d.id === shown) : undefined;
+  const drawingInfo = useDrawingFiles((s) => {
+    const file = placedDrawing && s.files[placedDrawing.file];
+    return file?.state === "ready" ? file.info : undefined;
+  });
+  const outline = useMemo(
+    () => (placedDrawing && drawingInfo ? { corners: cornersOf(placedDrawing, drawingInfo), grip: placedDrawing.locked || picked ? undefined : placedDrawing.at, picked: picked ?? [] } : undefined),
+    [placedDrawing, drawingInfo, picked],
+  );
+
   const guides = useMemo(() => {
     if (gesture?.kind !== "move" || !gesture.moved) return undefined;
     const at: Point = [gesture.anchor[0] + gesture.done[0], gesture.anchor[1] + gesture.done[1]];
@@ -62,8 +80,8 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
   }, [gesture, design, chosen, view]);
 
   const scene: Scene = useMemo(
-    () => ({ plan: study.plan, design, guides, view, size, selection: chosen, hovered: gesture ? undefined : hovered, troubled, grid: true, drawing, ghost, box: gesture?.kind === "box" ? [gesture.from, gesture.to] : undefined }),
-    [study.plan, design, view, size, chosen, hovered, troubled, drawing, ghost, gesture, guides],
+    () => ({ plan: study.plan, backdrop, placing: outline, design, guides, view, size, selection: chosen, hovered: gesture ? undefined : hovered, troubled, grid: true, drawing, ghost, box: gesture?.kind === "box" ? [gesture.from, gesture.to] : undefined }),
+    [study.plan, backdrop, outline, design, view, size, chosen, hovered, troubled, drawing, ghost, gesture, guides],
   );
   const canvas = useCanvas(
     useCallback(
@@ -115,6 +133,10 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
       place(placing, toFloor(view, size, point));
       if (!event.shiftKey) stopPlacing();
       return;
+    }
+    if (picked) return useDrawings.getState().pick(toFloor(view, size, point));
+    if (placedDrawing && outline?.grip && near(toScreen(view, size, outline.grip), point)) {
+      return setGesture({ kind: "drawing", id: placedDrawing.id, key: `gesture-${++gestures.current}`, from: toFloor(view, size, point), at: placedDrawing.at });
     }
     const hit = hitTest(design, view, size, point, chosen, hovered);
     begin(hit, point, event.shiftKey);
@@ -170,6 +192,10 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
         if (dx !== 0 || dy !== 0) changeDesign("Move", (d) => move(d, chosen, dx, dy), gesture.key);
         return setGesture({ ...gesture, done: target, moved: true });
       }
+      case "drawing": {
+        const [x, y] = toFloor(view, size, point);
+        return changeDrawing(gesture.id, "Move drawing", (d) => void (d.at = placed([gesture.at[0] + x - gesture.from[0], gesture.at[1] + y - gesture.from[1]])), gesture.key);
+      }
       case "new bend": {
         if (Math.hypot(point[0] - gesture.from[0], point[1] - gesture.from[1]) < 5) return;
         const key = `gesture-${++gestures.current}`;
@@ -195,7 +221,10 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     const point = at(event);
     setGesture(undefined);
     if (!gesture) return;
-    if (gesture.kind === "pan" && !gesture.moved) select([]);
+    if (gesture.kind === "pan" && !gesture.moved) {
+      if (selection.length === 0) useDrawings.getState().show(undefined);
+      select([]);
+    }
     if (gesture.kind === "link") {
       const target = elementAt(design, view, size, point, 8);
       if (target) link(gesture.from, target.id);
@@ -248,20 +277,28 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
         if (!gesture) return false;
         setGesture(undefined);
         // Only what this gesture has done, which may be several steps, or nothing yet.
-        if ("key" in gesture) while (useStudy.getState().history?.past.at(-1)?.mergeKey === `${design.id}/${gesture.key}`) undo();
+        if ("key" in gesture) while (useStudy.getState().history?.past.at(-1)?.mergeKey === `${gesture.kind === "drawing" ? gesture.id : design.id}/${gesture.key}`) undo();
         return true;
       },
     });
   });
 
   return (
-    <div className="absolute inset-0">
+    <div
+      className="absolute inset-0"
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event) => {
+        event.preventDefault();
+        const [file] = event.dataTransfer.files;
+        if (file) void takeDrawing(file);
+      }}
+    >
       <ContextMenu.Root modal={false}>
         <ContextMenu.Trigger asChild>
           <canvas
             ref={canvas}
             className="h-full w-full touch-none outline-none"
-            style={{ cursor: placing ? "copy" : gesture?.kind === "pan" ? "grabbing" : hovered ? "pointer" : "default" }}
+            style={{ cursor: picked ? "crosshair" : placing ? "copy" : gesture?.kind === "pan" ? "grabbing" : hovered ? "pointer" : "default" }}
             aria-label="Floor"
             role="application"
             aria-describedby="floor-keys"
@@ -284,6 +321,9 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     </div>
   );
 }
+
+/** Whether a point of the screen is on a grip. */
+const near = ([x, y]: Point, point: Point) => Math.hypot(point[0] - x, point[1] - y) <= 12;
 
 const toggled = (ids: readonly string[], id: string) => (ids.includes(id) ? ids.filter((i) => i !== id) : [...ids, id]);
 

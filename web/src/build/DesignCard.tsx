@@ -3,6 +3,7 @@ import { Plus, Trash2 } from "lucide-react";
 import { addEntityType } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { Differences } from "./Differences.tsx";
+import { DrawingList } from "./DrawingList.tsx";
 import { ChoiceRow, NameRow, Section, TextRow } from "./fields.tsx";
 import { useGoToProblem } from "./goToProblem.ts";
 import { ProblemList } from "./ProblemList.tsx";
@@ -25,6 +26,7 @@ export function DesignCard({ study, design, problems }: { study: Study; design: 
           <Plus size={14} /> Entity type
         </button>
       </Section>
+      <DrawingList study={study} />
       <Differences key={design.id} study={study} design={design} />
       <Section title="Shown in">
         <ChoiceRow name="time-unit" label="Times" value={study.units.time} choices={[["s", "seconds"], ["min", "minutes"], ["h", "hours"], ["d", "days"]]} problems={[]} onChange={(v) => change("Change unit of time", (s) => void (s.units.time = v))} />

@@ -1,5 +1,8 @@
-import { elementKinds, type ElementKindName, type Point } from "@busy-harbor/core";
+import { type Drawing, elementKinds, type ElementKindName, type Point } from "@busy-harbor/core";
 import type { Command } from "../commands/command.ts";
+import { addDrawing, useDrawings } from "../drawings/drawingStore.ts";
+import { useDrawingFiles } from "../drawings/files.ts";
+import { cornersOf } from "../drawings/outline.ts";
 import { fit, gridStep, type Insets, panBy, toScreen, zoomAt } from "../floor/view.ts";
 import { extentPoints, useView } from "../floor/viewStore.ts";
 import { align, distribute, group, move, turn, ungroup } from "../state/arrange.ts";
@@ -63,7 +66,30 @@ const zoom = (factor: number) => () => {
 export function fitEverything(): void {
   const { history, id } = useStudy.getState();
   const now = selected();
-  if (now && history && id) useView.getState().fitAll(id, now.design, history.present.plan, INSETS);
+  if (now && history && id) useView.getState().fitAll(id, now.design, history.present.plan, INSETS, drawnCorners(history.present.drawings));
+}
+
+/** Corners of the drawings that are shown, as far as they have been read. */
+function drawnCorners(drawings: readonly Drawing[]): Point[] {
+  const { files } = useDrawingFiles.getState();
+  return drawings.flatMap((drawing) => {
+    const file = files[drawing.file];
+    return drawing.visible && file?.state === "ready" ? cornersOf(drawing, file.info) : [];
+  });
+}
+
+/** Takes a file as a background drawing, and shows all of it. */
+export async function takeDrawing(file: File): Promise<void> {
+  if (await addDrawing(file)) fitEverything();
+}
+
+/** Lets a person choose a file to take as a background drawing. */
+export function chooseDrawing(): void {
+  const input = document.createElement("input");
+  input.type = "file";
+  input.accept = ".dxf,.svg,.png,.jpg,.jpeg";
+  input.addEventListener("change", () => input.files?.[0] && void takeDrawing(input.files[0]));
+  input.click();
 }
 
 function fitSelection(): void {
@@ -111,7 +137,8 @@ export const buildCommands: readonly Command[] = [
     keys: ["Escape"],
     run() {
       if (floorCommands.giveUp()) return;
-      if (useBuild.getState().placing) useBuild.getState().stopPlacing();
+      if (useDrawings.getState().picked) useDrawings.setState({ picked: undefined });
+      else if (useBuild.getState().placing) useBuild.getState().stopPlacing();
       else useStudy.getState().select([]);
     },
   },
@@ -157,6 +184,7 @@ export const buildCommands: readonly Command[] = [
       floorCommands.addAt(kind, [size.width / 2, size.height / 2]);
     },
   })),
+  { id: "add-drawing", label: "Add a background drawing", group: "Add", run: chooseDrawing },
   { id: "fit", label: "Fit all", group: "View", keys: ["F"], run: fitEverything },
   { id: "fit-selection", label: "Fit the selection", group: "View", keys: ["Shift F"], refusal: needsAny, run: fitSelection },
   { id: "ledger", label: "Open or close the ledger", group: "View", keys: ["T"], run: () => useLedger.getState().toggle() },

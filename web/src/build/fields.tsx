@@ -41,7 +41,7 @@ function Row({ label, help, name, problems, sample, was, children }: RowProps & 
 }
 
 /** A text or expression. What is typed is kept at once, right or wrong. */
-export function TextRow({ value, onChange, mono = true, placeholder, suggestions, ...row }: RowProps & { value: string; onChange: (value: string) => void; mono?: boolean; placeholder?: string; suggestions?: readonly string[] }) {
+export function TextRow({ value, onChange, onEnter, mono = true, placeholder, suggestions, ...row }: RowProps & { value: string; onChange: (value: string) => void; onEnter?: (form: HTMLFormElement | null) => void; mono?: boolean; placeholder?: string; suggestions?: readonly string[] }) {
   const ref = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
   const focusField = useBuild((s) => s.focusField);
   const listId = useId();
@@ -70,7 +70,11 @@ export function TextRow({ value, onChange, mono = true, placeholder, suggestions
             aria-invalid={row.problems.length > 0}
             aria-describedby={describedBy}
             // A setting is one line of meaning, however long: Enter ends it.
-            onKeyDown={(event: KeyboardEvent<HTMLElement>) => event.key === "Enter" && event.preventDefault()}
+            onKeyDown={(event: KeyboardEvent<HTMLInputElement | HTMLTextAreaElement>) => {
+              if (event.key !== "Enter") return;
+              event.preventDefault();
+              onEnter?.(event.currentTarget.form);
+            }}
             onChange={(event: ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => onChange(event.target.value.replace(/\n/g, " "))}
           />
           {suggestions && (
@@ -111,7 +115,7 @@ export function NameRow({ value, onChange, problems, ...row }: RowProps & { valu
 }
 
 /** A length, kept in metres. Text that is none stays in the field with its problem, and the old length holds. */
-export function LengthRow({ metres, units, onChange, ...row }: Omit<RowProps, "problems"> & { metres: number; units: Study["units"]; onChange: (metres: number) => void }) {
+export function LengthRow({ metres, units, digits, onChange, ...row }: Omit<RowProps, "problems"> & { metres: number; units: Study["units"]; digits?: number; onChange: (metres: number) => void }) {
   const [typed, setTyped] = useState<string>();
   const bad = typed !== undefined && readLength(typed, units) === undefined;
   const problem: Problem = { code: "bad-length", severity: "error", path: [], message: "This is not a length, or too far away.", hint: `Write it as ${showLength(metres, units)}.` };
@@ -119,7 +123,7 @@ export function LengthRow({ metres, units, onChange, ...row }: Omit<RowProps, "p
     <div onBlur={() => !bad && setTyped(undefined)}>
       <TextRow
         {...row}
-        value={typed ?? showLength(metres, units)}
+        value={typed ?? showLength(metres, units, digits)}
         problems={bad ? [problem] : []}
         onChange={(next) => {
           setTyped(next);

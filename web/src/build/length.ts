@@ -16,7 +16,7 @@ export function readLength(text: string, units: Study["units"]): number | undefi
 }
 
 /** A length as it is shown for editing, such as "12.5 m". */
-export function showLength(metres: number, units: Study["units"]): string {
+export function showLength(metres: number, units: Study["units"], digits = 7): string {
   const { symbol, factor } = displayUnit(LENGTH, units);
-  return `${formatNumber(metres / factor, 7)} ${symbol}`;
+  return `${formatNumber(metres / factor, digits)} ${symbol}`;
 }

@@ -36,7 +36,7 @@ export class FloorLayers {
     const ratio = ctx.getTransform().a;
     let resting = this.resting;
     const changed = resting && changes(resting.scene.design, scene.design);
-    const same = resting && changed && resting.ratio === ratio && resting.ink === COLOURS.ink && resting.scene.plan === scene.plan && resting.scene.troubled === scene.troubled && covers(resting.scene, scene);
+    const same = resting && changed && resting.ratio === ratio && resting.ink === COLOURS.ink && resting.scene.plan === scene.plan && resting.scene.backdrop === scene.backdrop && resting.scene.troubled === scene.troubled && covers(resting.scene, scene);
     if (!resting || !same || !isSubset(changed, resting.moved)) {
       // What has changed will likely change again; so will what was left out before and is still dragged.
       const moved = same && changed.size + resting!.moved.size <= MOST_MOVED ? new Set([...resting!.moved, ...changed]) : (changed ?? new Set<string>());

@@ -1,4 +1,5 @@
 import { type Design, type Element, type Link, type PlanShape, type Point } from "@busy-harbor/core";
+import type { Backdrop } from "../drawings/backdrop.ts";
 import { COLOURS, FONT } from "./colours.ts";
 import type { Guides } from "./guides.ts";
 import { drawnLinks, elementsById, queueLine } from "./paths.ts";
@@ -7,7 +8,7 @@ import { drawPlan } from "./plan.ts";
 import { stampSymbol } from "./stamps.ts";
 import { drawSymbol, extentOf } from "./symbols/index.ts";
 import { type Canvas, type Liveness, text } from "./symbols/shared.ts";
-import { gridStep, type Size, symbolScale, toScreen, type View } from "./view.ts";
+import { gridStep, type Size, symbolScale, toFloor, toScreen, type View } from "./view.ts";
 
 /** All that the floor shows at one moment. */
 export interface Scene {
@@ -29,6 +30,10 @@ export interface Scene {
   /** A symbol about to be placed. */
   readonly ghost?: Element;
   readonly live?: ReadonlyMap<string, Liveness>;
+  /** The background drawings, painted beforehand. */
+  readonly backdrop?: Backdrop;
+  /** What is at hand of a background drawing: its corners and middle, and points picked on it, in metres. */
+  readonly placing?: { readonly corners: readonly Point[]; readonly grip?: Point; readonly picked: readonly Point[] };
   /** Drawn over another scene: no paper below, and no names. */
   readonly overlay?: boolean;
 }
@@ -54,6 +59,7 @@ export function drawScene(ctx: Canvas, scene: Scene, part: Part = { draw: "all" 
       ctx.fillStyle = COLOURS.paper;
       ctx.fillRect(0, 0, size.width, size.height);
     }
+    if (scene.backdrop) drawBackdrop(ctx, scene.backdrop, view, size);
     if (scene.grid) drawGrid(ctx, view, size);
     drawPlan(ctx, scene.plan, view, size);
     const resting = without(scene, part.draw === "all" ? NOTHING : part.moved);
@@ -70,6 +76,7 @@ export function drawScene(ctx: Canvas, scene: Scene, part: Part = { draw: "all" 
     ctx.globalAlpha = 1;
     drawNames(ctx, [scene.ghost], scene);
   }
+  if (scene.placing) drawPlacing(ctx, scene.placing, view, size);
   if (scene.guides) drawGuides(ctx, scene.guides, view, size);
   if (scene.box) {
     const [[x0, y0], [x1, y1]] = scene.box;
@@ -78,6 +85,37 @@ export function drawScene(ctx: Canvas, scene: Scene, part: Part = { draw: "all" 
     ctx.strokeStyle = COLOURS.action;
     ctx.lineWidth = 1;
     ctx.strokeRect(x0, y0, x1 - x0, y1 - y0);
+  }
+}
+
+/** The picture of the drawings, moved and scaled to where it belongs while a sharper one is being painted. */
+function drawBackdrop(ctx: Canvas, { image, view: from, size: painted }: Backdrop, view: View, size: Size): void {
+  const k = view.scale / from.scale;
+  const [x, y] = toScreen(view, size, toFloor(from, painted, [0, 0]));
+  ctx.drawImage(image, x, y, painted.width * k, painted.height * k);
+}
+
+function drawPlacing(ctx: Canvas, { corners, grip, picked }: NonNullable<Scene["placing"]>, view: View, size: Size): void {
+  ctx.strokeStyle = COLOURS.action;
+  ctx.lineWidth = 1;
+  if (corners.length > 0) {
+    ctx.setLineDash([6, 4]);
+    strokeLine(ctx, [...corners, corners[0]].map((p) => toScreen(view, size, p)));
+    ctx.setLineDash([]);
+  }
+  if (grip) {
+    const [x, y] = toScreen(view, size, grip);
+    handle(ctx, x, y);
+    strokeLine(ctx, [[x - 12, y], [x + 12, y]]);
+    strokeLine(ctx, [[x, y - 12], [x, y + 12]]);
+  }
+  const ends = picked.map((p) => toScreen(view, size, p));
+  ctx.lineWidth = 2;
+  ctx.strokeStyle = COLOURS.buoy;
+  if (ends.length === 2) strokeLine(ctx, ends);
+  for (const [x, y] of ends) {
+    strokeLine(ctx, [[x - 7, y - 7], [x + 7, y + 7]]);
+    strokeLine(ctx, [[x - 7, y + 7], [x + 7, y - 7]]);
   }
 }
 

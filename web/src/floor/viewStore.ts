@@ -10,7 +10,7 @@ interface ViewState {
   fitted: string | undefined;
   setView(view: View): void;
   setSize(size: Size): void;
-  fitAll(studyId: string, design: Design, plan: readonly PlanShape[], insets: Insets): void;
+  fitAll(studyId: string, design: Design, plan: readonly PlanShape[], insets: Insets, besides?: readonly Point[]): void;
 }
 
 /** Where the floor is looked at; Build and Watch share it. */
@@ -20,7 +20,7 @@ export const useView = create<ViewState>((set, get) => ({
   fitted: undefined,
   setView: (view) => set({ view }),
   setSize: (size) => set({ size }),
-  fitAll: (studyId, design, plan, insets) => set({ view: fit(extentPoints(design, plan), get().size, insets), fitted: studyId }),
+  fitAll: (studyId, design, plan, insets, besides = []) => set({ view: fit([...extentPoints(design, plan), ...besides], get().size, insets), fitted: studyId }),
 }));
 
 /** Points that "fit all" must show: elements, lines, bends and walls; water reaches beyond the picture. */

@@ -1,4 +1,3 @@
-import { writeStudy } from "@busy-harbor/core";
 import { type StudySummary } from "@busy-harbor/core/contract";
 import { Download, FileUp, Plus, RotateCcw, Trash2 } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
@@ -8,6 +7,7 @@ import { pathText } from "@busy-harbor/core";
 import { api, ApiProblem } from "../api/client.ts";
 import { emptyStudy } from "../state/edits.ts";
 import { announce } from "../ui/announce.ts";
+import { wholeStudyText } from "../state/wholeStudy.ts";
 import { saveFile } from "../ui/saveFile.ts";
 import { Mark } from "../ui/Mark.tsx";
 import { ThemeChoice } from "../ui/ThemeChoice.tsx";
@@ -131,5 +131,5 @@ export function Home() {
 
 async function exportStudy(id: string): Promise<void> {
   const { study } = await api.study(id);
-  saveFile(`${study.name.replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "").toLowerCase()}.json`, writeStudy(study), "application/json");
+  saveFile(`${study.name.replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "").toLowerCase()}.json`, await wholeStudyText(study), "application/json");
 }

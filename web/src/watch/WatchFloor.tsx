@@ -1,5 +1,6 @@
 import { type Design, type Frame, type Model, type Study } from "@busy-harbor/core";
 import { type PointerEvent, useCallback, useImperativeHandle, useMemo, useRef, type Ref } from "react";
+import { useBackdropFor } from "../drawings/useBackdropFor.ts";
 import { drawNotes, drawScene } from "../floor/scene.ts";
 import { drawEntities } from "../floor/symbols/entities.ts";
 import { useCanvas } from "../floor/useCanvas.ts";
@@ -46,13 +47,14 @@ export function WatchFloor({ study, design, model, ref }: { study: Study; design
   );
   useImperativeHandle(ref, () => ({ show }), [show]);
 
+  const backdrop = useBackdropFor(study.drawings, view, size);
   const base = useCanvas(
     useCallback(
       (ctx: CanvasRenderingContext2D) => {
-        drawScene(ctx, { plan: study.plan, design, view, size, selection: NOTHING, troubled: NOTHING, grid: true });
+        drawScene(ctx, { plan: study.plan, backdrop, design, view, size, selection: NOTHING, troubled: NOTHING, grid: true });
         if (latest.current) show(latest.current);
       },
-      [study.plan, design, view, size, show],
+      [study.plan, backdrop, design, view, size, show],
     ),
   );
 
