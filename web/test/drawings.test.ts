@@ -222,6 +222,9 @@ describe("scale", () => {
     expect(doubt.times).toBeCloseTo(12.192, 3);
     expect(doubt.likely?.id).toBe("in");
     expect(doubtOf(1200, 0.0254, standing)).toBeUndefined();
+    // The unit that the file states is offered before any guess.
+    expect(doubtOf(1200, 0.3048, [[0, 0], [6, 0]])?.likely?.id).toBe("cm");
+    expect(doubtOf(1200, 0.3048, [[0, 0], [6, 0]], 0.0254)?.likely?.id).toBe("in");
   });
 
   test("in every pair of units at least ten times apart, taking one for the other is doubted, and the true one offered", () => {

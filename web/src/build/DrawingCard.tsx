@@ -3,8 +3,10 @@ import { ArrowLeft, Ruler, Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
 import { changeDrawing, deleteDrawing, useDrawings } from "../drawings/drawingStore.ts";
 import type { FileInfo } from "../drawings/drawing.worker.ts";
+import { INK } from "../drawings/dxf/colours.ts";
 import { readAgain, useDrawingFiles } from "../drawings/files.ts";
 import { doubtOf, DRAWING_UNITS, scaledByTwoPoints, unitOf } from "../drawings/scale.ts";
+import { COLOURS } from "../floor/colours.ts";
 import { extentPoints } from "../floor/viewStore.ts";
 import { useDesign } from "../state/study.ts";
 import { ChoiceRow, LengthRow, NameRow, Section, TextRow } from "./fields.tsx";
@@ -37,7 +39,7 @@ export function DrawingCard({ drawing, study }: { drawing: Drawing; study: Study
           {(["Across", "Down"] as const).map((label, axis) => (
             <LengthRow key={label} name={`drawing-${label}`} label={label} digits={FULL} metres={drawing.at[axis]} units={study.units} onChange={(metres) => change("Move", (d) => void (d.at[axis] = metres), "at")} />
           ))}
-          <NumberRow name="drawing-turn" label="Turned" unit="° clockwise" value={drawing.rotation} least={-360} most={360} onChange={(v) => change("Turn", (d) => void (d.rotation = v), "rotation")} />
+          <AngleRow name="drawing-turn" label="Turned" value={drawing.rotation} least={-360} most={360} onChange={(v) => change("Turn", (d) => void (d.rotation = v), "rotation")} />
         </Section>
       </fieldset>
       <Section title="Look">
@@ -69,7 +71,7 @@ const sizeText = (info: FileInfo, metresPerUnit: number, units: Study["units"]) 
 function Doubtful({ drawing, info, study }: { drawing: Drawing; info: FileInfo; study: Study }) {
   const design = useDesign();
   const extent = Math.max(info.width, info.height);
-  const doubt = useMemo(() => (design ? doubtOf(extent, drawing.metresPerUnit, extentPoints(design, study.plan)) : undefined), [design, study.plan, extent, drawing.metresPerUnit]);
+  const doubt = useMemo(() => (design ? doubtOf(extent, drawing.metresPerUnit, extentPoints(design, study.plan), info.unit) : undefined), [design, study.plan, extent, drawing.metresPerUnit, info.unit]);
   if (!doubt) return null;
   const { times, likely } = doubt;
   const compared = times === undefined ? "" : times > 1 ? `, ${formatNumber(times, 2)} times as wide as all that stands on it` : `, and all that stands on it is ${formatNumber(1 / times, 2)} times as wide`;
@@ -166,7 +168,7 @@ function Layers({ drawing, info }: { drawing: Drawing; info: FileInfo }) {
         <button className="button" onClick={() => all(false)}>Hide all</button>
       </div>
       <ul aria-label="Layers">
-        {used.map(({ name, count, shown }) => {
+        {used.map(({ name, count, shown, colour }) => {
           const own = Object.hasOwn(drawing.layers, name) ? drawing.layers[name] : {};
           const strength = Math.round((own.opacity ?? drawing.opacity) * 100);
           return (
@@ -176,7 +178,7 @@ function Layers({ drawing, info }: { drawing: Drawing; info: FileInfo }) {
                 <span className="truncate">{name}</span>
                 <span className="ml-auto text-xs text-soft tabular-nums">{formatNumber(count)}</span>
               </label>
-              <input type="color" aria-label={`Colour of layer ${name}`} title={own.colour ? "Colour; double-click for the file's own" : "Colour: as in the file"} className={`h-5 w-7 rounded border border-line ${own.colour ? "" : "opacity-40"}`} value={own.colour ?? "#5A6F82"} onChange={(e) => set(name, "Recolour", (l) => void (l.colour = e.target.value))} onDoubleClick={() => set(name, "Recolour", (l) => void delete l.colour)} />
+              <input type="color" aria-label={`Colour of layer ${name}`} title={own.colour ? "Colour; double-click for the file's own" : "Colour: as in the file"} className="h-5 w-7 rounded border border-line" value={own.colour ?? (colour === INK ? COLOURS.ink : hex(colour))} onChange={(e) => set(name, "Recolour", (l) => void (l.colour = e.target.value))} onDoubleClick={() => set(name, "Recolour", (l) => void delete l.colour)} />
               <input type="range" min={0} max={100} aria-label={`Strength of layer ${name}`} title={`Strength ${strength} %`} className="min-w-0" value={strength} onChange={(e) => set(name, "Fade", (l) => void (l.opacity = Number(e.target.value) / 100))} />
             </li>
           );
@@ -186,6 +188,8 @@ function Layers({ drawing, info }: { drawing: Drawing; info: FileInfo }) {
   );
 }
 
+const hex = (colour: number) => `#${colour.toString(16).padStart(6, "0")}`;
+
 function Check({ label, checked, onChange }: { label: string; checked: boolean; onChange: (on: boolean) => void }) {
   return (
     <label className="flex items-center gap-2 py-0.5">
@@ -194,23 +198,23 @@ function Check({ label, checked, onChange }: { label: string; checked: boolean; 
   );
 }
 
-/** A number of a fixed unit. Text that is none stays in the field with its problem, and the old number holds. */
-function NumberRow({ name, label, unit, value, least, most, onChange }: { name: string; label: string; unit: string; value: number; least: number; most: number; onChange: (value: number) => void }) {
+/** An angle in degrees, clockwise. Text that is none stays in the field with its problem, and the old number holds. */
+function AngleRow({ name, label, value, least, most, onChange }: { name: string; label: string; value: number; least: number; most: number; onChange: (value: number) => void }) {
   const [typed, setTyped] = useState<string>();
   const read = (text: string) => {
-    const number = Number(text.replace(unit, "").replace("°", "").trim());
-    return text.trim() !== "" && number >= least && number <= most ? number : undefined;
+    const bare = text.replace("−", "-").replace(/°|degrees?|deg/, "").trim();
+    const number = Number(bare);
+    return bare !== "" && number >= least && number <= most ? number : undefined;
   };
   const bad = typed !== undefined && read(typed) === undefined;
-  const problem: Problem = { code: "bad-number", severity: "error", path: [], message: `This is not a number from ${least} to ${most}.`, hint: "Degrees, such as 90." };
+  const problem: Problem = { code: "bad-number", severity: "error", path: [], message: `This is not an angle from ${least}° to ${most}°.`, hint: "Write it as 90°." };
   return (
     <div onBlur={() => !bad && setTyped(undefined)}>
       <TextRow
         name={name}
         label={label}
-        value={typed ?? formatNumber(value, FULL)}
+        value={typed ?? `${formatNumber(value, FULL)}°`}
         problems={bad ? [problem] : []}
-        sample={unit}
         onChange={(text) => {
           setTyped(text);
           const number = read(text);

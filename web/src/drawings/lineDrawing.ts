@@ -15,6 +15,8 @@ export interface LayerInfo {
   readonly name: string;
   /** Lines and words on it. */
   readonly count: number;
+  /** Red, green and blue in the file, or `INK`. */
+  readonly colour: number;
   /** Whether the file says to show it. */
   readonly shown: boolean;
 }

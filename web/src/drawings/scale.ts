@@ -38,16 +38,19 @@ export interface Doubt {
 
 /**
  * Whether a drawing of `units` of extent at a scale is implausible beside what stands
- * on the floor (`points`, in metres), and in which unit it would fit better.
+ * on the floor (`points`, in metres), and in which unit it would fit better: the one that
+ * its file states (`stated`, in metres), else the one nearest to what is usual.
  * Undefined when there is nothing to doubt.
  */
-export function doubtOf(units: number, metresPerUnit: number, points: readonly Point[]): Doubt | undefined {
+export function doubtOf(units: number, metresPerUnit: number, points: readonly Point[], stated?: number): Doubt | undefined {
   const standing = extentOf(points);
   const metres = units * metresPerUnit;
   const [least, most, middle] = standing > 0 ? [LEAST_TIMES * standing, MOST_TIMES * standing, USUAL_TIMES * standing] : [USUAL_SITE.least, USUAL_SITE.most, USUAL_SITE.middle];
   if (metres >= least && metres <= most) return undefined;
   const off = (scale: number) => Math.abs(Math.log((units * scale) / middle));
   const best = DRAWING_UNITS.reduce((a, b) => (off(b.metres) < off(a.metres) ? b : a));
+  const asStated = stated !== undefined && stated !== metresPerUnit ? unitOf(stated) : undefined;
+  if (asStated) return { times: standing > 0 ? metres / standing : undefined, likely: asStated };
   const fits = units * best.metres >= least && units * best.metres <= most;
   return { times: standing > 0 ? metres / standing : undefined, likely: fits && off(best.metres) < off(metresPerUnit) ? best : undefined };
 }

@@ -36,12 +36,11 @@ export function cleanSvg(text: string): CleanSvg {
   purify.addHook("uponSanitizeElement", (node) => {
     if (node.nodeName.toLowerCase() === "style" && /url\(|@import|<|&/i.test(node.textContent ?? "")) node.parentNode?.removeChild(node);
   });
-  const clean = purify.sanitize(new XMLSerializer().serializeToString(root), { USE_PROFILES: { svg: true, svgFilters: true }, FORBID_TAGS: ["script", "foreignObject", "a", "animate", "set", "animateTransform", "animateMotion"], ADD_TAGS: ["use"], PARSER_MEDIA_TYPE: "application/xhtml+xml" });
-  const again = new DOMParser().parseFromString(clean, "image/svg+xml").documentElement;
-  if (again.localName !== "svg") return refuse("Nothing that can be drawn is left of the drawing once scripts and links are taken out.");
+  const clean = purify.sanitize(new XMLSerializer().serializeToString(root), { USE_PROFILES: { svg: true, svgFilters: true }, FORBID_TAGS: ["script", "foreignObject", "a", "animate", "set", "animateTransform", "animateMotion"], ADD_TAGS: ["use"], RETURN_DOM_FRAGMENT: true });
+  const again = clean.firstElementChild;
+  if (again?.localName !== "svg") return refuse("Nothing that can be drawn is left of the drawing once scripts and links are taken out.");
   const size = sizeOf(again);
   if (!size) return refuse("The drawing does not say how large it is.", "Give it a width and height, or a view box, and save it again.");
-  again.setAttribute("xmlns", "http://www.w3.org/2000/svg");
   if (!again.hasAttribute("viewBox")) again.setAttribute("viewBox", `0 0 ${size.width} ${size.height}`);
   return { text: new XMLSerializer().serializeToString(again), ...size };
 }

@@ -93,7 +93,7 @@ class Reader {
       ...(this.missing.size > 0 ? [`${this.missing.size === 1 ? "One block is" : `${this.missing.size} blocks are`} not in the file: ${[...this.missing].slice(0, 3).join(", ")}.`] : []),
       ...[...this.unread].map(([kind, count]) => `${count} of kind ${kind.toLowerCase()} cannot be drawn.`),
     ];
-    const layers: LayerInfo[] = this.layers.map(({ name, count, shown }) => ({ name, count, shown }));
+    const layers: LayerInfo[] = this.layers.map((layer) => ({ ...layer }));
     return assemble(this.lines, this.words, { unit: this.unit, layers, notes });
   }
 

@@ -1,0 +1,143 @@
+import { readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import { By, Key } from "selenium-webdriver";
+import { dropFile } from "./support/drop.ts";
+import { useStage } from "./support/stage.ts";
+
+const stage = useStage();
+const drawing = (name: string) => readFileSync(join(__dirname, "..", "web", "test", "drawings", name));
+
+interface Saved {
+  readonly drawings: { name: string; file: string; at: [number, number]; metresPerUnit: number; layers: Record<string, object> }[];
+}
+
+async function saved(): Promise<Saved> {
+  const { driver } = stage.person;
+  await driver.wait(async () => (await stage.person.text("[data-testid=save-state]")).startsWith("Saved"), 10_000, "The study was not saved");
+  const id = /study\/([^/]+)/.exec(await driver.getCurrentUrl())![1];
+  return ((await (await fetch(`${stage.server.url}/api/studies/${id}`)).json()) as { study: Saved }).study;
+}
+
+/** A study in feet with four elements spread over some 75 feet. */
+async function planInFeet(): Promise<void> {
+  const { person } = stage;
+  await person.go(stage.server.url);
+  await person.click("New study");
+  await person.sees("Begin with Arrivals");
+  await person.choose("Lengths", "feet");
+  await (await person.find("[data-testid=floor]")).click();
+  for (const [i, kind] of ["Arrivals", "Queue", "Station", "Departures"].entries()) {
+    await person.driver.actions().move({ x: 340 + 140 * i, y: 300 }).perform();
+    await person.press("a", kind, Key.ENTER);
+    await person.onFloor(kind);
+    await person.press(Key.ESCAPE);
+  }
+}
+
+const unitChoice = async (unit: string) => {
+  const select = await stage.person.setting("Drawn in");
+  await select.findElement(By.xpath(`./option[starts-with(., '${unit}')]`)).click();
+};
+
+test("a drawing in inches is placed on a plan in feet and gets the scale right", async () => {
+  const { person } = stage;
+  await planInFeet();
+  await dropFile(person, "Ticket hall.dxf", drawing("hall-2000-inches.dxf"));
+  await person.sees("Ticket hall added.");
+  expect((await saved()).drawings[0]).toMatchObject({ name: "Ticket hall", metresPerUnit: 0.0254 });
+  expect(await person.text("[data-testid=drawing-size]")).toMatch(/^In all 100 by 60.83 ft/);
+  // Taken as feet it would be twelve times too big: that is said, and mended by one click.
+  await unitChoice("feet");
+  expect(await person.text("[data-testid=scale-doubt]")).toMatch(/1200 by 730 ft.*times as wide as all that stands on it\. In inches it is 100 by 60.83 ft/s);
+  await person.click("It is in inches");
+  expect((await saved()).drawings[0].metresPerUnit).toBe(0.0254);
+
+  // A length of the drawing that is known to be 20 ft: two clicks and the figure.
+  await person.click("Set by a known length");
+  await person.clickAt(300, 330);
+  await person.clickAt(600, 330);
+  await person.sees("apart now.");
+  const now = Number.parseFloat(/They are ([\d.]+) ft apart/.exec(await person.text("[aria-label='Known length']"))![1]);
+  await person.fill("Truly", "20 ft");
+  await person.press(Key.ENTER);
+  await person.sees("another scale");
+  const { metresPerUnit } = (await saved()).drawings[0];
+  expect(metresPerUnit / 0.0254).toBeCloseTo(20 / now, 5);
+  await person.chord(Key.CONTROL, "z");
+  expect((await saved()).drawings[0].metresPerUnit).toBe(0.0254);
+
+  // Layers can be hidden, and all comes back when the page is opened again.
+  await (await person.driver.findElement(By.xpath("//ul[@aria-label='Layers']//label[contains(., 'Furniture')]/input"))).click();
+  expect((await saved()).drawings[0].layers).toEqual({ Furniture: { visible: false } });
+  await person.driver.navigate().refresh();
+  await person.click("Ticket hall");
+  await person.sees("3 of 5 shown".toUpperCase());
+
+  // It is moved by its figures, in full.
+  const before = (await saved()).drawings[0].at;
+  await person.fill("Across", "10 ft");
+  expect((await saved()).drawings[0].at[0]).toBeCloseTo(3.048, 9);
+  expect(before[0]).not.toBeCloseTo(3.048, 3);
+  expect(await person.errors()).toEqual([]);
+});
+
+test("an exported study holds its drawings and opens again whole", async () => {
+  const { person } = stage;
+  const original = await saved();
+  await person.go(stage.server.url);
+  await person.click("Export New study");
+  let path = "";
+  await person.driver.wait(() => {
+    const found = readdirSync(person.downloads).find((name) => name.endsWith(".json"));
+    if (found) path = join(person.downloads, found);
+    return found !== undefined;
+  }, 10_000);
+  const file = JSON.parse(readFileSync(path, "utf8")) as { files: Record<string, string> };
+  expect(Buffer.from(file.files[original.drawings[0].file], "base64").equals(drawing("hall-2000-inches.dxf"))).toBe(true);
+  const answer = await fetch(`${stage.server.url}/api/studies`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ study: file }) });
+  expect(answer.status).toBe(201);
+  expect(((await answer.json()) as { study: Saved }).study.drawings).toEqual(original.drawings);
+});
+
+test("hostile and broken files are refused with a reason, and nothing changes", async () => {
+  const { person } = stage;
+  await planInFeet();
+  const before = await saved();
+  const recursive = "0\nSECTION\n2\nBLOCKS\n0\nBLOCK\n2\nA\n0\nINSERT\n2\nA\n0\nENDBLK\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n0\nINSERT\n2\nA\n0\nENDSEC\n0\nEOF\n";
+  const bomb = '<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;">]><svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><text>&b;</text></svg>';
+  for (const [name, content, reason] of [
+    ["closed.dwg", "AC1032 and more", "closed format"],
+    ["round.dxf", recursive, "contains itself"],
+    ["cut.dxf", drawing("hall-r12.dxf").subarray(0, 4000), "cut off"],
+    ["bomb.svg", bomb, "declares entities"],
+    ["broken.svg", '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><rect>', "not well-formed"],
+    ["broken.png", Buffer.from("89504e470d0a1a0a0000000d49484452000000400000004008060000", "hex"), "broken"],
+    ["words.txt", "hello", "not a drawing"],
+  ] as const) {
+    await dropFile(person, name, content);
+    await person.driver.wait(async () => {
+      const [told] = await person.driver.findElements(By.css("[data-testid=drawing-refused]"));
+      const text = told ? await told.getText() : "";
+      return text.includes(name) && text.includes(reason);
+    }, 15_000, `${name} was not refused with "${reason}"`);
+  }
+  expect(await saved()).toEqual(before);
+});
+
+test("an SVG is shown without what acts or fetches in it", async () => {
+  const { person } = stage;
+  const svg = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 60"><script>window.acted = 1</script><rect width="100" height="60" fill="#9cf"/><image href="http://192.0.2.1/x.png" onerror="window.acted = 2" width="5" height="5"/><foreignObject width="9" height="9"><iframe src="javascript:parent.acted = 3"/></foreignObject></svg>';
+  await dropFile(person, "Quay.svg", svg);
+  await person.sees("Quay added.");
+  expect(await person.text("[data-testid=drawing-size]")).toContain("100 by 60 units");
+  // Its blue, faded onto the paper, is on the floor where the drawing lies and nothing else is.
+  const colour = async () =>
+    (await person.driver.executeScript("const c = document.querySelector('[data-testid=floor]'); const k = c.width / c.clientWidth; return [...c.getContext('2d').getImageData(300 * k, 180 * k, 1, 1).data]")) as number[];
+  await person.driver.wait(async () => {
+    const [red, , blue] = await colour();
+    return blue > red + 20;
+  }, 8000, "The drawing was never painted");
+  expect(await person.driver.executeScript("return window.acted ?? 'nothing'")).toBe("nothing");
+  const fetched = (await person.driver.executeScript("return performance.getEntriesByType('resource').map((e) => e.name).filter((n) => n.includes('192.0.2.1'))")) as string[];
+  expect(fetched).toEqual([]);
+});
