@@ -1,6 +1,7 @@
 import { Key, Origin } from "selenium-webdriver";
 import { startServer } from "../server/test/startServer.ts";
 import { Person } from "./support/browser.ts";
+import { dropLargeDxf } from "./support/drop.ts";
 import { largePlan } from "./support/largePlan.ts";
 
 /** Measures the interface in headless Chromium, one `name: value` a line. */
@@ -43,6 +44,33 @@ const sweep = (type: "drag" | "pan", from: readonly [number, number], steps: num
   );
 
 await driver.manage().setTimeouts({ script: 120_000 });
+
+/** A drawing of 220,000 lines, over 20 MB, under four elements: opening, panning and dragging over it. */
+async function benchDrawing(): Promise<void> {
+  await person.go(server.url);
+  await person.click("New study");
+  await person.sees("Begin with Arrivals");
+  await (await person.find("[data-testid=floor]")).click();
+  await driver.actions().move({ x: 400, y: 300 }).perform();
+  await person.press("a", "Station", Key.ENTER);
+  await person.onFloor("Station");
+  const bytes = Number(await dropLargeDxf(person, "Works.dxf", 220_000));
+  await person.find("progress", 20_000);
+  await person.sees("Works added.", 120_000);
+  console.log(`drawing-mb: ${(bytes / 2 ** 20).toFixed(1)}`);
+  console.log(`drawing-open-ms: ${Number(await driver.executeScript("return performance.now() - window.droppedAt")).toFixed(0)}`);
+  await driver.sleep(3000);
+  const first = await person.onFloor("Station");
+  const { width, height } = await (await person.find("[data-testid=floor]")).getRect();
+  await countFrames();
+  await sweep("pan", [width * 0.4, height - 150], 120);
+  console.log(`drawing-pan-fps: ${(await framesPerSecond()).toFixed(1)}`);
+  const station = await person.onFloor("Station");
+  if (Math.abs(station.x - first.x) + Math.abs(station.y - first.y) < 5) throw new Error("The floor did not pan.");
+  await countFrames();
+  await sweep("drag", [station.x, station.y], 120);
+  console.log(`drawing-drag-fps: ${(await framesPerSecond()).toFixed(1)}`);
+}
 
 async function benchPlan(): Promise<void> {
   const id = await store(largePlan(1000, 1500));
@@ -125,6 +153,7 @@ async function benchWatch(): Promise<void> {
 
 try {
   await benchPlan();
+await benchDrawing();
   await benchWatch();
 } finally {
   await person.close();
