@@ -12,7 +12,7 @@ export * from "./compile/geometry.ts";
 export { type Frame, type ReplicationResult, Session, type SessionOptions } from "./compile/session.ts";
 export { PHASE } from "./kernel/pool.ts";
 export type { RunFailure } from "./kernel/failure.ts";
-export type { Model, Node, Way } from "./model/model.ts";
+export type { DisplayModel, Model, Node, Way } from "./model/model.ts";
 export * from "./elements/index.ts";
 export { distributions } from "./random/distributions.ts";
 export type { MeasureInfo } from "./statistics/measure.ts";

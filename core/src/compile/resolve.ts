@@ -1,8 +1,8 @@
-import type { Design, Element, Link, Study } from "../document/schema.ts";
+import type { Design, Display, Element, Link, Study } from "../document/schema.ts";
 import type { Problem } from "../document/problem.ts";
 import { kindOf, LINK_FIELDS, RUN_FIELDS, SPEED_FIELD, type FieldSpec } from "../elements/index.ts";
-import { type Checked, checkExpression, CLOCK, makeScope, type Meaning, nameKey, numberOf, PLAIN, type Scope, sameType, typeName } from "../expression/index.ts";
-import type { Model, Node, TypeModel, Way } from "../model/model.ts";
+import { type Checked, checkExpression, CLOCK, makeScope, type Meaning, nameKey, numberOf, PLAIN, type Scope, sameType, typeName, type ValueType } from "../expression/index.ts";
+import type { DisplayModel, Model, Node, TypeModel, Way } from "../model/model.ts";
 import { dimensionSymbol, TIME } from "../quantity/index.ts";
 import { linkPoints, polylineLength } from "./geometry.ts";
 
@@ -16,8 +16,8 @@ class Problems {
     private readonly root: Path,
   ) {}
 
-  add(code: string, path: Path, where: Partial<Pick<Problem, "id" | "field" | "start" | "end">>, message: string, hint?: string): void {
-    this.list.push({ code, severity: "error", message, hint, path: [...this.root, ...path], designId: this.design.id, ...where });
+  add(code: string, path: Path, where: Partial<Pick<Problem, "id" | "field" | "start" | "end">>, message: string, hint?: string, severity: Problem["severity"] = "error"): void {
+    this.list.push({ code, severity, message, hint, path: [...this.root, ...path], designId: this.design.id, ...where });
   }
 }
 
@@ -129,11 +129,31 @@ export function resolve(study: Study, designIndex: number): Resolution {
       study, design, settings: study.run, length, warmUp,
       startOfDay: hours * 3600 + minutes * 60,
       nodes, ways, types,
+      displays: design.displays.map((display, i) => readDisplay(display, scopes, problems, ["displays", i])),
       attributeCount: scopes.slots.size,
       texts: [...texts.keys()],
     },
     problems: [...problems.list, ...runProblems.list],
   };
+}
+
+/** What a display shows. A mistake in it is a warning: it spoils no run. */
+function readDisplay(display: Display, scopes: Scopes, problems: Problems, path: Path): DisplayModel {
+  const read = (text: string, field: string, label: string, type?: ValueType): Checked | undefined => {
+    const refuse = (message: string, hint?: string, start = 0, end = text.length) => {
+      problems.add("bad-display", [...path, field], { id: display.id, field, start, end }, `${label}: ${message}`, hint, "warning");
+      return undefined;
+    };
+    if (text.trim() === "") return refuse("it shows nothing yet.", "Write what to show, such as the length of a queue.");
+    const result = checkExpression(text, scopes.withoutEntity, type);
+    if (!result.ok) return refuse(result.problems[0].message, result.problems[0].hint, result.problems[0].start, result.problems[0].end);
+    if (result.checked.draws) return refuse("a display only reads; random draws would change the run.", "Leave the distribution out.");
+    if (!["number", "yesNo"].includes(result.checked.type.kind)) return refuse("a number is wanted.");
+    return result.checked;
+  };
+  const values = "rows" in display ? display.rows.map((row, i) => read(row.value, `rows.${i}`, row.label || `Row ${i + 1}`)) : "value" in display ? [read(display.value, "value", display.title || `The ${display.kind}`)] : [];
+  const span = display.kind === "chart" ? read(display.span, "span", "Time shown", numberOf(TIME))?.constant : undefined;
+  return { display, values, span };
 }
 
 interface Scopes {

@@ -1,5 +1,6 @@
 import type { RunFailure } from "../kernel/failure.ts";
 import { DEFAULT_LIMITS, EventClass, Kernel, type Limits, SUSPEND } from "../kernel/kernel.ts";
+import type { Read } from "../expression/index.ts";
 import { placeIndex, placePhase } from "../kernel/pool.ts";
 import { Lowering } from "../elements/lowering.ts";
 import { prepareNode } from "../elements/index.ts";
@@ -65,6 +66,7 @@ export class Session {
   private reached = 0;
 
   private replication = 0;
+  private readers: Read[] | undefined;
   private readonly discard: number;
 
   constructor(
@@ -176,6 +178,12 @@ export class Session {
     const way = ways.find((w) => w.link.id === failure.id);
     const name = node ? node.element.name : way ? `The link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}` : "A setting";
     return { ...failure, message: `${name}: "${failure.field}" ${failure.message}` };
+  }
+
+  /** What the displays show now, all their values in order; NaN where one cannot be read. Reads only. */
+  shown(): Float64Array {
+    this.readers ??= this.model.displays.flatMap(({ values }) => values.map((checked) => checked?.compile(this.lowering.environment(0)) ?? (() => Number.NaN)));
+    return Float64Array.from(this.readers, (read) => read(-1));
   }
 
   /** A picture of the instant, for watching. Reads only: it changes nothing of the run. */

@@ -106,6 +106,28 @@ export const entityTypeSchema = z.strictObject({
   streams,
 });
 
+/** A file's name in a study: the SHA-256 of its bytes, so that equal files are kept once. */
+export const fileId = z.string().regex(/^[0-9a-f]{64}$/, "A file is named by the SHA-256 of its bytes, 64 hexadecimal digits.");
+
+export const DRAWING_FORMATS = ["dxf", "svg", "png", "jpeg"] as const;
+
+const display = { id, at: point.describe("Upper left corner, [x, y] in metres."), title: z.string().max(120).default("") };
+const shown = expression.describe("What is shown; it may read elements and the clock, and draws nothing.");
+const scale = { least: z.number().default(0).describe("Where the scale begins, in the unit shown."), most: z.number().default(10).describe("Where the scale ends, in the unit shown.") };
+const rows = z.array(z.strictObject({ label: z.string().max(80).default(""), value: shown.default("") })).min(1).max(12);
+
+/** What stands on the floor to be read while a design is watched. It changes nothing of a run. */
+export const displaySchema = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("clock"), ...display }),
+  z.strictObject({ kind: z.literal("text"), ...display, text: z.string().max(2000).default("Text") }),
+  z.strictObject({ kind: z.literal("number"), ...display, value: shown.default("") }),
+  z.strictObject({ kind: z.literal("gauge"), ...display, value: shown.default(""), ...scale }),
+  z.strictObject({ kind: z.literal("bar"), ...display, value: shown.default(""), ...scale }),
+  z.strictObject({ kind: z.literal("table"), ...display, rows }),
+  z.strictObject({ kind: z.literal("chart"), ...display, rows, span: expression.default("1 h").describe("How much of the past is shown.") }),
+  z.strictObject({ kind: z.literal("picture"), ...display, file: fileId, format: z.enum(DRAWING_FORMATS).exclude(["dxf"]), width: z.number().gt(0).max(1e5).default(5).describe("Metres on the floor.") }),
+]);
+
 export const designSchema = z.strictObject({
   id,
   name,
@@ -114,6 +136,7 @@ export const designSchema = z.strictObject({
   entityTypes: z.array(entityTypeSchema).max(500).default([]),
   elements: z.array(elementSchema).max(20_000).default([]),
   links: z.array(linkSchema).max(40_000).default([]),
+  displays: z.array(displaySchema).max(500).default([]),
 });
 
 const runSettings = {
@@ -148,11 +171,6 @@ export const planShapeSchema = z.discriminatedUnion("shape", [
   z.strictObject({ shape: z.literal("vessel"), points: z.array(point).min(3).max(2000), ...planStyle }),
   z.strictObject({ shape: z.literal("place name"), at: point, text: z.string().max(120), size: z.number().min(0.1).max(1000).default(1) }),
 ]);
-
-/** A file's name in a study: the SHA-256 of its bytes, so that equal files are kept once. */
-export const fileId = z.string().regex(/^[0-9a-f]{64}$/, "A file is named by the SHA-256 of its bytes, 64 hexadecimal digits.");
-
-export const DRAWING_FORMATS = ["dxf", "svg", "png", "jpeg"] as const;
 
 export const drawingLayerSchema = z.strictObject({
   visible: z.boolean().optional().describe("Missing: as the file says."),
@@ -206,6 +224,7 @@ export type ElementOf<K extends ElementKindName> = Extract<Element, { kind: K }>
 export type Link = z.infer<typeof linkSchema>;
 export type EntityType = z.infer<typeof entityTypeSchema>;
 export type RunSettings = z.infer<typeof runSettingsSchema>;
+export type Display = z.infer<typeof displaySchema>;
 export type Drawing = z.infer<typeof drawingSchema>;
 export type PlanShape = z.infer<typeof planShapeSchema>;
 export type WayOut = (typeof WAYS_OUT)[number];

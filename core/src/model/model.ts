@@ -1,4 +1,4 @@
-import type { Design, Element, EntityType, Link, RunSettings, Study } from "../document/schema.ts";
+import type { Design, Display, Element, EntityType, Link, RunSettings, Study } from "../document/schema.ts";
 import type { Checked } from "../expression/index.ts";
 
 /** An element with its place in the network. */
@@ -30,6 +30,14 @@ export interface TypeModel {
   readonly attributes: ReadonlyArray<{ readonly slot: number; readonly value: Checked; readonly stream: number }>;
 }
 
+/** A display with what it shows, in order; undefined where an expression cannot be read. */
+export interface DisplayModel {
+  readonly display: Display;
+  readonly values: ReadonlyArray<Checked | undefined>;
+  /** Seconds of the past that a chart shows. */
+  readonly span: number | undefined;
+}
+
 /** A design that has been read: names resolved, expressions checked. What checks and lowering work on. */
 export interface Model {
   readonly study: Study;
@@ -42,6 +50,7 @@ export interface Model {
   readonly nodes: readonly Node[];
   readonly ways: readonly Way[];
   readonly types: readonly TypeModel[];
+  readonly displays: readonly DisplayModel[];
   readonly attributeCount: number;
   /** Texts by their interned number. */
   readonly texts: readonly string[];

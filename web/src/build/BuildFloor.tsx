@@ -1,6 +1,8 @@
 import { type Design, type Element, type ElementKindName, elementSchema, kindOf, type Link, type Point, type Study } from "@busy-harbor/core";
 import { ContextMenu } from "radix-ui";
 import { memo, type PointerEvent, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { useDisplays } from "../displays/displayStore.ts";
+import { FloorDisplays } from "../displays/FloorDisplays.tsx";
 import { changeDrawing, useDrawings } from "../drawings/drawingStore.ts";
 import { useDrawingFiles } from "../drawings/files.ts";
 import { cornersOf } from "../drawings/outline.ts";
@@ -222,7 +224,10 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     setGesture(undefined);
     if (!gesture) return;
     if (gesture.kind === "pan" && !gesture.moved) {
-      if (selection.length === 0) useDrawings.getState().show(undefined);
+      if (selection.length === 0) {
+        useDrawings.getState().show(undefined);
+        useDisplays.getState().show(undefined);
+      }
       select([]);
     }
     if (gesture.kind === "link") {
@@ -318,6 +323,7 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
         A adds an element, L links the selected one, arrow keys move it, Delete removes it. Tab goes through the elements.
       </p>
       <ElementMirror design={design} />
+      <FloorDisplays study={study} design={design} model={compilation?.model} editable />
     </div>
   );
 }

@@ -7,7 +7,9 @@ import { definition, meanText, readingsOf } from "../measure/readings.ts";
 import { placed } from "../state/edits.ts";
 import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
+import { DISPLAY_LABELS, useDisplays } from "../displays/displayStore.ts";
 import { useDrawings } from "../drawings/drawingStore.ts";
+import { DisplayCard } from "./DisplayCard.tsx";
 import { DrawingCard } from "./DrawingCard.tsx";
 import { DesignCard } from "./DesignCard.tsx";
 import { ChoiceRow, LengthRow, NameRow, Section, TextRow } from "./fields.tsx";
@@ -39,8 +41,10 @@ export function Card({ study, design }: { study: Study; design: Design }) {
   const problems = compilation?.problems ?? [];
   const drawingId = useDrawings((s) => s.shown);
   const drawing = count === 0 ? study.drawings.find((d) => d.id === drawingId) : undefined;
-  const title = drawing ? drawing.name : count === 0 ? design.name : count > 1 ? `${count} selected` : (elements[0]?.name ?? linkName(design, links[0]));
-  const kind = drawing ? "Background drawing" : count === 0 ? "Design" : count > 1 ? "Several" : elements[0] ? kindOf(elements[0]).label : "Link";
+  const displayId = useDisplays((s) => s.shown);
+  const display = count === 0 && !drawing ? design.displays.find((d) => d.id === displayId) : undefined;
+  const title = display ? display.title || DISPLAY_LABELS[display.kind] : drawing ? drawing.name : count === 0 ? design.name : count > 1 ? `${count} selected` : (elements[0]?.name ?? linkName(design, links[0]));
+  const kind = display ? "Display" : drawing ? "Background drawing" : count === 0 ? "Design" : count > 1 ? "Several" : elements[0] ? kindOf(elements[0]).label : "Link";
   return (
     <aside aria-label="Card" data-testid="card" className="panel float flex max-h-full flex-col overflow-hidden">
       <header className="flex items-start justify-between px-4 pt-3 pb-2">
@@ -55,7 +59,8 @@ export function Card({ study, design }: { study: Study; design: Design }) {
       {!folded && (
         <div className="overflow-y-auto px-4 pb-3">
           {drawing && <DrawingCard key={drawing.id} drawing={drawing} study={study} />}
-          {count === 0 && !drawing && <DesignCard study={study} design={design} problems={problems} />}
+          {display && <DisplayCard key={display.id} display={display} study={study} problems={problems.filter((p) => p.id === display.id)} />}
+          {count === 0 && !drawing && !display && <DesignCard study={study} design={design} problems={problems} />}
           {count === 1 && elements[0] && <ElementCard key={elements[0].id} element={elements[0]} design={design} study={study} model={compilation?.model} problems={problems.filter((p) => p.id === elements[0].id)} allProblems={problems} />}
           {count === 1 && links[0] && <LinkCard key={links[0].id} link={links[0]} design={design} study={study} model={compilation?.model} problems={problems.filter((p) => p.id === links[0].id)} />}
           {count > 1 && elements.length > 0 && <SeveralCard elements={elements} />}

@@ -3,6 +3,7 @@ import { Plus, Trash2 } from "lucide-react";
 import { addEntityType } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { Differences } from "./Differences.tsx";
+import { DisplayList } from "./DisplayList.tsx";
 import { DrawingList } from "./DrawingList.tsx";
 import { ChoiceRow, NameRow, Section, TextRow } from "./fields.tsx";
 import { useGoToProblem } from "./goToProblem.ts";
@@ -26,6 +27,7 @@ export function DesignCard({ study, design, problems }: { study: Study; design: 
           <Plus size={14} /> Entity type
         </button>
       </Section>
+      <DisplayList design={design} />
       <DrawingList study={study} />
       <Differences key={design.id} study={study} design={design} />
       <Section title="Shown in">

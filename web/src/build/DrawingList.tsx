@@ -33,7 +33,7 @@ export function DrawingList({ study }: { study: Study }) {
           );
         })}
       </ul>
-      <button className="button mt-1" onClick={chooseDrawing}><ImagePlus size={14} /> Add drawing</button>
+      <button className="button mt-1" onClick={() => void chooseDrawing()}><ImagePlus size={14} /> Add drawing</button>
       <p className="pt-1 text-xs text-soft">DXF, SVG, PNG or JPEG; or drop a file on the floor.</p>
     </Section>
   );

@@ -8,6 +8,9 @@ import { extentPoints, useView } from "../floor/viewStore.ts";
 import { align, distribute, group, move, turn, ungroup } from "../state/arrange.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
+import { chooseFile } from "../ui/chooseFile.ts";
+import { DISPLAY_LABELS, type DisplayKind } from "../displays/displayStore.ts";
+import { placeDisplay } from "./placeDisplay.ts";
 import { useLedger } from "../ledger/ledgerStore.ts";
 import { floorCommands, useBuild } from "./buildStore.ts";
 import { copySelection, deleteSelection, duplicateSelection, pasteFromClipboard, selectAlike, selected, setLocked } from "./selection.ts";
@@ -84,12 +87,9 @@ export async function takeDrawing(file: File): Promise<void> {
 }
 
 /** Lets a person choose a file to take as a background drawing. */
-export function chooseDrawing(): void {
-  const input = document.createElement("input");
-  input.type = "file";
-  input.accept = ".dxf,.svg,.png,.jpg,.jpeg";
-  input.addEventListener("change", () => input.files?.[0] && void takeDrawing(input.files[0]));
-  input.click();
+export async function chooseDrawing(): Promise<void> {
+  const file = await chooseFile(".dxf,.svg,.png,.jpg,.jpeg");
+  if (file) await takeDrawing(file);
 }
 
 function fitSelection(): void {
@@ -184,7 +184,8 @@ export const buildCommands: readonly Command[] = [
       floorCommands.addAt(kind, [size.width / 2, size.height / 2]);
     },
   })),
-  { id: "add-drawing", label: "Add a background drawing", group: "Add", run: chooseDrawing },
+  { id: "add-drawing", label: "Add a background drawing", group: "Add", run: () => void chooseDrawing() },
+  ...(Object.keys(DISPLAY_LABELS) as DisplayKind[]).map((kind): Command => ({ id: `add-display-${kind}`, label: `Add display: ${DISPLAY_LABELS[kind].toLowerCase()}`, group: "Add", run: () => void placeDisplay(kind) })),
   { id: "fit", label: "Fit all", group: "View", keys: ["F"], run: fitEverything },
   { id: "fit-selection", label: "Fit the selection", group: "View", keys: ["Shift F"], refusal: needsAny, run: fitSelection },
   { id: "ledger", label: "Open or close the ledger", group: "View", keys: ["T"], run: () => useLedger.getState().toggle() },

@@ -1,5 +1,6 @@
 import type { Problem } from "@busy-harbor/core";
 import { useNavigate } from "react-router";
+import { useDisplays } from "../displays/displayStore.ts";
 import { useStudy } from "../state/study.ts";
 import { useBuild } from "./buildStore.ts";
 
@@ -13,7 +14,9 @@ export function useGoToProblem(): (problem: Problem) => void {
       return;
     }
     if (problem.designId && problem.designId !== designId) showDesign(problem.designId);
-    select(problem.id ? [problem.id] : []);
+    const isDisplay = problem.path.includes("displays");
+    useDisplays.getState().show(isDisplay ? problem.id : undefined);
+    select(problem.id && !isDisplay ? [problem.id] : []);
     useBuild.setState({ focusField: problem.field });
     void navigate(`/study/${studyId}/build`);
   };

@@ -4,7 +4,8 @@ import { api } from "../api/client.ts";
 /** The text of a study's file with the files of its drawings in it, so that it can be opened anywhere. */
 export async function wholeStudyText(study: Study): Promise<string> {
   const files: Record<string, string> = {};
-  for (const { file } of study.drawings) files[file] ??= await toBase64(await api.file(file));
+  const pictures = study.designs.flatMap((d) => d.displays.flatMap((display) => (display.kind === "picture" ? [display] : [])));
+  for (const { file } of [...study.drawings, ...pictures]) files[file] ??= await toBase64(await api.file(file));
   return writeStudy({ ...study, files });
 }
 

@@ -1,6 +1,8 @@
 import { type Design, formatClock, type Frame, type Model, type Study } from "@busy-harbor/core";
 import { Pause, Play, RotateCcw, SkipForward, StepForward } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
+import { FloorDisplays } from "../displays/FloorDisplays.tsx";
+import { record, startHistory } from "../displays/history.ts";
 import { ScaleBar } from "../floor/ScaleBar.tsx";
 import { useView } from "../floor/viewStore.ts";
 import { ProblemList } from "../build/ProblemList.tsx";
@@ -41,13 +43,17 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
   const studyId = useStudy((s) => s.id);
   const floor = useRef<WatchFloorHandle>(null);
   const traces = useRef<LevelTrace[]>([]);
+  const past = useRef(startHistory());
+  // The longest past that any chart shows.
+  const span = Math.max(0, ...model.displays.map((d) => d.span ?? 0));
   const { size, fitted, fitAll } = useView();
   const onFrame = useCallback(
-    (frame: Frame) => {
+    (frame: Frame, shown: Float64Array) => {
+      record(past.current, frame.time, shown, span);
       recordLevels(traces.current, frame, watched.design);
       floor.current?.show(frame);
     },
-    [watched],
+    [watched, span],
   );
   const watching = useWatch(watched.study, watched.design, true, onFrame, true);
   const { frame, failure, playing, speed, replication } = watching;
@@ -59,6 +65,7 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
 
   const restart = (next?: number) => {
     traces.current = [];
+    past.current = startHistory();
     watching.restart(next);
     watching.play(true);
   };
@@ -77,6 +84,7 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
       tabIndex={-1}
     >
       <WatchFloor study={watched.study} design={watched.design} model={watched.model} ref={floor} />
+      <FloorDisplays study={watched.study} design={watched.design} model={watched.model} reading={{ time: frame?.time, values: watching.shown ?? [], history: past.current }} />
       <div className="absolute top-3 right-3 w-[330px]">
         <Instruments frame={frame} design={watched.design} model={watched.model} traces={traces.current} />
       </div>

@@ -9,13 +9,16 @@ let session: Session | undefined;
 export interface WatchedFrame {
   readonly frame: Frame;
   readonly failure: RunFailure | undefined;
+  /** What the displays show. */
+  readonly shown: Float64Array;
 }
 
 function picture(): WatchedFrame {
   const frame = session!.frame();
   const failure = session!.result().failure;
-  const buffers = [frame.serial, frame.type, frame.place, frame.phase, frame.progress, frame.since, frame.counts].map((a) => a.buffer as ArrayBuffer);
-  return transfer({ frame, failure }, buffers);
+  const shown = session!.shown();
+  const buffers = [shown, frame.serial, frame.type, frame.place, frame.phase, frame.progress, frame.since, frame.counts].map((a) => a.buffer as ArrayBuffer);
+  return transfer({ frame, failure, shown }, buffers);
 }
 
 /** The watched replication, in a thread of its own. */

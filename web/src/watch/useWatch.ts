@@ -15,6 +15,8 @@ const BUDGET = 12;
 export interface Watching {
   readonly frame: Frame | undefined;
   readonly failure: RunFailure | undefined;
+  /** What the displays show, as of `frame`. */
+  readonly shown: Float64Array | undefined;
   readonly playing: boolean;
   readonly speed: number;
   readonly replication: number;
@@ -32,8 +34,8 @@ export interface Watching {
  * Watching has no influence on the numbers: the worker runs the same events in the
  * same order however the frames fall.
  */
-export function useWatch(study: Study, design: Design, runnable: boolean, onFrame: (frame: Frame) => void, autoplay: boolean, startSpeed = 20, startAt = 0): Watching {
-  const [state, setState] = useState<{ frame?: Frame; failure?: RunFailure }>({});
+export function useWatch(study: Study, design: Design, runnable: boolean, onFrame: (frame: Frame, shown: Float64Array) => void, autoplay: boolean, startSpeed = 20, startAt = 0): Watching {
+  const [state, setState] = useState<{ frame?: Frame; failure?: RunFailure; shown?: Float64Array }>({});
   const [playing, setPlaying] = useState(autoplay);
   const [speed, setSpeed] = useState(startSpeed);
   const [replication, setReplication] = useState(1);
@@ -45,19 +47,23 @@ export function useWatch(study: Study, design: Design, runnable: boolean, onFram
   const show = useRef(onFrame);
   const costs = useRef<number[]>([]);
   const told = useRef(-Infinity);
+  const latest = useRef<WatchedFrame>(undefined);
+  /** While nothing moves, every picture is told: figures and floor are of one instant. */
+  const standing = useRef(false);
   useEffect(() => {
     show.current = onFrame;
   });
 
-  const take = useCallback(({ frame, failure }: WatchedFrame) => {
+  const take = useCallback(({ frame, failure, shown }: WatchedFrame) => {
     const start = performance.now();
-    show.current(frame);
+    show.current(frame, shown);
+    latest.current = { frame, failure, shown };
     costs.current.push(performance.now() - start);
     if (costs.current.length > 240) costs.current.shift();
     // The rest of the screen needs no more than a few pictures a second.
-    if (frame.ended || performance.now() - told.current > TELL_EVERY) {
+    if (frame.ended || standing.current || performance.now() - told.current > TELL_EVERY) {
       told.current = performance.now();
-      setState({ frame, failure });
+      setState({ frame, failure, shown });
     }
     if (frame.ended) setPlaying(false);
   }, []);
@@ -112,11 +118,16 @@ export function useWatch(study: Study, design: Design, runnable: boolean, onFram
   return {
     frame: state.frame,
     failure: state.failure,
+    shown: state.shown,
     playing,
     speed,
     replication,
     frameCost: () => [...costs.current].sort((a, b) => a - b)[Math.floor(costs.current.length * 0.95)] ?? 0,
-    play: setPlaying,
+    play: (on) => {
+      setPlaying(on);
+      standing.current = !on;
+      if (!on && latest.current) setState(latest.current);
+    },
     setSpeed,
     step: () => {
       setPlaying(false);

@@ -1,0 +1,51 @@
+import { By, Key } from "selenium-webdriver";
+import { useStage } from "./support/stage.ts";
+
+const stage = useStage();
+
+const display = (label: string) => stage.person.find(`[data-testid=displays] li[aria-label^='${label}']`);
+
+test("a display is added, told what to show, moved by keys, deleted and brought back", async () => {
+  const { person } = stage;
+  await person.go(stage.server.url);
+  await person.click("Foot passengers for the 9:10");
+  await person.onFloor("Ticket desks");
+  await person.chord(Key.CONTROL, "k");
+  await person.sees("Give up dragging");
+  await person.press("add display: bar", Key.ENTER);
+  await person.sees("Bar placed.");
+  await person.fill("Title", "Busy desks");
+  // A slip is told at its place; the design still runs.
+  await person.fill("Shows", "TicketDesk.busy");
+  await person.sees("Did you mean Ticket desks?");
+  await person.fill("Shows", "`Ticket desks`.busy");
+  await person.fill("To", "3");
+  const bar = await display("Bar Busy desks");
+  const before = await bar.getRect();
+  await person.driver.executeScript("arguments[0].focus()", bar);
+  await person.press(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_DOWN);
+  const after = await (await display("Bar Busy desks")).getRect();
+  expect(after.x).toBeGreaterThan(before.x + 5);
+  expect(after.y).toBeGreaterThan(before.y + 2);
+  await person.press(Key.DELETE);
+  await person.sees("Display deleted.");
+  expect(await person.driver.findElements(By.css("[data-testid=displays] li[aria-label^='Bar']"))).toEqual([]);
+  await person.chord(Key.CONTROL, "z");
+  await display("Bar Busy desks");
+});
+
+test("while watching, displays say what the floor and the instruments say", async () => {
+  const { person } = stage;
+  await person.click("Watch");
+  await (await person.find("input[type=range]")).sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+  await person.driver.wait(async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 1500, 60_000);
+  await person.click("Pause");
+  await person.driver.sleep(300);
+  const instruments = await person.text("[aria-label=Instruments]");
+  const waiting = await (await (await display("Gauge Waiting for a desk")).findElement(By.css("svg"))).getAttribute("aria-label");
+  expect(instruments).toContain(`Ticket line ${waiting}`);
+  expect(Number(waiting)).toBeGreaterThan(0);
+  const busy = await (await display("Bar Busy desks")).getText();
+  expect(instruments).toMatch(new RegExp(`Ticket desks\\s+${busy.split("\n").find((line) => /^\d+$/.test(line))}\\b`));
+  expect(await person.errors()).toEqual([]);
+});
