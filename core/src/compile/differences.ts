@@ -23,7 +23,7 @@ const PASSED_OVER = new Set(["id", "streams", "group", "locked"]);
 
 const LABELS: Readonly<Record<string, string>> = {
   at: "place", line: "the line's shape", whenFull: "when full", wayOut: "way out", entityType: "entity type", bends: "bends", kind: "kind", from: "start", to: "end", name: "name",
-  speed: "speed", look: "look", colour: "colour", attributes: "attributes",
+  speed: "speed", look: "look", colour: "colour", picture: "picture", colouring: "colouring", colourAttribute: "colouring attribute", bands: "colours", attributes: "attributes",
 };
 
 /**
@@ -70,7 +70,7 @@ function sentence(item: Item, list: List, field: string, before: string | undefi
   const name = title(item, list, design);
   if (field === "name") return `${before} is called ${after}.`;
   const label = labelOf(item, field);
-  return before === undefined || after === undefined ? `${name}: ${label} ${label === "bends" || label === "attributes" ? "differ" : "differs"}.` : `${name}: ${label} ${before} becomes ${after}.`;
+  return before === undefined || after === undefined ? `${name}: ${label} ${label === "bends" || label === "attributes" || label === "colours" ? "differ" : "differs"}.` : `${name}: ${label} ${before} becomes ${after}.`;
 }
 
 function labelOf(item: Item, field: string): string {
@@ -80,7 +80,7 @@ function labelOf(item: Item, field: string): string {
 
 /** A value in words; undefined for those that are better drawn than told. */
 function words(value: unknown, field: string, design: Design): string | undefined {
-  if (field === "at" || Array.isArray(value)) return undefined;
+  if (field === "at" || field === "picture" || Array.isArray(value)) return undefined;
   if (field === "entityType" || field === "from" || field === "to") return nameOf(String(value), design);
   return value === "" || value === undefined ? "nothing" : String(value);
 }

@@ -1,4 +1,4 @@
-import type { Design, Display, Element, Link, Study } from "../document/schema.ts";
+import type { Design, Display, Element, EntityType, Link, Study } from "../document/schema.ts";
 import type { Problem } from "../document/problem.ts";
 import { kindOf, LINK_FIELDS, RUN_FIELDS, SPEED_FIELD, type FieldSpec } from "../elements/index.ts";
 import { type Checked, checkExpression, CLOCK, makeScope, type Meaning, nameKey, numberOf, PLAIN, type Scope, sameType, typeName, type ValueType } from "../expression/index.ts";
@@ -112,7 +112,7 @@ export function resolve(study: Study, designIndex: number): Resolution {
       const slot = scopes.slots.get(nameKey(attribute.name));
       return checked && slot !== undefined ? [{ slot, value: checked, stream: type.streams[`attribute ${attribute.name}`] ?? 0 }] : [];
     });
-    return { index, type, speed, attributes };
+    return { index, type, speed, attributes, bands: readBands(type, scopes, problems, path) };
   });
 
   const [length, warmUp] = RUN_FIELDS.map((field) => {
@@ -135,6 +135,27 @@ export function resolve(study: Study, designIndex: number): Resolution {
     },
     problems: [...problems.list, ...runProblems.list],
   };
+}
+
+/** By which attribute a type is coloured, and from which values. A mistake in it is a warning: it spoils no run. */
+function readBands(type: EntityType, scopes: Scopes, problems: Problems, path: Path): TypeModel["bands"] {
+  if (type.colouring !== "attribute") return undefined;
+  const warn = (field: string, message: string, hint: string) => {
+    problems.add("bad-colouring", [...path, ...field.split(".")], { id: type.id, field }, `${type.name}: ${message}`, hint, "warning");
+    return undefined;
+  };
+  const attribute = type.attributes.find((a) => nameKey(a.name) === nameKey(type.colourAttribute));
+  const slot = attribute && scopes.slots.get(nameKey(attribute.name));
+  const meaning = attribute && scopes.withEntity.find("entity")?.properties?.get(attribute.name);
+  if (slot === undefined || meaning?.type.kind !== "number") return warn("colourAttribute", `it is coloured by "${type.colourAttribute}", which is no attribute of it that is a number.`, "Choose one of its attributes.");
+  const from = type.bands.map((band, i) => {
+    const result = checkExpression(band.from, scopes.withoutEntity, meaning.type);
+    if (result.ok && result.checked.constant !== undefined) return result.checked.constant;
+    warn(`bands.${i}`, `the colour's value "${band.from}" is not a fixed value of the unit of ${type.colourAttribute}.`, "Write it with its unit.");
+    return Number.NaN;
+  });
+  if (from.some((value, i) => i > 0 && value <= from[i - 1])) return warn("bands", "the values of its colours do not rise.", "Put them in rising order.");
+  return { slot, from };
 }
 
 /** What a display shows. A mistake in it is a warning: it spoils no run. */

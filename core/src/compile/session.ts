@@ -37,6 +37,8 @@ export interface Frame {
   readonly count: number;
   readonly serial: Float64Array;
   readonly type: Int16Array;
+  /** Which of its type's colours it has: how many of the bands' values its attribute reaches. */
+  readonly shade: Uint8Array;
   /** Element index, or number of elements plus link index for one on a link. */
   readonly place: Int32Array;
   /** A `PHASE`. */
@@ -189,7 +191,7 @@ export class Session {
   /** A picture of the instant, for watching. Reads only: it changes nothing of the run. */
   frame(): Frame {
     const { pool, calendar } = this.kernel;
-    const { nodes } = this.model;
+    const { nodes, types, attributeCount } = this.model;
     const now = this.time;
     const tokens: number[] = [];
     for (let token = 0; token < pool.used; token++) if (pool.typeOf(token) >= 0) tokens.push(token);
@@ -201,6 +203,7 @@ export class Session {
       count,
       serial: new Float64Array(count),
       type: new Int16Array(count),
+      shade: new Uint8Array(count),
       place: new Int32Array(count),
       phase: new Uint8Array(count),
       progress: new Float32Array(count),
@@ -211,7 +214,10 @@ export class Session {
       const due = calendar.timeOf(token);
       const since = pool.sinceOf(token);
       frame.serial[i] = pool.serial[token];
-      frame.type[i] = pool.typeOf(token);
+      const type = pool.typeOf(token);
+      frame.type[i] = type;
+      const { bands } = types[type];
+      if (bands) frame.shade[i] = shadeOf(pool.attributes[token * attributeCount + bands.slot], bands.from);
       frame.place[i] = placeIndex(pool.placeOf(token));
       frame.phase[i] = placePhase(pool.placeOf(token));
       frame.progress[i] = due > since ? Math.min(1, (now - since) / (due - since)) : 0;
@@ -219,6 +225,13 @@ export class Session {
     });
     return frame;
   }
+}
+
+/** How many of the rising values are reached. */
+function shadeOf(value: number, from: readonly number[]): number {
+  let shade = 0;
+  while (shade < from.length && value >= from[shade]) shade++;
+  return shade;
 }
 
 /** What the measures of a design are, without their values. */

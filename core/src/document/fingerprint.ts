@@ -8,7 +8,7 @@ import type { Design, RunSettings } from "./schema.ts";
  */
 export function fingerprint(design: Design, settings: RunSettings): string {
   const { length, warmUp, seed, start } = settings;
-  const entityTypes = design.entityTypes.map(({ look: _, colour: __, ...rest }) => rest);
+  const entityTypes = design.entityTypes.map(({ look: _, colour: __, picture: ___, colouring: ____, colourAttribute: _____, bands: ______, ...rest }) => rest);
   const elements = design.elements.map(({ group: _, locked: __, ...element }) => ("line" in element ? { ...element, line: [] } : element));
   return hash(JSON.stringify([entityTypes, elements, design.links, length, warmUp, seed, start]));
 }

@@ -19,6 +19,11 @@ const streams = z
   .default({})
   .describe("Random stream of each setting that may draw, by setting; given out when missing and kept in copies.");
 
+/** A file's name in a study: the SHA-256 of its bytes, so that equal files are kept once. */
+export const fileId = z.string().regex(/^[0-9a-f]{64}$/, "A file is named by the SHA-256 of its bytes, 64 hexadecimal digits.");
+
+export const DRAWING_FORMATS = ["dxf", "svg", "png", "jpeg"] as const;
+
 const element = {
   id,
   name,
@@ -89,7 +94,7 @@ export const linkSchema = z.strictObject({
   streams,
 });
 
-export const ENTITY_LOOKS = ["hull", "crate", "barrel", "parcel", "person", "cart"] as const;
+export const ENTITY_LOOKS = ["hull", "crate", "barrel", "drum", "pallet", "parcel", "sheet", "person", "cart", "forklift", "truck", "boat", "tug", "picture"] as const;
 
 export const attributeSchema = z.strictObject({
   name: z.string().regex(/^[\p{L}_][\p{L}\p{N}_]*$/u, "An attribute's name is one word of letters and digits."),
@@ -102,14 +107,20 @@ export const entityTypeSchema = z.strictObject({
   speed: expression.default("1.3 m/s").describe("Speed on walkways."),
   look: z.enum(ENTITY_LOOKS).default("hull"),
   colour: colour.default("#0B6E8A"),
+  picture: z
+    .strictObject({ file: fileId, format: z.enum(DRAWING_FORMATS).exclude(["dxf"]) })
+    .optional()
+    .describe("What an entity with the look of a picture looks like."),
+  colouring: z.enum(["own", "state", "attribute"]).default("own").describe("While watching: one colour, by what an entity is doing, or by an attribute."),
+  colourAttribute: z.string().max(80).default("").describe("Name of the attribute that gives the colour."),
+  bands: z
+    .array(z.strictObject({ from: expression, colour }))
+    .max(12)
+    .default([])
+    .describe("Colours by that attribute, each from a value upwards, the values rising; below the first, the type's own."),
   attributes: z.array(attributeSchema).max(60).default([]),
   streams,
 });
-
-/** A file's name in a study: the SHA-256 of its bytes, so that equal files are kept once. */
-export const fileId = z.string().regex(/^[0-9a-f]{64}$/, "A file is named by the SHA-256 of its bytes, 64 hexadecimal digits.");
-
-export const DRAWING_FORMATS = ["dxf", "svg", "png", "jpeg"] as const;
 
 const display = { id, at: point.describe("Upper left corner, [x, y] in metres."), title: z.string().max(120).default("") };
 const shown = expression.describe("What is shown; it may read elements and the clock, and draws nothing.");

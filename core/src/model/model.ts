@@ -28,6 +28,8 @@ export interface TypeModel {
   readonly speed: Checked | undefined;
   /** In the order they are set at birth; `slot` is the column. */
   readonly attributes: ReadonlyArray<{ readonly slot: number; readonly value: Checked; readonly stream: number }>;
+  /** Where its colour goes by an attribute: the column, and the value from which each band begins. */
+  readonly bands: { readonly slot: number; readonly from: readonly number[] } | undefined;
 }
 
 /** A display with what it shows, in order; undefined where an expression cannot be read. */

@@ -3,6 +3,7 @@ import { Plus, Trash2 } from "lucide-react";
 import { addEntityType } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { Differences } from "./Differences.tsx";
+import { choosePicture } from "./placeDisplay.ts";
 import { DisplayList } from "./DisplayList.tsx";
 import { DrawingList } from "./DrawingList.tsx";
 import { ChoiceRow, NameRow, Section, TextRow } from "./fields.tsx";
@@ -38,6 +39,45 @@ export function DesignCard({ study, design, problems }: { study: Study; design: 
   );
 }
 
+/** What an entity's colour tells while it is watched. */
+function Colouring({ type, problems, set }: { type: EntityType; problems: readonly Problem[]; set: (what: string, recipe: (t: EntityType) => void) => void }) {
+  const of = (field: string) => problems.filter((p) => p.field === field);
+  const choice = type.colouring === "attribute" ? `attribute ${type.colourAttribute}` : type.colouring;
+  const missing = type.colouring === "attribute" && !type.attributes.some((a) => a.name === type.colourAttribute);
+  return (
+    <>
+      <ChoiceRow
+        name={`colouring-${type.id}`}
+        label="Colour tells"
+        value={choice}
+        choices={[["own", "the entity type"], ["state", "what it is doing"], ...type.attributes.map((a) => [`attribute ${a.name}`, `its ${a.name}`] as const), ...(missing ? [[choice, `its ${type.colourAttribute || "attribute"}`] as const] : [])]}
+        problems={[...of("colourAttribute"), ...of("bands")]}
+        onChange={(v) => set("colouring", (t) => {
+          t.colouring = v === "own" || v === "state" ? v : "attribute";
+          if (t.colouring === "attribute") t.colourAttribute = v.replace(/^attribute /, "");
+          if (t.colouring === "attribute" && t.bands.length === 0) t.bands = [{ from: "1", colour: "#D9512C" }];
+        })}
+      />
+      {type.colouring === "attribute" && (
+        <div className="pl-[116px]">
+          {type.bands.map((band, i) => (
+            <div key={i} className="py-0.5">
+              <div className="flex items-center gap-1.5">
+                <span className="text-soft">from</span>
+                <input className="field mono" aria-label={`Value from which colour ${i + 1} begins`} aria-invalid={of(`bands.${i}`).length > 0} value={band.from} onChange={(e) => set(`colour ${i + 1}`, (t) => void (t.bands[i].from = e.target.value))} />
+                <input type="color" className="h-7 w-9 shrink-0 rounded border border-line" aria-label={`Colour ${i + 1}`} value={band.colour} onChange={(e) => set(`colour ${i + 1}`, (t) => void (t.bands[i].colour = e.target.value))} />
+                <button className="text-soft" aria-label={`Delete colour ${i + 1}`} onClick={() => set("colours", (t) => void t.bands.splice(i, 1))}><Trash2 size={13} /></button>
+              </div>
+              {of(`bands.${i}`).map((p) => <p key={p.message} className="text-xs text-buoy-deep">{p.message} <span className="text-ink">{p.hint}</span></p>)}
+            </div>
+          ))}
+          <button className="button mt-1" disabled={type.bands.length >= 12} onClick={() => set("colours", (t) => void t.bands.push({ from: "", colour: "#7A5C9E" }))}><Plus size={14} /> Colour</button>
+        </div>
+      )}
+    </>
+  );
+}
+
 function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: readonly Problem[]; only: boolean }) {
   const { changeDesign } = useStudy();
   const set = (what: string, recipe: (t: EntityType) => void) =>
@@ -56,10 +96,16 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
       <NameRow name={`name-${type.id}`} label="Name" value={type.name} problems={of("name")} onChange={(v) => set("name", (t) => void (t.name = v))} />
       <TextRow name={`speed-${type.id}`} label="Speed" value={type.speed} problems={of("speed")} onChange={(v) => set("speed", (t) => void (t.speed = v))} />
       <ChoiceRow name={`look-${type.id}`} label="Look" value={type.look} choices={ENTITY_LOOKS.map((look) => [look, look] as const)} problems={[]} onChange={(v) => set("look", (t) => void (t.look = v))} />
+      {type.look === "picture" && (
+        <div className="flex justify-end py-1">
+          <button className="button" onClick={() => void choosePicture().then((picture) => picture && set("picture", (t) => void (t.picture = picture)))}>{type.picture ? "Another picture" : "Choose a picture"}</button>
+        </div>
+      )}
       <div className="grid grid-cols-[104px_1fr] gap-x-3 py-1">
         <label className="pt-1 text-soft" htmlFor={`colour-${type.id}`}>Colour</label>
         <input id={`colour-${type.id}`} type="color" className="h-7 w-14 rounded border border-line" value={type.colour} onChange={(e) => set("colour", (t) => void (t.colour = e.target.value))} />
       </div>
+      <Colouring type={type} problems={problems} set={set} />
       {type.attributes.map((attribute, i) => (
         <div key={i} className="flex items-start gap-1">
           <div className="min-w-0 grow">

@@ -19,12 +19,18 @@ export async function placeDisplay(kind: DisplayKind): Promise<void> {
   const { view, size } = useView.getState();
   const at: Point = snap(toFloor(view, size, [size.width * 0.12, size.height * 0.16]), gridStep(view));
   if (kind !== "picture") return addDisplay(kind, at);
-  const file = await chooseFile(".svg,.png,.jpg,.jpeg");
-  if (file) await placePicture(file, at);
+  const picture = await choosePicture();
+  if (picture) addDisplay("picture", at, { ...picture, width: PICTURE_WIDTH });
 }
 
-/** Puts a picture from a file on the floor; what cannot be shown is refused with its reason. */
-export async function placePicture(file: File, at: Point): Promise<void> {
+/** Lets a person choose a picture, and keeps it. */
+export async function choosePicture(): ReturnType<typeof keepPicture> {
+  const file = await chooseFile(".svg,.png,.jpg,.jpeg");
+  return file && (await keepPicture(file));
+}
+
+/** Keeps a picture's file with the study; what cannot be shown is refused on screen with its reason. */
+export async function keepPicture(file: File): Promise<{ file: string; format: "svg" | "png" | "jpeg" } | undefined> {
   try {
     const bytes = new Uint8Array(await file.arrayBuffer());
     const format = formatOf(bytes);
@@ -33,9 +39,10 @@ export async function placePicture(file: File, at: Point): Promise<void> {
     else imageSize(bytes, format);
     const id = await sha256(bytes);
     await api.keepFile(id, bytes);
-    addDisplay("picture", at, { file: id, format, width: PICTURE_WIDTH });
+    return { file: id, format };
   } catch (error) {
     const hint = error instanceof DrawingProblem ? error.hint : "Try again once the server answers.";
     useDrawings.setState({ refusal: { name: file.name, message: error instanceof Error ? error.message : "The file could not be kept.", hint } });
+    return undefined;
   }
 }

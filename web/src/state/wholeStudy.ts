@@ -5,7 +5,8 @@ import { api } from "../api/client.ts";
 export async function wholeStudyText(study: Study): Promise<string> {
   const files: Record<string, string> = {};
   const pictures = study.designs.flatMap((d) => d.displays.flatMap((display) => (display.kind === "picture" ? [display] : [])));
-  for (const { file } of [...study.drawings, ...pictures]) files[file] ??= await toBase64(await api.file(file));
+  const looks = study.designs.flatMap((d) => d.entityTypes.flatMap((t) => t.picture ?? []));
+  for (const { file } of [...study.drawings, ...pictures, ...looks]) files[file] ??= await toBase64(await api.file(file));
   return writeStudy({ ...study, files });
 }
 

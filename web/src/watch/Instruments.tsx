@@ -1,4 +1,5 @@
 import { type Design, formatClock, type Frame, type Model, PHASE } from "@busy-harbor/core";
+import { legendOf } from "./entityColours.ts";
 import type { LevelTrace } from "./levels.ts";
 
 const SERIES = ["var(--color-action)", "var(--color-buoy)", "var(--color-blocked)", "var(--color-amber)"];
@@ -48,10 +49,17 @@ export function Instruments({ frame, design, model, traces }: Props) {
       </table>
       <h2 className="pt-2 font-semibold">In the system</h2>
       <ul className="flex flex-wrap gap-x-4 gap-y-1">
-        {model.types.map(({ type, index }) => (
-          <li key={type.id} className="flex items-center gap-1.5 tabular-nums">
-            <span className="h-2.5 w-4 rounded-full border border-ink" style={{ background: type.colour }} />
-            {type.name} {frame ? countType(frame, index) : 0}
+        {model.types.map((t) => (
+          <li key={t.type.id} className="flex flex-wrap items-baseline gap-1.5 tabular-nums">
+            {legendOf(t).length === 0 && <span className="h-2.5 w-4 rounded-full border border-ink" style={{ background: t.type.colour }} />}
+            {t.type.name} {frame ? countType(frame, t.index) : 0}
+            {legendOf(t).length > 0 && (
+              <ul aria-label={`Colours of ${t.type.name}`} className="flex flex-wrap gap-x-3">
+                {legendOf(t).map(([words, colour]) => (
+                  <li key={words} className="flex items-center gap-1 text-xs text-soft"><span className="h-2.5 w-2.5 rounded-full border border-ink" style={{ background: colour }} />{words}</li>
+                ))}
+              </ul>
+            )}
           </li>
         ))}
       </ul>

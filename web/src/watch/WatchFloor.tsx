@@ -3,6 +3,9 @@ import { type PointerEvent, useCallback, useImperativeHandle, useMemo, useRef, t
 import { useBackdropFor } from "../drawings/useBackdropFor.ts";
 import { drawNotes, drawScene } from "../floor/scene.ts";
 import { drawEntities } from "../floor/symbols/entities.ts";
+import { usePictures } from "../floor/usePictures.ts";
+import { useTheme } from "../ui/theme.ts";
+import { paletteOf } from "./entityColours.ts";
 import { useCanvas } from "../floor/useCanvas.ts";
 import { panBy, type Size, symbolScale, type View } from "../floor/view.ts";
 import { useView } from "../floor/viewStore.ts";
@@ -20,7 +23,11 @@ export function WatchFloor({ study, design, model, ref }: { study: Study; design
   const over = useRef<HTMLCanvasElement>(null);
   const latest = useRef<Frame>(undefined);
   const slots = useRef<SlotMemory>(new Map());
-  const looks = useMemo(() => model.types.map(({ type }) => type), [model]);
+  const looks = usePictures(design.entityTypes);
+  const theme = useTheme((s) => s.theme);
+  // The colours of states go with the theme.
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  const palettes = useMemo(() => model.types.map(({ type }) => paletteOf(type)), [model, theme]);
   const lines = useMemo(() => linesOnScreen(design, view, size), [design, view, size]);
   const panning = useRef<{ x: number; y: number }>(undefined);
 
@@ -40,10 +47,10 @@ export function WatchFloor({ study, design, model, ref }: { study: Study; design
       const { placed, live } = placeEntities(frame, design, lines, view, size, slots.current);
       drawScene(ctx, { plan: [], design: { ...design, links: [], elements: design.elements.filter((e) => e.kind === "station") }, view, size, selection: NOTHING, troubled: NOTHING, grid: false, live, overlay: true });
       const seen = placed.filter(({ x, y }) => x > -20 && y > -20 && x < size.width + 20 && y < size.height + 20);
-      drawEntities(ctx, seen, looks, symbolScale(view), ratio);
+      drawEntities(ctx, seen, looks, palettes, symbolScale(view), ratio);
       drawCounts(ctx, frame, design, view, size);
     },
-    [design, view, size, looks, lines],
+    [design, view, size, looks, palettes, lines],
   );
   useImperativeHandle(ref, () => ({ show }), [show]);
 

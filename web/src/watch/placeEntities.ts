@@ -1,6 +1,7 @@
 import { type Design, type Element, type Frame, PHASE, type Point, polylineLength } from "@busy-harbor/core";
 import { drawnLinks, pointAt, queueLine } from "../floor/paths.ts";
 import { slotAt, slotCount } from "../floor/symbols/index.ts";
+import { shadeOf } from "./entityColours.ts";
 import type { Liveness } from "../floor/symbols/shared.ts";
 import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
 
@@ -10,6 +11,8 @@ export interface Placed {
   readonly y: number;
   readonly angle: number;
   readonly type: number;
+  /** Position among its type's colours. */
+  readonly shade: number;
   readonly serial: number;
 }
 
@@ -40,6 +43,7 @@ export function linesOnScreen(design: Design, view: View, size: Size): (Measured
 export function placeEntities(frame: Frame, design: Design, lines: readonly (MeasuredLine | undefined)[], view: View, size: Size, memory: SlotMemory): { placed: Placed[]; live: Map<string, Liveness> } {
   const { elements } = design;
   const k = symbolScale(view);
+  const shade = (i: number) => shadeOf(frame, i, design.entityTypes[frame.type[i]]);
   const placed: Placed[] = [];
   const waiting = new Map<number, number[]>();
   const dwelling = new Map<number, number[]>();
@@ -57,7 +61,7 @@ export function placeEntities(frame: Frame, design: Design, lines: readonly (Mea
         const line = lines[place - elements.length];
         if (!line) break;
         const { point, angle } = pointAt(line.points, frame.progress[i] * line.length);
-        placed.push({ x: point[0], y: point[1], angle, type: frame.type[i], serial: frame.serial[i] });
+        placed.push({ x: point[0], y: point[1], angle, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
         break;
       }
       case PHASE.waiting: into(waiting, place, i); break;
@@ -73,7 +77,7 @@ export function placeEntities(frame: Frame, design: Design, lines: readonly (Mea
     const offset = element.kind === "queue" ? 21 * k : (slotCountOf(element) * 8 + 18) * k;
     list.slice(0, MOST_DRAWN).forEach((i, n) => {
       const { point, angle } = pointAt(line, offset + n * SPACING * k);
-      placed.push({ x: point[0], y: point[1], angle: angle + Math.PI, type: frame.type[i], serial: frame.serial[i] });
+      placed.push({ x: point[0], y: point[1], angle: angle + Math.PI, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
     });
   }
 
@@ -83,7 +87,7 @@ export function placeEntities(frame: Frame, design: Design, lines: readonly (Mea
       // A sunflower spiral keeps any number apart (Vogel 1979).
       const radius = (n === 0 ? 0 : 8 * Math.sqrt(n)) * k;
       const turn = n * 2.39996;
-      placed.push({ x: x + radius * Math.cos(turn), y: y + radius * Math.sin(turn), angle: 0, type: frame.type[i], serial: frame.serial[i] });
+      placed.push({ x: x + radius * Math.cos(turn), y: y + radius * Math.sin(turn), angle: 0, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
     });
   }
 
@@ -97,7 +101,7 @@ export function placeEntities(frame: Frame, design: Design, lines: readonly (Mea
       const slot = slots.indexOf(frame.serial[i]);
       if (slot < 0 || slot >= slotCount(element)) continue;
       const [dx, dy] = slotAt(element, slot);
-      placed.push({ x: x + dx * k, y: y + dy * k, angle: -Math.PI / 2, type: frame.type[i], serial: frame.serial[i] });
+      placed.push({ x: x + dx * k, y: y + dy * k, angle: -Math.PI / 2, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
     }
   }
   return { placed, live };

@@ -17,7 +17,7 @@ function picture(): WatchedFrame {
   const frame = session!.frame();
   const failure = session!.result().failure;
   const shown = session!.shown();
-  const buffers = [shown, frame.serial, frame.type, frame.place, frame.phase, frame.progress, frame.since, frame.counts].map((a) => a.buffer as ArrayBuffer);
+  const buffers = [shown, frame.serial, frame.type, frame.shade, frame.place, frame.phase, frame.progress, frame.since, frame.counts].map((a) => a.buffer as ArrayBuffer);
   return transfer({ frame, failure, shown }, buffers);
 }
 

@@ -3,7 +3,7 @@ import { COLOURS } from "../colours.ts";
 import type { Canvas } from "./shared.ts";
 
 /** Shapes of entities seen from above, pointing to the right, about 12 pixels long. */
-const shapes: { readonly [L in EntityType["look"]]: () => Path2D } = {
+const shapes: { readonly [L in Exclude<EntityType["look"], "picture">]: () => Path2D } = {
   hull() {
     const p = new Path2D();
     p.moveTo(-6.5, -3.6);
@@ -30,6 +30,54 @@ const shapes: { readonly [L in EntityType["look"]]: () => Path2D } = {
     p.roundRect(-6, -4, 12, 8, 1.5);
     return p;
   },
+  drum() {
+    const p = new Path2D();
+    p.arc(0, 0, 5.4, 0, 7);
+    return p;
+  },
+  pallet() {
+    const p = new Path2D();
+    p.rect(-6, -4.8, 12, 9.6);
+    return p;
+  },
+  sheet() {
+    const p = new Path2D();
+    p.rect(-7, -3.2, 14, 6.4);
+    return p;
+  },
+  forklift() {
+    const p = new Path2D();
+    p.roundRect(-7, -4, 8.5, 8, 2);
+    p.rect(1.5, -3, 6, 1);
+    p.rect(1.5, 2, 6, 1);
+    return p;
+  },
+  truck() {
+    const p = new Path2D();
+    p.rect(-8, -4, 10.5, 8);
+    p.roundRect(3.2, -3.6, 4.6, 7.2, 1.6);
+    return p;
+  },
+  boat() {
+    const p = new Path2D();
+    p.moveTo(-8, 0);
+    p.quadraticCurveTo(-3, -5, 3, -3.6);
+    p.quadraticCurveTo(6.4, -2.2, 8, 0);
+    p.quadraticCurveTo(6.4, 2.2, 3, 3.6);
+    p.quadraticCurveTo(-3, 5, -8, 0);
+    p.closePath();
+    return p;
+  },
+  tug() {
+    const p = new Path2D();
+    p.moveTo(-6.5, -4.6);
+    p.lineTo(1, -4.6);
+    p.quadraticCurveTo(7.6, -4, 7.6, 0);
+    p.quadraticCurveTo(7.6, 4, 1, 4.6);
+    p.lineTo(-6.5, 4.6);
+    p.closePath();
+    return p;
+  },
   person() {
     const p = new Path2D();
     p.ellipse(0, 0, 3.4, 6, 0, 0, 7);
@@ -46,14 +94,53 @@ const shapes: { readonly [L in EntityType["look"]]: () => Path2D } = {
   },
 };
 
+/** Lines drawn over a shape: slats, rims, forks, a wheelhouse. */
+const details: { readonly [L in EntityType["look"]]?: (p: Path2D) => void } = {
+  barrel(p) {
+    p.moveTo(-3.6, -3.6);
+    p.lineTo(-3.6, 3.6);
+    p.moveTo(3.6, -3.6);
+    p.lineTo(3.6, 3.6);
+  },
+  drum: (p) => p.arc(0, 0, 3.6, 0, 7),
+  pallet(p) {
+    for (const y of [-2.4, 0, 2.4]) {
+      p.moveTo(-6, y);
+      p.lineTo(6, y);
+    }
+  },
+  crate(p) {
+    p.moveTo(-5, -5);
+    p.lineTo(5, 5);
+    p.moveTo(-5, 5);
+    p.lineTo(5, -5);
+  },
+  truck(p) {
+    p.moveTo(3.2, -3.6);
+    p.lineTo(3.2, 3.6);
+  },
+  boat(p) {
+    p.moveTo(-2.5, -3);
+    p.lineTo(-2.5, 3);
+    p.moveTo(1.5, -2.8);
+    p.lineTo(1.5, 2.8);
+  },
+  tug: (p) => p.rect(-1.5, -2, 4, 4),
+};
+
 /** Pixels from the middle of a sprite to its edge, at scale 1: the longest shape with its outline. */
 const REACH = 9;
 
 const sprites = new Map<string, HTMLCanvasElement>();
+/** Looks with lines over them, or something else in their middle, have no white point there. */
+const WITH_POINT: ReadonlySet<EntityType["look"]> = new Set(["hull", "parcel", "person", "cart", "sheet"]);
+
+/** What an entity of a type looks like; a picture is drawn in place of the shape once it has come. */
+export type Look = Pick<EntityType, "look"> & { readonly image?: ImageBitmap };
 
 /** An entity drawn once, to be stamped many times: one image instead of three paths each. */
-function spriteOf(look: EntityType["look"], colour: string, pixels: number): HTMLCanvasElement {
-  const key = `${look} ${colour} ${pixels} ${COLOURS.ink}`;
+function spriteOf({ look, image }: Look, colour: string, pixels: number): HTMLCanvasElement {
+  const key = `${look} ${colour} ${pixels} ${COLOURS.ink} ${image ? numberOf(image) : ""}`;
   let sprite = sprites.get(key);
   if (!sprite) {
     if (sprites.size > 200) sprites.clear();
@@ -61,35 +148,70 @@ function spriteOf(look: EntityType["look"], colour: string, pixels: number): HTM
     sprite.width = sprite.height = Math.ceil(2 * REACH * pixels);
     const ctx = sprite.getContext("2d")!;
     ctx.setTransform(pixels, 0, 0, pixels, sprite.width / 2, sprite.width / 2);
-    const path = shapes[look]();
-    ctx.fillStyle = colour;
-    ctx.fill(path);
-    ctx.lineWidth = 1;
-    ctx.strokeStyle = COLOURS.ink;
-    ctx.stroke(path);
-    ctx.beginPath();
-    ctx.arc(look === "hull" ? -0.5 : 0, 0, 1.7, 0, 7);
-    ctx.fillStyle = COLOURS.sheet;
-    ctx.fill();
+    if (image) drawPicture(ctx, image, colour);
+    else drawShape(ctx, look === "picture" ? "parcel" : look, colour);
     sprites.set(key, sprite);
   }
   return sprite;
 }
 
+const numbers = new WeakMap<ImageBitmap, number>();
+let pictures = 0;
+const numberOf = (image: ImageBitmap): number => {
+  if (!numbers.has(image)) numbers.set(image, ++pictures);
+  return numbers.get(image)!;
+};
+
+/** A picture as large as fits, with its colour as a point at a corner. */
+function drawPicture(ctx: Canvas, image: ImageBitmap, colour: string): void {
+  const k = (2 * REACH - 2) / Math.max(image.width, image.height);
+  ctx.drawImage(image, (-image.width * k) / 2, (-image.height * k) / 2, image.width * k, image.height * k);
+  ctx.beginPath();
+  ctx.arc(-REACH + 3, -REACH + 3, 2.2, 0, 7);
+  ctx.fillStyle = colour;
+  ctx.fill();
+}
+
+function drawShape(ctx: Canvas, look: keyof typeof shapes, colour: string): void {
+  const path = shapes[look]();
+  ctx.fillStyle = colour;
+  ctx.fill(path);
+  ctx.lineWidth = 1;
+  ctx.strokeStyle = COLOURS.ink;
+  ctx.stroke(path);
+  const lines = new Path2D();
+  details[look]?.(lines);
+  ctx.lineWidth = 0.7;
+  ctx.stroke(lines);
+  if (!WITH_POINT.has(look)) return;
+  ctx.beginPath();
+  ctx.arc(look === "hull" ? -0.5 : 0, 0, 1.7, 0, 7);
+  ctx.fillStyle = COLOURS.sheet;
+  ctx.fill();
+}
+
+/** An entity's look alone, for a list or a legend. */
+export function drawLook(ctx: Canvas, look: Look, colour: string, size: number): void {
+  const sprite = spriteOf(look, colour, size / (2 * REACH));
+  ctx.drawImage(sprite, 0, 0);
+}
+
 /**
- * Draws entities at screen points, each turned by its angle. `ratio` is device
- * pixels a screen pixel; the canvas's transform is set anew and left at the ratio.
+ * Draws entities at screen points, each turned by its angle, in one of its type's
+ * colours (`palettes`, by type, then by shade). `ratio` is device pixels a screen
+ * pixel; the canvas's transform is set anew and left at the ratio.
  */
 export function drawEntities(
   ctx: Canvas,
-  entities: Iterable<{ readonly x: number; readonly y: number; readonly angle: number; readonly type: number }>,
-  looks: readonly Pick<EntityType, "look" | "colour">[],
+  entities: Iterable<{ readonly x: number; readonly y: number; readonly angle: number; readonly type: number; readonly shade: number }>,
+  looks: readonly Look[],
+  palettes: readonly (readonly string[])[],
   scale: number,
   ratio: number,
 ): void {
-  const images = looks.map(({ look, colour }) => spriteOf(look, colour, scale * ratio));
-  for (const { x, y, angle, type } of entities) {
-    const image = images[type];
+  const images = looks.map((look, type) => palettes[type].map((colour) => spriteOf(look, colour, scale * ratio)));
+  for (const { x, y, angle, type, shade } of entities) {
+    const image = images[type][shade] ?? images[type][0];
     const cos = Math.cos(angle);
     const sin = Math.sin(angle);
     ctx.setTransform(cos, sin, -sin, cos, x * ratio, y * ratio);
