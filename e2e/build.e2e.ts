@@ -221,3 +221,35 @@ test.each(["chart", "night"])("assistive technology finds no serious fault in an
     await check(stageName);
   }
 }, 120_000);
+
+test("a renamed element is renamed in the expressions that read it, from the card and from the ledger", async () => {
+  const { person } = stage;
+  await newStudy();
+  for (const kind of ["Arrivals", "Station"]) {
+    await person.press("a", kind, Key.ENTER);
+    await person.onFloor(kind);
+  }
+  const elements = async () => (await saved()).designs[0].elements as unknown as { name: string; between?: string }[];
+  const find = async (name: string) => {
+    await person.chord(Key.CONTROL, "f");
+    await person.find("input[placeholder^='Find an element']");
+    await person.press(name, Key.ENTER);
+    await person.driver.wait(async () => (await person.text("[data-testid=card] h2")) === name, 5000);
+  };
+  await find("Arrivals");
+  await person.fill("Time between", "10 s + Station.busy * 1 s");
+  await find("Station");
+  await person.fill("Name", "Main desk");
+  await person.press(Key.TAB);
+  await person.sees("Station is now Main desk in one expression too.");
+  expect((await elements())[0].between).toBe("10 s + `Main desk`.busy * 1 s");
+  await (await person.find("[data-testid=floor]")).click();
+  await person.press("t");
+  await person.find("[data-testid=ledger-grid]");
+  await (await person.driver.findElement(By.xpath("//*[@role='tab'][starts-with(., 'Stations')]"))).click();
+  const cell = await person.driver.findElement(By.xpath("//*[@data-testid='ledger-grid']//*[@role='gridcell'][normalize-space(.)='Main desk']"));
+  await cell.click();
+  await person.press("Counter", Key.ENTER);
+  await person.driver.wait(async () => (await elements())[0].between === "10 s + Counter.busy * 1 s", 8000, "The ledger's rename did not reach the expression");
+  await person.press("t");
+});

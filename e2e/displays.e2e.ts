@@ -39,8 +39,17 @@ test("while watching, displays say what the floor and the instruments say", asyn
   await person.click("Watch");
   await (await person.find("input[type=range]")).sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
   await person.driver.wait(async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 1500, 60_000);
-  await person.click("Pause");
+  // Paused by its key; the palette has what can be done here, too.
+  await person.press(Key.SPACE);
+  await person.driver.wait(async () => (await person.text("[data-testid=play]")) === "Play", 5000, "The space bar did not pause");
   await person.driver.sleep(300);
+  const clock = async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-events"));
+  const events = await clock();
+  await person.chord(Key.CONTROL, "k");
+  await person.sees("Next replication");
+  await person.press("one event", Key.ENTER);
+  await person.driver.wait(async () => (await clock()) === events + 1, 5000, "The palette ran no event");
+  await person.driver.sleep(200);
   const instruments = await person.text("[aria-label=Instruments]");
   const waiting = await (await (await display("Gauge Waiting for a desk")).findElement(By.css("svg"))).getAttribute("aria-label");
   expect(instruments).toContain(`Ticket line ${waiting}`);

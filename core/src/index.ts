@@ -9,6 +9,7 @@ export * from "./document/fingerprint.ts";
 export * from "./compile/compile.ts";
 export * from "./compile/differences.ts";
 export * from "./compile/geometry.ts";
+export * from "./compile/renameUses.ts";
 export { type Frame, type ReplicationResult, Session, type SessionOptions } from "./compile/session.ts";
 export { PHASE } from "./kernel/pool.ts";
 export type { RunFailure } from "./kernel/failure.ts";

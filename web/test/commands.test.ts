@@ -18,6 +18,9 @@ test.each([
   ["F", press("F", "Shift"), false],
   ["Alt 2", press("2", "Alt"), true],
   ["ArrowLeft", press("ArrowLeft", "Shift"), false],
+  ["Space", press(" "), true],
+  ["Space", press(" ", "Ctrl"), false],
+  [".", press("."), true],
 ])("%s and the pressed keys %p: %p", (keys, event, expected) => {
   expect(matches(keys, event)).toBe(expected);
 });

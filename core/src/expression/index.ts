@@ -3,3 +3,4 @@ export * from "./scope.ts";
 export * from "./check.ts";
 export { parseExpression } from "./parser.ts";
 export { references } from "./references.ts";
+export { renameIn, writeName } from "./rename.ts";

@@ -7,6 +7,7 @@ import { definition, meanText, readingsOf } from "../measure/readings.ts";
 import { placed } from "../state/edits.ts";
 import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
+import { renameEverywhere } from "./renameEverywhere.ts";
 import { DISPLAY_LABELS, useDisplays } from "../displays/displayStore.ts";
 import { useDrawings } from "../drawings/drawingStore.ts";
 import { DisplayCard } from "./DisplayCard.tsx";
@@ -112,7 +113,7 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
     <>
       {node && model && <Words phrases={readBack(node, model)} />}
       {general.length > 0 && <ProblemList problems={general} />}
-      <NameRow name="name" label="Name" was={was("name")} value={element.name} problems={of("name")} onChange={(v) => set("name", v, "name")} />
+      <NameRow name="name" label="Name" was={was("name")} value={element.name} problems={of("name")} onChange={(v) => set("name", v, "name")} onRenamed={renameEverywhere} />
       {element.kind !== "departures" && (
         <Section title={element.kind === "arrivals" ? "Arrive" : element.kind === "queue" ? "Line" : "Work"}>
           {element.kind === "arrivals" && (

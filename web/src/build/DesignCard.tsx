@@ -3,6 +3,7 @@ import { Plus, Trash2 } from "lucide-react";
 import { addEntityType } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { Differences } from "./Differences.tsx";
+import { renameEverywhere } from "./renameEverywhere.ts";
 import { choosePicture } from "./placeDisplay.ts";
 import { DisplayList } from "./DisplayList.tsx";
 import { DrawingList } from "./DrawingList.tsx";
@@ -93,7 +94,7 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
         {type.name}
         <span className="ml-auto text-xs font-normal text-soft">{type.speed}</span>
       </summary>
-      <NameRow name={`name-${type.id}`} label="Name" value={type.name} problems={of("name")} onChange={(v) => set("name", (t) => void (t.name = v))} />
+      <NameRow name={`name-${type.id}`} label="Name" value={type.name} problems={of("name")} onChange={(v) => set("name", (t) => void (t.name = v))} onRenamed={renameEverywhere} />
       <TextRow name={`speed-${type.id}`} label="Speed" value={type.speed} problems={of("speed")} onChange={(v) => set("speed", (t) => void (t.speed = v))} />
       <ChoiceRow name={`look-${type.id}`} label="Look" value={type.look} choices={ENTITY_LOOKS.map((look) => [look, look] as const)} problems={[]} onChange={(v) => set("look", (t) => void (t.look = v))} />
       {type.look === "picture" && (

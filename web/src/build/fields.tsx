@@ -94,23 +94,39 @@ export function TextRow({ value, onChange, onEnter, mono = true, placeholder, su
 const MOST_IN_NAME = 80;
 
 /** A name. One that cannot be kept (empty, too long) stays in the field with its problem, and the old one holds. */
-export function NameRow({ value, onChange, problems, ...row }: RowProps & { value: string; onChange: (value: string) => void }) {
+export function NameRow({ value, onChange, onRenamed, problems, ...row }: RowProps & { value: string; onChange: (value: string) => void; /** Told once typing is over and the name is another than before. */ onRenamed?: (from: string, to: string) => void }) {
   const [typed, setTyped] = useState<string>();
+  const before = useRef<string>(undefined);
   const text = typed ?? value;
   const good = text.trim() !== "" && text.length <= MOST_IN_NAME;
   const problem: Problem = { code: "bad-name", severity: "error", path: [], message: text.trim() === "" ? "A name is needed." : `A name has at most ${MOST_IN_NAME} characters.`, hint: `"${value}" is kept until then.` };
+  const over = () => {
+    if (before.current !== undefined && before.current !== value) onRenamed?.(before.current, value);
+    before.current = undefined;
+  };
   return (
-    <TextRow
-      {...row}
-      mono={false}
-      value={text}
-      problems={good ? problems : [problem]}
-      onChange={(next) => {
-        const keeps = next.trim() !== "" && next.length <= MOST_IN_NAME;
-        setTyped(keeps ? undefined : next);
-        if (keeps) onChange(next);
+    <div
+      className="contents"
+      onFocus={() => (before.current = value)}
+      onBlur={over}
+      onKeyDown={(event) => {
+        if (event.key !== "Enter") return;
+        over();
+        before.current = value;
       }}
-    />
+    >
+      <TextRow
+        {...row}
+        mono={false}
+        value={text}
+        problems={good ? problems : [problem]}
+        onChange={(next) => {
+          const keeps = next.trim() !== "" && next.length <= MOST_IN_NAME;
+          setTyped(keeps ? undefined : next);
+          if (keeps) onChange(next);
+        }}
+      />
+    </div>
   );
 }
 

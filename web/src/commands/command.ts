@@ -34,7 +34,8 @@ export function matches(keys: string, event: Pressed): boolean {
   const parts = keys.split(" ");
   const key = parts[parts.length - 1];
   const modifiers = new Set(parts.slice(0, -1));
-  if (event.key.toLowerCase() !== key.toLowerCase()) return false;
+  // The space bar's key is a space, which cannot be told among the parts.
+  if ((event.key === " " ? "space" : event.key.toLowerCase()) !== key.toLowerCase()) return false;
   if (modifiers.has("Ctrl") !== (event.ctrlKey || event.metaKey) || modifiers.has("Alt") !== event.altKey) return false;
   // A character such as ? may need Shift to be typed at all.
   const needsShift = key.length === 1 && key.toLowerCase() === key.toUpperCase();

@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useEffect, useRef, useState } from "react";
 import { create } from "zustand";
 import { announce } from "../ui/announce.ts";
 import { type Command, matches } from "./command.ts";
@@ -24,6 +24,16 @@ export function useOffer(source: Source): void {
     useCommands.setState(({ sources }) => ({ sources: [...sources, source] }));
     return () => useCommands.setState(({ sources }) => ({ sources: sources.filter((s) => s !== source) }));
   }, [source]);
+}
+
+/** Offers commands that change with what is on screen. */
+export function useOfferOf(commands: readonly Command[]): void {
+  const latest = useRef(commands);
+  useEffect(() => {
+    latest.current = commands;
+  });
+  const [source] = useState(() => () => latest.current);
+  useOffer(source);
 }
 
 /** Does a command, or says why it cannot be done. */

@@ -2,6 +2,7 @@ import { comparePaired, type Design, dimensionSymbol, displayUnit, formatNumber,
 import type { RunResults, RunSummary } from "@busy-harbor/core/contract";
 import { Plus, X } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
+import { useOfferOf } from "../commands/commandStore.ts";
 import { useCompiled } from "../state/compiled.ts";
 import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
@@ -16,18 +17,21 @@ const USUAL = ["timeInSystem.mean", "timeInSystem.p95", "waiting.mean"];
 /** The Compare stage: designs against a baseline, by paired differences under common random numbers. */
 export function Compare() {
   const study = useStudy((s) => s.history?.present);
+  return study ? <Comparing study={study} /> : null;
+}
+
+function Comparing({ study }: { study: Study }) {
   const change = useStudy((s) => s.change);
   const compilation = useCompiled();
   const { runs, results, fetchResults, start } = useRuns();
   const [starting, setStarting] = useState(false);
 
-  const chosen = useMemo(() => (study ? chosenDesigns(study) : []), [study]);
+  const chosen = useMemo(() => chosenDesigns(study), [study]);
   const latest = useMemo(() => new Map(chosen.map((d) => [d.id, runs.find((r) => r.designId === d.id && r.state === "done")])), [chosen, runs]);
   useEffect(() => {
     for (const run of latest.values()) if (run && !results.has(run.id)) void fetchResults(run.id);
   }, [latest, results, fetchResults]);
 
-  if (!study) return null;
   const { run: settings } = study;
   const keys = study.comparison.measures.length > 0 ? study.comparison.measures : (compilation?.program?.measures.filter((m) => m.ownerKind === "entity type" && USUAL.includes(m.id)).map((m) => m.key) ?? []);
   const missing = chosen.filter((d) => {
@@ -45,6 +49,15 @@ export function Compare() {
     }
     setStarting(false);
   };
+  useOfferOf([
+    {
+      id: "run-missing",
+      label: "Run what the comparison lacks",
+      group: "Runs",
+      refusal: () => (chosen.length < 2 ? "Choose at least two designs first." : busy || starting ? "Runs are under way." : missing.length === 0 ? "Every design has an up-to-date run." : undefined),
+      run: () => void runMissing(),
+    },
+  ]);
   const setDesigns = (ids: string[]) => change("Choose designs to compare", (s) => void (s.comparison.designs = ids));
   const setMeasures = (next: string[]) => change("Choose measures to compare", (s) => void (s.comparison.measures = next));
   const offered = uniqueMeasures(loaded.map((l) => l.results), compilation?.program?.measures ?? []);

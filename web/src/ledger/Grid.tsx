@@ -1,4 +1,4 @@
-import type { Design, Problem, Study } from "@busy-harbor/core";
+import { type Design, type Problem, renameUses, type Study } from "@busy-harbor/core";
 import { type ClipboardEvent, type KeyboardEvent, type PointerEvent, useEffect, useId, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
@@ -96,8 +96,10 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
       const drafts = new Map(sheet.rows(d).map((r) => [r.id, r]));
       for (const { row, column, text } of cells) {
         const draft = drafts.get(rows[row].id);
+        const before = draft && "name" in draft ? draft.name : "";
         const why = draft && columns[column].write(draft, text, { design: d, units: study.units });
         if (why) refused.push(why);
+        else if (cells.length === 1 && draft && "name" in draft && draft.name !== before) renameUses(d, before, draft.name);
       }
     });
     setRefusal(refused[0]);

@@ -7,6 +7,7 @@ import { ProblemList } from "../build/ProblemList.tsx";
 import { useCompiled } from "../state/compiled.ts";
 import { useRuns } from "../state/runs.ts";
 import { useDesign, useStudy } from "../state/study.ts";
+import { useOfferOf } from "../commands/commandStore.ts";
 import { saveFile } from "../ui/saveFile.ts";
 import { DotStrip } from "./DotStrip.tsx";
 import { type Reading, definition, meanText, readingsOf } from "./readings.ts";
@@ -84,6 +85,11 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
   }, [run.id, run.state, run.finished]);
   const readings = useMemo(() => (loaded ? readingsOf(loaded, study.units, study.run.level) : []), [loaded, study.units, study.run.level]);
   const n = loaded?.replications.length ?? 0;
+  const exportCsv = () => saveFile(`run-${run.number}.csv`, toCsv(readings, loaded!.replications), "text/csv");
+  useOfferOf([
+    { id: "stop-run", label: `Stop run ${run.number}`, group: "Runs", refusal: () => (active ? undefined : `Run ${run.number} is over.`), run: () => void cancel(run.id) },
+    { id: "export-run", label: `Export run ${run.number} as CSV`, group: "Runs", refusal: () => (n > 0 ? undefined : "No replication has ended yet."), run: exportCsv },
+  ]);
   return (
     <>
       <div className="flex flex-wrap items-center gap-2 pb-1">
@@ -91,7 +97,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
         {outOfDate(run, study) && <span className="rounded-full border border-buoy px-2.5 text-xs text-buoy-deep" title="The design or the settings have changed since; the run is kept as it was.">out of date</span>}
         <span className="grow" />
         {active && <button className="button" onClick={() => void cancel(run.id)} data-testid="cancel"><Square size={12} /> Stop</button>}
-        {n > 0 && <button className="button" onClick={() => saveFile(`run-${run.number}.csv`, toCsv(readings, loaded!.replications), "text/csv")}><Download size={14} /> CSV</button>}
+        {n > 0 && <button className="button" onClick={exportCsv}><Download size={14} /> CSV</button>}
       </div>
       <p className="pb-3 text-soft" data-testid="run-words" data-state={run.state}>
         {n} of {run.settings.replications} replications of {run.settings.length}, warm-up {run.settings.warmUp}, seed {run.settings.seed}.{" "}

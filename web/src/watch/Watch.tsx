@@ -7,6 +7,7 @@ import { ScaleBar } from "../floor/ScaleBar.tsx";
 import { useView } from "../floor/viewStore.ts";
 import { ProblemList } from "../build/ProblemList.tsx";
 import { useGoToProblem } from "../build/goToProblem.ts";
+import { useOfferOf } from "../commands/commandStore.ts";
 import { useCompiled } from "../state/compiled.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { Instruments } from "./Instruments.tsx";
@@ -16,6 +17,7 @@ import { type LevelTrace, recordLevels } from "./levels.ts";
 
 /** Speeds of the slider, in simulated seconds a second; the last is as fast as it goes. */
 const SPEEDS = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, FASTEST];
+const WATCHING = "Watch";
 const INSETS = { top: 30, right: 350, bottom: 130, left: 30 };
 
 /** The Watch stage: one replication in motion. */
@@ -57,7 +59,9 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
   );
   const watching = useWatch(watched.study, watched.design, true, onFrame, true);
   const { frame, failure, playing, speed, replication } = watching;
-  const fitNow = () => studyId && fitAll(studyId, design, study.plan, INSETS);
+  const fitNow = () => {
+    if (studyId) fitAll(studyId, design, study.plan, INSETS);
+  };
 
   useEffect(() => {
     if (studyId && size.width > 0 && fitted !== studyId) fitAll(studyId, design, study.plan, INSETS);
@@ -69,20 +73,22 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
     watching.restart(next);
     watching.play(true);
   };
+  const ended = frame?.ended === true;
+  const change = (by: 1 | -1) => watching.setSpeed(SPEEDS[Math.min(SPEEDS.length - 1, Math.max(0, SPEEDS.indexOf(speed) + by))]);
+  useOfferOf([
+    { id: "play", label: playing ? "Pause" : ended ? "Watch again" : "Play", group: WATCHING, keys: ["Space"], yields: () => document.activeElement instanceof HTMLButtonElement, run: () => (ended ? restart() : watching.play(!playing)) },
+    { id: "one-event", label: "One event", group: WATCHING, keys: ["."], refusal: () => (ended ? "The replication is over." : undefined), run: watching.step },
+    { id: "from-start", label: "From the start", group: WATCHING, keys: ["Home"], yields: () => document.activeElement?.matches("input") === true, run: () => restart() },
+    { id: "next-replication", label: "Next replication", group: WATCHING, keys: ["N"], run: () => restart(replication + 1) },
+    { id: "faster", label: "Faster", group: WATCHING, keys: ["]"], refusal: () => (speed === FASTEST ? "It goes as fast as it can." : undefined), run: () => change(1) },
+    { id: "slower", label: "Slower", group: WATCHING, keys: ["["], refusal: () => (speed === SPEEDS[0] ? "It goes at the speed of life." : undefined), run: () => change(-1) },
+    { id: "fit-watched", label: "Fit all", group: "View", keys: ["F"], run: fitNow },
+  ]);
   const date = new Date(`${study.run.start}:00`);
   const day = date.toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long" });
   const total = model.length;
   return (
-    <div
-      className="relative min-h-0 grow overflow-hidden"
-      onKeyDown={(event) => {
-        if (event.target instanceof HTMLInputElement || event.target instanceof HTMLButtonElement) return;
-        if (event.key === " ") watching.play(!playing);
-        if (event.key === ".") watching.step();
-        if (event.key.toLowerCase() === "f") fitNow();
-      }}
-      tabIndex={-1}
-    >
+    <div className="relative min-h-0 grow overflow-hidden">
       <WatchFloor study={watched.study} design={watched.design} model={watched.model} ref={floor} />
       <FloorDisplays study={watched.study} design={watched.design} model={watched.model} reading={{ time: frame?.time, values: watching.shown ?? [], history: past.current }} />
       <div className="absolute top-3 right-3 w-[330px]">

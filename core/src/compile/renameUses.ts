@@ -1,0 +1,36 @@
+import type { Design } from "../document/schema.ts";
+import { elementKinds, LINK_FIELDS } from "../elements/index.ts";
+import { nameKey, renameIn } from "../expression/index.ts";
+
+/**
+ * Writes a new name wherever expressions of the design use the old one of an element or
+ * entity type that has just been renamed. Does nothing while either name is also
+ * somebody else's: it could not be told who was meant. Returns how many settings changed.
+ */
+export function renameUses(design: Design, from: string, to: string): number {
+  const [old, now] = [nameKey(from), nameKey(to)];
+  const named = [...design.elements, ...design.entityTypes].map((item) => nameKey(item.name));
+  if (old === "" || now === "" || named.includes(old) || named.filter((key) => key === now).length !== 1) return 0;
+  let changed = 0;
+  const rewrite = <T extends object>(item: T, fields: readonly string[]) => {
+    const values = item as Record<string, unknown>;
+    for (const field of fields) {
+      const text = values[field];
+      const renamed = typeof text === "string" ? renameIn(text, from, to) : text;
+      if (renamed === text) continue;
+      values[field] = renamed;
+      changed += 1;
+    }
+  };
+  for (const element of design.elements) rewrite(element, elementKinds[element.kind].fields.map((f) => f.name));
+  for (const link of design.links) rewrite(link, Object.keys(LINK_FIELDS));
+  for (const type of design.entityTypes) {
+    rewrite(type, ["speed"]);
+    for (const attribute of type.attributes) rewrite(attribute, ["value"]);
+  }
+  for (const display of design.displays) {
+    rewrite(display, ["value"]);
+    if ("rows" in display) for (const row of display.rows) rewrite(row, ["value"]);
+  }
+  return changed;
+}
