@@ -1,8 +1,8 @@
-import { writeFileSync } from "node:fs";
-import { mkdirSync } from "node:fs";
+import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { Key } from "selenium-webdriver";
 import { startServer } from "../server/test/startServer.ts";
+import { dropFile } from "./support/drop.ts";
 import { Person } from "./support/browser.ts";
 
 /** Makes the pictures of docs/screenshots from the demo study. */
@@ -56,6 +56,23 @@ await (await person.find("[data-testid=run-missing]")).click();
 await person.driver.wait(async () => (await person.text("main")).includes("pairing removed"), 60_000);
 await person.driver.sleep(600);
 await keep("compare");
+
+// A background drawing, in inches, under a study in feet.
+await person.go(server.url);
+await person.click("New study");
+await person.sees("Begin with Arrivals");
+await person.choose("Lengths", "feet");
+await (await person.find("[data-testid=floor]")).click();
+for (const [i, kind] of ["Arrivals", "Queue", "Station", "Departures"].entries()) {
+  await person.driver.actions().move({ x: 340 + 140 * i, y: 380 }).perform();
+  await person.press("a", kind, Key.ENTER);
+  await person.onFloor(kind);
+  await person.press(Key.ESCAPE);
+}
+await dropFile(person, "Ticket hall.dxf", readFileSync(join(process.cwd(), "web", "test", "drawings", "hall-2000-inches.dxf")));
+await person.sees("Ticket hall added.");
+await person.driver.sleep(6000);
+await keep("drawing");
 
 await person.close();
 await server.stop();
