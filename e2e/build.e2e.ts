@@ -253,3 +253,39 @@ test("a renamed element is renamed in the expressions that read it, from the car
   await person.driver.wait(async () => (await elements())[0].between === "10 s + Counter.busy * 1 s", 8000, "The ledger's rename did not reach the expression");
   await person.press("t");
 });
+
+test("a station's line gets an order and a patience, and those turned away a way of their own; the results tell", async () => {
+  const { person } = stage;
+  await newStudy();
+  for (const [i, kind] of ["Arrivals", "Station", "Departures", "Departures"].entries()) {
+    await person.driver.actions().move({ x: 300 + 150 * i, y: i === 3 ? 480 : 320 }).perform();
+    await person.press("a", kind, Key.ENTER);
+    await person.onFloor(i === 3 ? "Departures 2" : kind);
+  }
+  const linkTo = async (from: string, to: string) => {
+    await person.chord(Key.CONTROL, "f");
+    await person.find("input[placeholder^='Find an element']");
+    await person.press(from, Key.ENTER);
+    await person.driver.wait(async () => (await person.text("[data-testid=card] h2")) === from, 5000);
+    await person.press("l", to, Key.ENTER);
+    await person.sees(`${from} linked to ${to}.`);
+  };
+  await linkTo("Arrivals", "Station");
+  await linkTo("Station", "Departures");
+  await linkTo("Station", "Departures 2");
+  await person.choose("Takes", "those turned away");
+  await person.sees("No one is turned away at Station");
+  const at = await person.onFloor("Station");
+  await person.clickAt(at.x, at.y);
+  await (await person.find("aside details summary")).click();
+  await person.choose("Next is", "who came last");
+  await person.fill("Patience", "3 min");
+  await person.sees("Who has waited 3 min gives up. Those turned away go to Departures 2.");
+  await (await person.find("[data-testid=floor]")).sendKeys(Key.ESCAPE);
+  await person.sees("No problems: this design can run.");
+  await (await person.find("[data-testid=run]")).click();
+  await person.sees("20 of 20 replications", 60_000);
+  const rows = await person.text("main");
+  expect(rows).toContain("Gave up waiting");
+  expect(await person.errors()).toEqual([]);
+});

@@ -2,12 +2,12 @@ import { compile, type Problem, problemText } from "@busy-harbor/core";
 import { EXIT, type Console } from "./main.ts";
 import { readStudyFile } from "./studyFile.ts";
 
-/** `harbor check`: problems of every design of a study. */
+/** `harbor check`: problems of every design of a study. Warnings are listed, and a study with nothing worse is in order. */
 export async function check(file: string, { json }: { json?: boolean }, console: Console): Promise<number> {
   const read = await readStudyFile(file);
   const problems: readonly Problem[] = read.ok ? distinct(read.study.designs.flatMap((design) => compile(read.study, design.id).problems)) : read.problems;
   report(problems, json, console);
-  return problems.length > 0 ? EXIT.problems : EXIT.ok;
+  return problems.some((p) => p.severity === "error") ? EXIT.problems : EXIT.ok;
 }
 
 /** Problems of the study as a whole turn up with every design; say them once. */

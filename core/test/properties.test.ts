@@ -18,6 +18,8 @@ const models: fc.Arbitrary<Study> = fc
           room: fc.constantFrom("auto", "no limit", "0", "2"),
           limit: fc.constantFrom("no limit", "3"),
           whenFull: fc.constantFrom("wait", "lose"),
+          order: fc.constantFrom("first come", "first come", "last come"),
+          patience: fc.constantFrom("", "", "15 s", "exponential(30 s)"),
           wayOut: fc.constantFrom("share", "shortest line", "in turn", "first free"),
           link: fc.constantFrom("direct", "timed", "walkway"),
         }),
@@ -34,8 +36,8 @@ const models: fc.Arbitrary<Study> = fc
     rows.forEach((row, r) => {
       const ids = row.map((spec, i) => {
         const id = `e${r}n${i}`;
-        const { kind, capacity, time, room, limit, whenFull, wayOut } = spec;
-        const settings = kind === "station" ? { capacity: String(capacity), time, room, whenFull } : kind === "queue" ? { room: limit, whenFull } : { time };
+        const { kind, capacity, time, room, limit, whenFull, order, patience, wayOut } = spec;
+        const settings = kind === "station" ? { capacity: String(capacity), time, room, whenFull, order, patience } : kind === "queue" ? { room: limit, whenFull } : { time };
         elements.push({ id, kind, wayOut, at: [10 * (r + 1), 10 * i], ...settings });
         return id;
       });

@@ -22,7 +22,7 @@ export interface Difference {
 const PASSED_OVER = new Set(["id", "streams", "group", "locked"]);
 
 const LABELS: Readonly<Record<string, string>> = {
-  at: "place", line: "the line's shape", whenFull: "when full", wayOut: "way out", entityType: "entity type", bends: "bends", kind: "kind", from: "start", to: "end", name: "name",
+  at: "place", line: "the line's shape", whenFull: "when full", order: "order of the line", takes: "who takes it", wayOut: "way out", entityType: "entity type", bends: "bends", kind: "kind", from: "start", to: "end", name: "name",
   speed: "speed", look: "look", colour: "colour", picture: "picture", colouring: "colouring", colourAttribute: "colouring attribute", bands: "colours", attributes: "attributes",
 };
 

@@ -57,6 +57,7 @@ export function resolve(study: Study, designIndex: number): Resolution {
   const indexById = new Map(design.elements.map((element, index) => [element.id, index]));
   const ways: Way[] = [];
   const out: Way[][] = design.elements.map(() => []);
+  const turnedAway = new Map<number, Way>();
   const into: Way[][] = design.elements.map(() => []);
   design.links.forEach((link, i) => {
     const path = ["links", i];
@@ -74,8 +75,8 @@ export function resolve(study: Study, designIndex: number): Resolution {
     const fields = [
       ...(link.kind === "timed" ? [LINK_FIELDS.time] : []),
       ...(link.kind === "walkway" ? [LINK_FIELDS.length] : []),
-      ...("wayOut" in origin && origin.wayOut === "share" ? [LINK_FIELDS.share] : []),
-      ...("wayOut" in origin && origin.wayOut === "condition" ? [LINK_FIELDS.condition] : []),
+      ...(link.takes === "done" && "wayOut" in origin && origin.wayOut === "share" ? [LINK_FIELDS.share] : []),
+      ...(link.takes === "done" && "wayOut" in origin && origin.wayOut === "condition" ? [LINK_FIELDS.condition] : []),
     ];
     const way: Way = {
       index: ways.length,
@@ -86,8 +87,11 @@ export function resolve(study: Study, designIndex: number): Resolution {
       settings: settingsOf(link, fields, path),
     };
     ways.push(way);
-    out[from].push(way);
     into[to].push(way);
+    if (link.takes === "done") out[from].push(way);
+    else if (!mayTurnAway(origin)) problems.add("none-turned-away", [...path, "takes"], { id: link.id, field: "takes" }, `No one is turned away at ${origin.name}, so no one takes this link.`, "Let its entities be lost when it is full, not join, or give up waiting; or make this a way for those who are done.", "warning");
+    else if (turnedAway.has(from)) problems.add("turned-away-twice", [...path, "takes"], { id: link.id, field: "takes" }, `${origin.name} has more than one way for those turned away.`, "Keep one; a junction after it can tell them apart.");
+    else turnedAway.set(from, way);
   });
 
   const nodes: Node[] = design.elements.map((element, index) => {
@@ -101,7 +105,10 @@ export function resolve(study: Study, designIndex: number): Resolution {
         "Choose an entity type on its card.",
       );
     }
-    return { index, element, out: out[index], in: into[index], settings: settingsOf(element, kindOf(element).fields, path) };
+    if (element.kind === "station" && element.order.endsWith("first") && element.rank.trim() === "") {
+      problems.add("empty-setting", [...path, "rank"], { id: element.id, field: "rank" }, `Its line is in order of ${element.order}, but nothing says of what.`, "Write what is compared, such as entity.urgency.");
+    }
+    return { index, element, out: out[index], turnedAway: turnedAway.get(index), in: into[index], settings: settingsOf(element, kindOf(element).fields, path) };
   });
 
   const types = design.entityTypes.map((type, index): TypeModel => {
@@ -177,6 +184,12 @@ function readDisplay(display: Display, scopes: Scopes, problems: Problems, path:
   return { display, values, span };
 }
 
+/** Whether entities may find an element full, not join it, or give up waiting there. */
+function mayTurnAway(element: Element): boolean {
+  if (element.kind === "station") return element.whenFull === "lose" || element.balk.trim() !== "" || element.patience.trim() !== "";
+  return element.kind === "queue" && element.whenFull === "lose";
+}
+
 interface Scopes {
   readonly withEntity: Scope;
   readonly withoutEntity: Scope;
@@ -234,7 +247,7 @@ function checkField(text: string, field: FieldSpec, scopes: Scopes, problems: Pr
     return undefined;
   }
   if (field.words?.includes(text.trim())) return undefined;
-  const result = checkExpression(text, field.entity ? scopes.withEntity : scopes.withoutEntity, scopes.anyType ? undefined : field.type);
+  const result = checkExpression(text, field.entity ? scopes.withEntity : scopes.withoutEntity, scopes.anyType || field.anyNumber ? undefined : field.type);
   if (!result.ok) {
     for (const p of result.problems) {
       const code = p.message.includes("wanted") || p.message.includes("cannot be") ? "unit-mismatch" : "bad-expression";
@@ -248,6 +261,7 @@ function checkField(text: string, field: FieldSpec, scopes: Scopes, problems: Pr
     problems.add(code, path, { ...where, start: 0, end: text.length }, `${field.label}: ${message}`, hint);
     return undefined;
   };
+  if (field.anyNumber && checked.type.kind !== "number") return refuse("not-a-number", `a number is wanted; this is ${typeName(checked.type)}.`);
   if (field.fixed && constant === undefined) return refuse("not-fixed", "this must be a fixed value.", "Random or changing values are not possible here.");
   if (constant !== undefined) {
     const symbol = field.type.kind === "number" ? dimensionSymbol(field.type.dimension) : "1";

@@ -1,6 +1,6 @@
 import type { Problem } from "../document/problem.ts";
 import { kindOf } from "../elements/index.ts";
-import type { Model, Node } from "../model/model.ts";
+import type { Model, Node, Way } from "../model/model.ts";
 
 /** Checks the network of a design: that entities come in, can go everywhere they should, and get out again. */
 export function checkStructure(model: Model, designIndex: number): Problem[] {
@@ -40,7 +40,7 @@ function reachable(nodes: readonly Node[]): boolean[] {
   const reached = nodes.map((n) => n.element.kind === "arrivals");
   const open = nodes.filter((n) => reached[n.index]);
   for (let node = open.pop(); node; node = open.pop()) {
-    for (const { to } of node.out) {
+    for (const { to } of everyWay(node)) {
       if (reached[to]) continue;
       reached[to] = true;
       open.push(nodes[to]);
@@ -48,6 +48,8 @@ function reachable(nodes: readonly Node[]): boolean[] {
   }
   return reached;
 }
+
+const everyWay = ({ out, turnedAway }: Node): readonly Way[] => (turnedAway ? [...out, turnedAway] : out);
 
 type Report = (code: string, node: Node, field: string | undefined, message: string, hint: string) => void;
 
@@ -106,7 +108,7 @@ function timelessLoops(model: Model, designIndex: number): Problem[] {
   ];
 }
 
-function takesNoTime({ link, settings, drawnLength }: Node["out"][number]): boolean {
+function takesNoTime({ link, settings, drawnLength }: Way): boolean {
   if (link.kind === "direct") return true;
   if (link.kind === "timed") return settings.get("time")?.constant === 0;
   return (settings.get("length")?.constant ?? drawnLength) === 0;

@@ -17,7 +17,7 @@ export interface Problem {
 
 /** A problem on one line, as the command line prints it. */
 export const problemText = (p: Problem): string =>
-  `${p.path.length > 0 ? `${pathText(p.path)}: ` : ""}${p.message}${p.hint ? ` ${p.hint}` : ""} [${p.code}]`;
+  `${p.severity === "warning" ? "Warning: " : ""}${p.path.length > 0 ? `${pathText(p.path)}: ` : ""}${p.message}${p.hint ? ` ${p.hint}` : ""} [${p.code}]`;
 
 export const pathText = (path: readonly (string | number)[]): string =>
   path.map((key, i) => (typeof key === "number" ? `[${key}]` : i === 0 ? key : `.${key}`)).join("");

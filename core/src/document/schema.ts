@@ -58,6 +58,8 @@ export const queueSchema = z.strictObject({
   wayOut,
 });
 
+export const LINE_ORDERS = ["first come", "last come", "smallest first", "largest first"] as const;
+
 export const stationSchema = z.strictObject({
   kind: z.literal("station"),
   ...element,
@@ -67,6 +69,10 @@ export const stationSchema = z.strictObject({
     .default("auto")
     .describe('Room in the station\'s own line: "no limit", a whole number, or "auto": none when a queue leads here, else no limit.'),
   whenFull,
+  order: z.enum(LINE_ORDERS).default("first come").describe("Who of those in the station's own line is next; ties go by who came first."),
+  rank: expression.default("").describe("What smallest and largest first compare, for each entity when it joins the line."),
+  balk: expression.default("").describe("Condition under which an entity that would have to wait does not join the line; empty: never."),
+  patience: expression.default("").describe("Longest time that an entity waits in the line before it gives up; empty: for ever."),
   wayOut,
 });
 
@@ -85,6 +91,7 @@ export const linkSchema = z.strictObject({
   id,
   from: z.string().describe("Id of the element it leaves."),
   to: z.string().describe("Id of the element it leads to."),
+  takes: z.enum(["done", "turned away"]).default("done").describe("Who goes this way: those who are done at the element, or those who find it full, do not join its line, or give up waiting."),
   kind: z.enum(["direct", "timed", "walkway"]).default("direct").describe("No time, a time, or a length walked at the entity type's speed."),
   time: expression.default("1 min").describe("Time under way, for a timed link."),
   length: expression.default("").describe("Length of a walkway; empty: as drawn."),

@@ -4,7 +4,7 @@ import type { Design, Study } from "./schema.ts";
 const DRAWING_SETTINGS: Readonly<Record<string, readonly string[]>> = {
   arrivals: ["between", "first", "group", "wayOut"],
   queue: ["wayOut"],
-  station: ["time", "wayOut"],
+  station: ["time", "wayOut", "rank", "balk", "patience"],
   dwell: ["time", "wayOut"],
   departures: [],
   link: ["time", "condition"],

@@ -14,6 +14,10 @@ export interface FieldSpec {
   readonly fixed?: boolean;
   /** A whole number within these bounds. */
   readonly whole?: readonly [least: number, most: number];
+  /** Any number will do, whatever its unit. */
+  readonly anyNumber?: boolean;
+  /** Seldom set: folded away on the card until it is. */
+  readonly rare?: boolean;
   /** Whether `entity` may be used. */
   readonly entity?: boolean;
   /** Bounds of a fixed value, in SI. */

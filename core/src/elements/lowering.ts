@@ -234,6 +234,34 @@ export class Lowering {
     return SUSPEND;
   }
 
+  /**
+   * What becomes of an entity that is turned away at an element: it takes the way for such, waiting
+   * for room there if need be, or leaves the system, lost. Emits steps; gives the next one for a token.
+   */
+  turnAway(node: Node): Read {
+    const { kernel, present } = this;
+    const { pool } = kernel;
+    const way = node.turnedAway;
+    if (!way) return (token) => this.lose(token, node);
+    const depart = this.wayDeparture(way);
+    const room = this.admissions[way.to];
+    const go = (token: number): number => {
+      if (present) present[node.index] -= 1;
+      return depart(token);
+    };
+    if (!room) return go;
+    const place = placeCode(node.index, PHASE.blocked);
+    const granted = kernel.emit((token) => {
+      pool.credit(token, PART.blocked, kernel.clock);
+      return go(token);
+    });
+    return (token) => {
+      if (room.claim(token)) return go(token);
+      pool.beginUntil(token, place, granted, kernel.clock);
+      return SUSPEND;
+    };
+  }
+
   /** Whether `come` and `gone` must be told: only where some way out asks for the shortest line. */
   get tracksPresence(): boolean {
     return this.present !== undefined;

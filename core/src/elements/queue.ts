@@ -42,6 +42,7 @@ export const queue: ElementKind<"queue"> = {
 
     return () => {
       const place = placeCode(index, PHASE.waiting);
+      const turnAway = lowering.turnAway(node);
       const enter = (token: number): number => {
         line.join(token, place, atHead);
         return head.claim(token) ? atHead : SUSPEND;
@@ -51,7 +52,7 @@ export const queue: ElementKind<"queue"> = {
           ? (token) => {
               if (room.tryClaim()) return enter(token);
               lost.total += 1;
-              return lowering.lose(token, node);
+              return turnAway(token);
             }
           : enter,
       );
@@ -68,7 +69,7 @@ export const queue: ElementKind<"queue"> = {
 
   readBack: (node, { nodes }) => [
     "Takes entities from ", ...fromWhere(node, nodes), ", first come first served, with ",
-    ...(node.element.room === "no limit" ? ["room for any number"] : ["room for ", strong(node.element.room), node.element.whenFull === "lose" ? "; who finds it full is lost" : "; who finds it full waits outside"]),
+    ...(node.element.room === "no limit" ? ["room for any number"] : ["room for ", strong(node.element.room), node.element.whenFull === "lose" ? (node.turnedAway ? "; who finds it full goes elsewhere" : "; who finds it full is lost") : "; who finds it full waits outside"]),
     ".",
     ...whereTo(node, nodes),
   ],

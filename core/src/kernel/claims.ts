@@ -1,7 +1,7 @@
 import type { Kernel } from "./kernel.ts";
-import { JOINED, NEXT, STRIDE_BITS } from "./pool.ts";
+import { JOINED, NEXT, PREVIOUS, STRIDE_BITS } from "./pool.ts";
 
-/** First in, first out, linked through the tokens themselves: waiting allocates nothing. */
+/** Tokens that wait, in order of joining or of a rank, linked through the tokens themselves: waiting allocates nothing. */
 export class WaitList {
   head = -1;
   tail = -1;
@@ -17,6 +17,7 @@ export class WaitList {
     const { ints, floats } = kernel.pool;
     const base = token << STRIDE_BITS;
     ints[base + NEXT] = -1;
+    ints[base + PREVIOUS] = this.tail;
     floats[base + JOINED] = kernel.nextJoin();
     if (this.tail < 0) this.head = token;
     else ints[(this.tail << STRIDE_BITS) + NEXT] = token;
@@ -26,10 +27,44 @@ export class WaitList {
 
   shift(kernel: Kernel): number {
     const token = this.head;
-    this.head = kernel.pool.ints[(token << STRIDE_BITS) + NEXT];
+    const { ints } = kernel.pool;
+    this.head = ints[(token << STRIDE_BITS) + NEXT];
     if (this.head < 0) this.tail = -1;
+    else ints[(this.head << STRIDE_BITS) + PREVIOUS] = -1;
     this.length -= 1;
     return token;
+  }
+
+  /** Puts a token behind all of lower or equal rank; the lowest is first. Only in lists all of whose tokens have ranks. */
+  insert(kernel: Kernel, token: number, rank: number): void {
+    const { ints, floats } = kernel.pool;
+    const rankOf = (t: number) => floats[(t << STRIDE_BITS) + JOINED];
+    const base = token << STRIDE_BITS;
+    floats[base + JOINED] = rank;
+    let after = this.tail;
+    // Last come, first served joins at the very front: no need to walk there.
+    if (this.head >= 0 && rank < rankOf(this.head)) after = -1;
+    while (after >= 0 && rankOf(after) > rank) after = ints[(after << STRIDE_BITS) + PREVIOUS];
+    const before = after < 0 ? this.head : ints[(after << STRIDE_BITS) + NEXT];
+    ints[base + PREVIOUS] = after;
+    ints[base + NEXT] = before;
+    if (after < 0) this.head = token;
+    else ints[(after << STRIDE_BITS) + NEXT] = token;
+    if (before < 0) this.tail = token;
+    else ints[(before << STRIDE_BITS) + PREVIOUS] = token;
+    this.length += 1;
+  }
+
+  /** Takes a token out that waits in this list. */
+  remove(kernel: Kernel, token: number): void {
+    const { ints } = kernel.pool;
+    const base = token << STRIDE_BITS;
+    const [previous, next] = [ints[base + PREVIOUS], ints[base + NEXT]];
+    if (previous < 0) this.head = next;
+    else ints[(previous << STRIDE_BITS) + NEXT] = next;
+    if (next < 0) this.tail = previous;
+    else ints[(next << STRIDE_BITS) + PREVIOUS] = previous;
+    this.length -= 1;
   }
 }
 
@@ -41,6 +76,8 @@ export class WaitList {
 export class Claimable {
   free: number;
   readonly own = new WaitList();
+  /** Told of a token that is handed a unit it waited for, before it goes on. */
+  onGrant: ((token: number) => void) | undefined;
   /** Lists of claims that accept any of several resources, served besides its own. */
   private readonly shared: WaitList[] = [];
 
@@ -96,6 +133,7 @@ export class Claimable {
     }
     const token = chosen.shift(kernel);
     if (chosen !== this.own) kernel.pool.setWay(token, this.index);
+    if (this.onGrant) this.onGrant(token);
     return token;
   }
 

@@ -3,17 +3,18 @@ export const PART = { waiting: 3, worked: 4, moving: 5, dwelling: 6, blocked: 7 
 export const FIRST_PART = 3;
 export const PARTS = 5;
 
-/** Float columns: when the present phase began, when it was born, order of joining the list it waits in, and the parts. */
+/** Float columns: when the present phase began, when it was born, order in the list it waits in, and the parts. */
 export const SINCE = 0;
 export const BORN = 1;
 export const JOINED = 2;
 
-/** Whole-number columns: next step, next token of the list it waits in (of the free list when not alive), place, way chosen last, entity type. */
+/** Whole-number columns: next step, next token of the list it waits in (of the free list when not alive), place, way chosen last, entity type, previous token of that list. */
 export const PC = 0;
 export const NEXT = 1;
 export const PLACE = 2;
 export const WAY = 3;
 export const TYPE = 4;
+export const PREVIOUS = 5;
 
 /** Columns are kept together, eight a token, so that a step touches one stretch of memory. */
 export const STRIDE_BITS = 3;

@@ -5,7 +5,10 @@ import type { Checked } from "../expression/index.ts";
 export interface Node<E extends Element = Element> {
   readonly index: number;
   readonly element: E;
+  /** Ways of those who are done. */
   readonly out: readonly Way[];
+  /** The way of those who are turned away; without one they leave the system. */
+  readonly turnedAway: Way | undefined;
   readonly in: readonly Way[];
   /** Checked settings by field; a word such as "no limit" or an empty setting has none. */
   readonly settings: ReadonlyMap<string, Checked>;

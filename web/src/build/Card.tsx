@@ -1,4 +1,4 @@
-import { type Checked, type Design, dimensionSymbol, type Element, fingerprint, formatDuration, formatNumber, isNumber, kindOf, type Link, LINK_FIELDS, type Model, type Phrase, polylineLength, type Problem, readBack, type Study, WAYS_OUT, displayUnit, LENGTH } from "@busy-harbor/core";
+import { type Checked, type Design, dimensionSymbol, type Element, fingerprint, formatDuration, formatNumber, isNumber, kindOf, type Link, LINE_ORDERS, LINK_FIELDS, type Model, type Phrase, polylineLength, type Problem, readBack, type Study, WAYS_OUT, displayUnit, LENGTH } from "@busy-harbor/core";
 import { ChevronDown, ChevronUp, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { useCompiled } from "../state/compiled.ts";
@@ -27,6 +27,8 @@ const WAY_OUT_LABELS: Readonly<Record<(typeof WAYS_OUT)[number], string>> = {
   "first free": "first with room",
   condition: "by condition",
 };
+
+const ORDER_LABELS: ReadonlyArray<readonly [(typeof LINE_ORDERS)[number], string]> = [["first come", "who came first"], ["last come", "who came last"], ["smallest first", "the smallest"], ["largest first", "the largest"]];
 
 /** Measures of an element that its card shows; Measure has them all. */
 const MOST_MEASURES = 6;
@@ -108,7 +110,24 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
     return then === undefined || then === now ? undefined : then;
   };
   const general = problems.filter((p) => p.field === undefined || p.field === "id");
-  const ways = design.links.filter((l) => l.from === element.id);
+  const from = design.links.filter((l) => l.from === element.id);
+  const ways = from.filter((l) => l.takes === "done");
+  const fields = kindOf(element).fields;
+  const row = (field: (typeof fields)[number]) => (
+    <TextRow
+      key={field.name}
+      name={field.name}
+      label={field.label}
+      help={field.help}
+      placeholder={field.optional ? field.help : undefined}
+      value={String((element as unknown as Record<string, unknown>)[field.name] ?? "")}
+      suggestions={field.words}
+      was={was(field.name)}
+      problems={of(field.name)}
+      sample={sampleOf(node?.settings.get(field.name))}
+      onChange={(v) => set(field.name, v, field.label)}
+    />
+  );
   return (
     <>
       {node && model && <Words phrases={readBack(node, model)} />}
@@ -127,31 +146,24 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
               onChange={(v) => set("entityType", v, "entity type")}
             />
           )}
-          {kindOf(element).fields.map((field) => (
-            <TextRow
-              key={field.name}
-              name={field.name}
-              label={field.label}
-              help={field.help}
-              placeholder={field.optional ? field.help : undefined}
-              value={String((element as unknown as Record<string, unknown>)[field.name] ?? "")}
-              suggestions={field.words}
-              was={was(field.name)}
-              problems={of(field.name)}
-              sample={sampleOf(node?.settings.get(field.name))}
-              onChange={(v) => set(field.name, v, field.label)}
-            />
-          ))}
+          {fields.filter((f) => !f.rare).map(row)}
           {(element.kind === "queue" || element.kind === "station") && (
             <ChoiceRow
               name="whenFull"
               label="When full"
               was={was("whenFull")}
               value={element.whenFull}
-              choices={[["wait", "wait at the place before"], ["lose", "leave the system, lost"]]}
+              choices={[["wait", "wait at the place before"], ["lose", "be turned away"]]}
               problems={of("whenFull")}
               onChange={(v) => set("whenFull", v, "when full")}
             />
+          )}
+          {element.kind === "station" && (
+            <details className="pt-1" open={element.order !== "first come" || fields.some((f) => f.rare && (String((element as unknown as Record<string, unknown>)[f.name]) !== "" || of(f.name).length > 0))}>
+              <summary className="py-1 text-soft">Order and patience of its line</summary>
+              <ChoiceRow name="order" label="Next is" was={was("order")} value={element.order} choices={ORDER_LABELS} problems={of("order")} onChange={(v) => set("order", v, "order of the line")} />
+              {fields.filter((f) => f.rare && (f.name !== "rank" || element.order.endsWith("first") || element.rank !== "")).map(row)}
+            </details>
           )}
         </Section>
       )}
@@ -161,6 +173,12 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
             <ChoiceRow name="wayOut" label="Choose" was={was("wayOut")} value={element.wayOut} choices={WAYS_OUT.map((w) => [w, WAY_OUT_LABELS[w]] as const)} problems={of("wayOut")} onChange={(v) => set("wayOut", v, "way out")} />
           )}
           {ways.length === 0 && <p className="text-soft">None yet. Drag from its edge to another element, or press L.</p>}
+          {from.filter((l) => l.takes === "turned away").map((link) => (
+            <div key={link.id} className="flex items-center justify-between py-0.5">
+              <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => select([link.id])}>{design.elements.find((e) => e.id === link.to)?.name ?? "nowhere"}</button>
+              <span className="text-soft">those turned away</span>
+            </div>
+          ))}
           {ways.map((link) => (
             <WayRow key={link.id} link={link} design={design} element={element} problems={allProblems.filter((p) => p.id === link.id)} onSelect={() => select([link.id])} />
           ))}
@@ -251,7 +269,7 @@ function WayRow({ link, design, element, problems, onSelect }: { link: Link; des
   const { changeDesign } = useStudy();
   const target = design.elements.find((e) => e.id === link.to)?.name ?? "nowhere";
   const field = "wayOut" in element && element.wayOut === "condition" ? "condition" : "share";
-  const several = design.links.filter((l) => l.from === link.from).length > 1;
+  const several = design.links.filter((l) => l.from === link.from && l.takes === "done").length > 1;
   const editable = several && "wayOut" in element && (element.wayOut === "share" || element.wayOut === "condition");
   const onChange = (value: string) =>
     changeDesign(`Change ${field} to ${target}`, (d) => {
@@ -280,7 +298,7 @@ function LinkCard({ link, design, study, model, problems }: { link: Link; design
     }, `${link.id}/${field}`);
   const of = (field: string) => problems.filter((p) => p.field === field);
   const original = study.designs.find((d) => d.id === design.copiedFrom)?.links.find((l) => l.id === link.id);
-  const was = (field: "kind" | "time" | "length" | "share" | "condition") => (original && original[field] !== link[field] ? original[field] : undefined);
+  const was = (field: "takes" | "kind" | "time" | "length" | "share" | "condition") => (original && original[field] !== link[field] ? original[field] : undefined);
   const points = drawnLinks(design).get(link.id);
   const { symbol, factor } = displayUnit(LENGTH, study.units);
   const drawn = `${formatNumber(polylineLength(points ?? []) / factor)} ${symbol}`;
@@ -288,13 +306,16 @@ function LinkCard({ link, design, study, model, problems }: { link: Link; design
   return (
     <>
       {general.length > 0 && <ProblemList problems={general} />}
+      {source && (source.kind === "station" || source.kind === "queue") && (
+        <ChoiceRow name="takes" was={was("takes")} label="Takes" value={link.takes} choices={[["done", "those who are done"], ["turned away", "those turned away"]]} problems={of("takes")} onChange={(v) => set("takes", v)} />
+      )}
       <ChoiceRow name="kind" was={was("kind")} label="Kind" value={link.kind} choices={[["direct", "direct, no time"], ["timed", "timed"], ["walkway", "walkway"]]} problems={[]} onChange={(v) => set("kind", v)} />
       {link.kind === "timed" && <TextRow name="time" was={was("time")} label="Time" help={LINK_FIELDS.time.help} value={link.time} problems={of("time")} sample={sampleOf(way?.settings.get("time"))} onChange={(v) => set("time", v)} />}
       {link.kind === "walkway" && (
         <TextRow name="length" was={was("length")} label="Length" help={LINK_FIELDS.length.help} placeholder={`${drawn}, as drawn`} value={link.length} problems={of("length")} sample={`drawn ${drawn}; walked at the entity type's speed`} onChange={(v) => set("length", v)} />
       )}
-      {source && "wayOut" in source && source.wayOut === "share" && <TextRow name="share" was={was("share")} label="Share" help={LINK_FIELDS.share.help} placeholder="even, or the rest" value={link.share} problems={of("share")} onChange={(v) => set("share", v)} />}
-      {source && "wayOut" in source && source.wayOut === "condition" && <TextRow name="condition" was={was("condition")} label="Condition" help={LINK_FIELDS.condition.help} placeholder="otherwise" value={link.condition} problems={of("condition")} onChange={(v) => set("condition", v)} />}
+      {link.takes === "done" && source && "wayOut" in source && source.wayOut === "share" && <TextRow name="share" was={was("share")} label="Share" help={LINK_FIELDS.share.help} placeholder="even, or the rest" value={link.share} problems={of("share")} onChange={(v) => set("share", v)} />}
+      {link.takes === "done" && source && "wayOut" in source && source.wayOut === "condition" && <TextRow name="condition" was={was("condition")} label="Condition" help={LINK_FIELDS.condition.help} placeholder="otherwise" value={link.condition} problems={of("condition")} onChange={(v) => set("condition", v)} />}
       <p className="py-1.5 text-xs text-soft">Drag the line to bend it; double-click a bend to take it out.</p>
       <DeleteButton label="Delete" />
     </>

@@ -18,7 +18,8 @@ export function DesignCard({ study, design, problems }: { study: Study; design: 
   const ofType = (id: string) => problems.filter((p) => p.id === id);
   return (
     <>
-      {problems.length > 0 ? <ProblemList problems={problems} onGo={go} /> : <p className="mb-2 text-soft">No problems: this design can run.</p>}
+      {problems.length > 0 && <ProblemList problems={problems} onGo={go} />}
+      {problems.every((p) => p.severity === "warning") && <p className="mb-2 text-soft">{problems.length === 0 ? "No problems: this design can run." : "This design can run as it is."}</p>}
       <NameRow name="design-name" label="Name" value={design.name} problems={[]} onChange={(v) => changeDesign("Rename design", (d) => void (d.name = v), "name")} />
       <TextRow name="note" label="Note" mono={false} value={design.note} placeholder="What this alternative is" problems={[]} onChange={(v) => changeDesign("Change note", (d) => void (d.note = v), "note")} />
       <Section title="Entity types">

@@ -257,11 +257,12 @@ function drawLinks(ctx: Canvas, { view, size, design, links, selection, troubled
     if (outside(whole, size)) continue;
     const points = trimmed(whole, byId.get(link.from)!, byId.get(link.to)!, k);
     const selected = selection.has(link.id);
-    const colour = selected || hovered === link.id ? COLOURS.action : troubled.has(link.id) ? COLOURS.buoy : link.kind === "direct" ? COLOURS.ink : COLOURS.soft;
-    const key = `${colour} ${selected} ${link.kind}`;
+    const colour = selected || hovered === link.id ? COLOURS.action : troubled.has(link.id) ? COLOURS.buoy : link.takes === "turned away" ? COLOURS.blocked : link.kind === "direct" ? COLOURS.ink : COLOURS.soft;
+    const aside = link.takes === "turned away";
+    const key = `${colour} ${selected} ${link.kind} ${aside}`;
     let strokes = looks.get(key);
     if (!strokes) {
-      const dash = !fine || link.kind === "direct" ? [] : link.kind === "walkway" ? [6, 4] : [2, 3];
+      const dash = aside ? [7, 3, 1.5, 3] : !fine || link.kind === "direct" ? [] : link.kind === "walkway" ? [6, 4] : [2, 3];
       looks.set(key, (strokes = { colour, width: selected ? 2.4 : 1.2, dash, lines: new Path2D(), heads: new Path2D(), count: 0 }));
     }
     if (++strokes.count === TOGETHER) {

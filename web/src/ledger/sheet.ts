@@ -1,4 +1,4 @@
-import { type Design, type Element, type ElementKindName, elementKinds, elementSchema, ENTITY_LOOKS, type EntityType, kindOf, type Link, LINK_FIELDS, type Point, type Study, WAYS_OUT } from "@busy-harbor/core";
+import { type Design, type Element, type ElementKindName, elementKinds, elementSchema, ENTITY_LOOKS, type EntityType, kindOf, type Link, LINK_FIELDS, type Point, type Study, WAYS_OUT, LINE_ORDERS } from "@busy-harbor/core";
 import { readLength, showLength } from "../build/length.ts";
 import { addElement, addEntityType, addLink, linkRefusal, placed } from "../state/edits.ts";
 
@@ -99,7 +99,9 @@ function placeColumn(label: string, axis: 0 | 1): Column {
 }
 
 const yesNo = () => [[true, "yes"], [false, "no"]] as const;
-const WHEN_FULL = () => [["wait", "wait at the place before"], ["lose", "leave the system, lost"]] as const;
+const WHEN_FULL = () => [["wait", "wait at the place before"], ["lose", "be turned away"]] as const;
+const orders = () => LINE_ORDERS.map((o) => [o, o] as const);
+const TAKES = () => [["done", "those who are done"], ["turned away", "those turned away"]] as const;
 const ways = () => WAYS_OUT.map((w) => [w, w] as const);
 
 function elementSheet(kind: ElementKindName): Sheet {
@@ -114,6 +116,7 @@ function elementSheet(kind: ElementKindName): Sheet {
       ...(kind === "arrivals" ? [choiceColumn("entityType", "Entity type", ({ design }) => design.entityTypes.map((t) => [t.id, t.name] as const))] : []),
       ...fields.map((f) => expressionColumn(f.name, f.label, f.help, f.words, f.name === "time" || f.name === "between" ? 230 : 120)),
       ...("whenFull" in sample ? [choiceColumn("whenFull", "When full", WHEN_FULL, 180)] : []),
+      ...("order" in sample ? [choiceColumn("order", "Next is", orders, 120)] : []),
       ...("wayOut" in sample ? [choiceColumn("wayOut", "Way out", ways)] : []),
       placeColumn("Across", 0),
       placeColumn("Down", 1),
@@ -151,6 +154,7 @@ const linkSheet: Sheet = {
   columns: [
     endColumn("from", "From"),
     endColumn("to", "To"),
+    choiceColumn("takes", "Takes", TAKES, 140),
     choiceColumn("kind", "Kind", () => [["direct", "direct"], ["timed", "timed"], ["walkway", "walkway"]] as const, 100),
     ...(["time", "length", "share", "condition"] as const).map((f) => expressionColumn(f, LINK_FIELDS[f].label, LINK_FIELDS[f].help, undefined, f === "condition" ? 220 : 130)),
   ],
