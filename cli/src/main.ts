@@ -1,5 +1,6 @@
 import { Command, CommanderError, InvalidArgumentError } from "commander";
 import { check } from "./check.ts";
+import { checkKnown, type CheckKnownOptions } from "./checkKnown.ts";
 import { runCommand, type RunOptions } from "./run.ts";
 import { UsageError } from "./studyFile.ts";
 import { studyJsonSchema } from "@busy-harbor/core";
@@ -21,6 +22,12 @@ const wholeNumber = (least: number) => (text: string) => {
 const level = (text: string) => {
   const value = Number(text);
   if (!(value > 0 && value < 1)) throw new InvalidArgumentError("A level between 0 and 1 is wanted, such as 0.95.");
+  return value;
+};
+
+const effort = (text: string) => {
+  const value = Number(text);
+  if (!(value > 0 && value <= 10)) throw new InvalidArgumentError("A share above 0 is wanted, at most 10, such as 0.1.");
   return value;
 };
 
@@ -55,6 +62,17 @@ export async function main(args: readonly string[], console: Console): Promise<n
     .option("--json", "print one JSON document and nothing else")
     .action(async (file: string, options: { json?: boolean }) => {
       code = await check(file, options, console);
+    });
+
+  program
+    .command("check-known")
+    .description("Run studies whose figures are known from theory, and tell whether each lies in its 99.9 % interval.")
+    .argument("[file]", "a file of known answers (default: those that come with Busy Harbor)")
+    .option("--effort <share>", "length of the replications, as a share of the whole", effort, 1)
+    .option("--threads <n>", "worker threads (default: one a core)", wholeNumber(1))
+    .option("--json", "print one JSON document and nothing else")
+    .action(async (file: string | undefined, options: CheckKnownOptions) => {
+      code = await checkKnown(file, options, console);
     });
 
   program

@@ -96,7 +96,48 @@ describe("harbor run", () => {
   });
 });
 
+describe("harbor check-known", () => {
+  const shipped = join(__dirname, "../../demo/known-answers");
+  interface Known {
+    outcomes: { model: string; figure: string; exact: number; mean: number; halfWidth: number; inside: boolean }[];
+  }
+
+  test("every figure known from theory lies in its interval, at a tenth of the effort too", async () => {
+    const { code, out } = await harbor("check-known", "--effort", "0.1", "--json");
+    const { outcomes } = JSON.parse(out) as Known;
+    expect(outcomes.filter((o) => !o.inside)).toEqual([]);
+    expect(code).toBe(0);
+    // All rows of the reference are there, and no interval is so wide that it says nothing.
+    const reference = JSON.parse(readFileSync(join(__dirname, "../../core/test/reference/queueing.json"), "utf8")) as { name: string }[];
+    expect([...new Set(outcomes.map((o) => o.model))].sort()).toEqual(reference.map((r) => r.name).sort());
+    for (const { model, figure, exact, halfWidth } of outcomes) expect([model, figure, halfWidth / exact < 0.1]).toEqual([model, figure, true]);
+  });
+
+  test("a figure that is wrong is found out", async () => {
+    const answers = JSON.parse(readFileSync(join(shipped, "answers.json"), "utf8")) as { answers: { study: string; checks: { value: number }[] }[] };
+    answers.answers = answers.answers.filter((a) => a.study === "dwell.json");
+    answers.answers[0].checks[0].value *= 1.05;
+    const known = mkdtempSync(join(folder, "known "));
+    writeFileSync(join(known, "dwell.json"), readFileSync(join(shipped, "dwell.json")));
+    writeFileSync(join(known, "answers.json"), JSON.stringify(answers));
+    const { code, out } = await harbor("check-known", join(known, "answers.json"), "--effort", "0.2");
+    expect(code).toBe(1);
+    expect(out).toMatch(/^OUTSIDE dwell only/m);
+    expect(out).toContain("1 of 2 known figures");
+    // A study that is not beside it, and a file that is no file of answers, are told.
+    writeFileSync(join(known, "gone.json"), JSON.stringify({ ...answers, answers: [{ ...answers.answers[0], study: "nowhere.json" }] }));
+    expect(await harbor("check-known", join(known, "gone.json"))).toMatchObject({ code: 2, err: expect.stringContaining("nowhere.json") as string });
+    expect(await harbor("check-known", demo)).toMatchObject({ code: 1, err: expect.stringContaining("format") as string });
+  });
+});
+
 describe("harbor check and schema", () => {
+  test("a warning is listed, and the study is in order all the same", async () => {
+    const file = changed("warned.json", (s) => void ((s.designs[0] as unknown as { displays: object[] }).displays[0] = { id: "d", kind: "number", at: [0, 0], value: "TicketLin.length" }));
+    const { code, err } = await harbor("check", file);
+    expect(code).toBe(0);
+    expect(err).toMatch(/^Warning: designs\[0\].*Did you mean Ticket line/);
+  });
   test("a sound study has no problems", async () => {
     expect(await harbor("check", demo)).toEqual({ code: 0, out: "No problems.\n", err: "" });
   });

@@ -4,6 +4,7 @@ export * from "./document/schema.ts";
 export * from "./document/problem.ts";
 export * from "./document/read.ts";
 export * from "./document/write.ts";
+export * from "./document/knownAnswers.ts";
 export * from "./document/streams.ts";
 export * from "./document/fingerprint.ts";
 export * from "./compile/compile.ts";

@@ -173,14 +173,14 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
             <ChoiceRow name="wayOut" label="Choose" was={was("wayOut")} value={element.wayOut} choices={WAYS_OUT.map((w) => [w, WAY_OUT_LABELS[w]] as const)} problems={of("wayOut")} onChange={(v) => set("wayOut", v, "way out")} />
           )}
           {ways.length === 0 && <p className="text-soft">None yet. Drag from its edge to another element, or press L.</p>}
+          {ways.map((link) => (
+            <WayRow key={link.id} link={link} design={design} element={element} problems={allProblems.filter((p) => p.id === link.id)} onSelect={() => select([link.id])} />
+          ))}
           {from.filter((l) => l.takes === "turned away").map((link) => (
             <div key={link.id} className="flex items-center justify-between py-0.5">
               <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => select([link.id])}>{design.elements.find((e) => e.id === link.to)?.name ?? "nowhere"}</button>
               <span className="text-soft">those turned away</span>
             </div>
-          ))}
-          {ways.map((link) => (
-            <WayRow key={link.id} link={link} design={design} element={element} problems={allProblems.filter((p) => p.id === link.id)} onSelect={() => select([link.id])} />
           ))}
         </Section>
       )}
