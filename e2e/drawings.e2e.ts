@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { By, Key } from "selenium-webdriver";
-import { dropFile } from "./support/drop.ts";
+import { dropFile, dropLargeDxf } from "./support/drop.ts";
 import { useStage } from "./support/stage.ts";
 
 const stage = useStage();
@@ -140,4 +140,20 @@ test("an SVG is shown without what acts or fetches in it", async () => {
   expect(await person.driver.executeScript("return window.acted ?? 'nothing'")).toBe("nothing");
   const fetched = (await person.driver.executeScript("return performance.getEntriesByType('resource').map((e) => e.name).filter((n) => n.includes('192.0.2.1'))")) as string[];
   expect(fetched).toEqual([]);
+});
+
+test("reading a large file is stopped by a click; what was there stays, and the next file is read", async () => {
+  const { person } = stage;
+  const before = await saved();
+  await dropLargeDxf(person, "Works.dxf", 250_000);
+  await person.sees("Reading Works.dxf");
+  await person.click("Stop");
+  await person.sees("Works.dxf was not added.");
+  expect(await saved()).toEqual(before);
+  // The drawing that was there is read again by the new thread and painted at another scale.
+  await dropFile(person, "Ticket hall.dxf", drawing("hall-r12.dxf"));
+  await person.sees("Ticket hall added.");
+  expect(await person.text("[data-testid=drawing-size]")).toMatch(/; 23 lines/);
+  await person.click("All drawings");
+  expect(await person.driver.findElements(By.xpath("//ul[@aria-label='Background drawings']//li[contains(., 'cannot be shown') or contains(., 'reading')]"))).toEqual([]);
 });

@@ -1,9 +1,10 @@
-import { type Display, type Problem, type Study } from "@busy-harbor/core";
+import type { Display, Problem, Study } from "@busy-harbor/core";
 import { ArrowLeft, Plus, Trash2 } from "lucide-react";
-import { useState } from "react";
 import { changeDisplay, deleteDisplay, DISPLAY_LABELS, useDisplays } from "../displays/displayStore.ts";
 import { placed } from "../state/edits.ts";
-import { LengthRow, Section, TextRow } from "./fields.tsx";
+import { LengthRow, ReadRow, Section, TextRow } from "./fields.tsx";
+
+const readNumber = (text: string): number | undefined => (text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : undefined);
 
 /** The card of a display: what it shows, on which scale, and where. */
 export function DisplayCard({ display, study, problems }: { display: Display; study: Study; problems: readonly Problem[] }) {
@@ -19,7 +20,7 @@ export function DisplayCard({ display, study, problems }: { display: Display; st
       {"least" in display && (
         <Section title="Scale, in the unit shown">
           {(["least", "most"] as const).map((end) => (
-            <PlainNumber key={end} name={end} label={end === "least" ? "From" : "To"} value={display[end]} onChange={(v) => set(end, (d) => void ("least" in d && (d[end] = v)))} />
+            <ReadRow key={end} name={end} label={end === "least" ? "From" : "To"} shown={String(display[end])} read={readNumber} refusal={{ message: "This is not a number.", hint: "Write it as 12.5." }} onChange={(v) => set(end, (d) => void ("least" in d && (d[end] = v)))} />
           ))}
           {display.most <= display.least && <p className="text-xs text-buoy-deep">The scale must end above where it begins.</p>}
         </Section>
@@ -49,28 +50,5 @@ export function DisplayCard({ display, study, problems }: { display: Display; st
         <button className="button" onClick={() => deleteDisplay(id)}><Trash2 size={14} /> Delete {DISPLAY_LABELS[display.kind].toLowerCase()}</button>
       </div>
     </>
-  );
-}
-
-/** A plain number. Text that is none stays in the field with its problem, and the old number holds. */
-function PlainNumber({ name, label, value, onChange }: { name: string; label: string; value: number; onChange: (value: number) => void }) {
-  const [typed, setTyped] = useState<string>();
-  const read = (text: string) => (text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : undefined);
-  const bad = typed !== undefined && read(typed) === undefined;
-  const problem: Problem = { code: "bad-number", severity: "error", path: [], message: "This is not a number.", hint: "Write it as 12.5." };
-  return (
-    <div onBlur={() => !bad && setTyped(undefined)}>
-      <TextRow
-        name={name}
-        label={label}
-        value={typed ?? String(value)}
-        problems={bad ? [problem] : []}
-        onChange={(text) => {
-          setTyped(text);
-          const number = read(text);
-          if (number !== undefined) onChange(number);
-        }}
-      />
-    </div>
   );
 }

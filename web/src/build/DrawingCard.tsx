@@ -1,15 +1,15 @@
 import { type Drawing, formatNumber, LENGTH, displayUnit, type Problem, type Study } from "@busy-harbor/core";
 import { ArrowLeft, Ruler, Trash2 } from "lucide-react";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { changeDrawing, deleteDrawing, useDrawings } from "../drawings/drawingStore.ts";
 import type { FileInfo } from "../drawings/drawing.worker.ts";
 import { INK } from "../drawings/dxf/colours.ts";
-import { readAgain, useDrawingFiles } from "../drawings/files.ts";
+import { ensureFile, readAgain, useDrawingFiles } from "../drawings/files.ts";
 import { doubtOf, DRAWING_UNITS, scaledByTwoPoints, unitOf } from "../drawings/scale.ts";
 import { COLOURS } from "../floor/colours.ts";
 import { extentPoints } from "../floor/viewStore.ts";
 import { useDesign } from "../state/study.ts";
-import { ChoiceRow, LengthRow, NameRow, Section, TextRow } from "./fields.tsx";
+import { ChoiceRow, LengthRow, NameRow, ReadRow, Section, TextRow } from "./fields.tsx";
 import { readLength, showLength } from "./length.ts";
 
 /** Digits that show a place or a scale in full. */
@@ -20,6 +20,8 @@ export function DrawingCard({ drawing, study }: { drawing: Drawing; study: Study
   const show = useDrawings((s) => s.show);
   const file = useDrawingFiles((s) => s.files[drawing.file]);
   const { id, locked } = drawing;
+  // Even one that is hidden tells its size and layers.
+  useEffect(() => void ensureFile(drawing.file), [drawing.file]);
   const change = (name: string, recipe: (d: Drawing) => void, mergeKey?: string) => changeDrawing(id, `${name} of ${drawing.name}`, recipe, mergeKey);
   const info = file?.state === "ready" ? file.info : undefined;
   return (
@@ -39,7 +41,7 @@ export function DrawingCard({ drawing, study }: { drawing: Drawing; study: Study
           {(["Across", "Down"] as const).map((label, axis) => (
             <LengthRow key={label} name={`drawing-${label}`} label={label} digits={FULL} metres={drawing.at[axis]} units={study.units} onChange={(metres) => change("Move", (d) => void (d.at[axis] = metres), "at")} />
           ))}
-          <AngleRow name="drawing-turn" label="Turned" value={drawing.rotation} least={-360} most={360} onChange={(v) => change("Turn", (d) => void (d.rotation = v), "rotation")} />
+          <ReadRow name="drawing-turn" label="Turned" shown={`${formatNumber(drawing.rotation, FULL)}°`} read={readAngle} refusal={{ message: "This is not an angle from -360° to 360°.", hint: "Write it as 90°." }} onChange={(v) => change("Turn", (d) => void (d.rotation = v), "rotation")} />
         </Section>
       </fieldset>
       <Section title="Look">
@@ -198,29 +200,8 @@ function Check({ label, checked, onChange }: { label: string; checked: boolean; 
   );
 }
 
-/** An angle in degrees, clockwise. Text that is none stays in the field with its problem, and the old number holds. */
-function AngleRow({ name, label, value, least, most, onChange }: { name: string; label: string; value: number; least: number; most: number; onChange: (value: number) => void }) {
-  const [typed, setTyped] = useState<string>();
-  const read = (text: string) => {
-    const bare = text.replace("−", "-").replace(/°|degrees?|deg/, "").trim();
-    const number = Number(bare);
-    return bare !== "" && number >= least && number <= most ? number : undefined;
-  };
-  const bad = typed !== undefined && read(typed) === undefined;
-  const problem: Problem = { code: "bad-number", severity: "error", path: [], message: `This is not an angle from ${least}° to ${most}°.`, hint: "Write it as 90°." };
-  return (
-    <div onBlur={() => !bad && setTyped(undefined)}>
-      <TextRow
-        name={name}
-        label={label}
-        value={typed ?? `${formatNumber(value, FULL)}°`}
-        problems={bad ? [problem] : []}
-        onChange={(text) => {
-          setTyped(text);
-          const number = read(text);
-          if (number !== undefined) onChange(number);
-        }}
-      />
-    </div>
-  );
+/** Degrees of a text such as "90" or "−12.5°". */
+function readAngle(text: string): number | undefined {
+  const bare = text.replace("−", "-").replace(/°|degrees?|deg/, "").trim();
+  return bare !== "" && Math.abs(Number(bare)) <= 360 ? Number(bare) : undefined;
 }

@@ -130,25 +130,40 @@ export function NameRow({ value, onChange, onRenamed, problems, ...row }: RowPro
   );
 }
 
-/** A length, kept in metres. Text that is none stays in the field with its problem, and the old length holds. */
-export function LengthRow({ metres, units, digits, onChange, ...row }: Omit<RowProps, "problems"> & { metres: number; units: Study["units"]; digits?: number; onChange: (metres: number) => void }) {
+interface ReadRowProps extends Omit<RowProps, "problems"> {
+  /** The number as it is shown for editing. */
+  readonly shown: string;
+  /** The number of a text; undefined when it is none, or out of bounds. */
+  readonly read: (text: string) => number | undefined;
+  /** What is said of a text that cannot be read. */
+  readonly refusal: { readonly message: string; readonly hint: string };
+  readonly onChange: (value: number) => void;
+}
+
+/** A number read from text. Text that cannot be read stays in the field with its problem, and the old number holds. */
+export function ReadRow({ shown, read, refusal, onChange, ...row }: ReadRowProps) {
   const [typed, setTyped] = useState<string>();
-  const bad = typed !== undefined && readLength(typed, units) === undefined;
-  const problem: Problem = { code: "bad-length", severity: "error", path: [], message: "This is not a length, or too far away.", hint: `Write it as ${showLength(metres, units)}.` };
+  const bad = typed !== undefined && read(typed) === undefined;
   return (
     <div onBlur={() => !bad && setTyped(undefined)}>
       <TextRow
         {...row}
-        value={typed ?? showLength(metres, units, digits)}
-        problems={bad ? [problem] : []}
+        value={typed ?? shown}
+        problems={bad ? [{ code: "unreadable", severity: "error", path: [], ...refusal }] : []}
         onChange={(next) => {
           setTyped(next);
-          const length = readLength(next, units);
-          if (length !== undefined) onChange(length);
+          const value = read(next);
+          if (value !== undefined) onChange(value);
         }}
       />
     </div>
   );
+}
+
+/** A length, kept in metres. */
+export function LengthRow({ metres, units, digits, ...row }: Omit<ReadRowProps, "shown" | "read" | "refusal"> & { metres: number; units: Study["units"]; digits?: number }) {
+  const shown = showLength(metres, units, digits);
+  return <ReadRow {...row} shown={shown} read={(text) => readLength(text, units)} refusal={{ message: "This is not a length, or too far away.", hint: `Write it as ${shown}.` }} />;
 }
 
 export function ChoiceRow<T extends string>({ value, choices, onChange, ...row }: RowProps & { value: T; choices: readonly (readonly [value: T, label: string])[]; onChange: (value: T) => void }) {

@@ -2,7 +2,7 @@ import type { Drawing } from "@busy-harbor/core";
 import { create } from "zustand";
 import { COLOURS } from "../floor/colours.ts";
 import type { Size, View } from "../floor/view.ts";
-import { drawingThread } from "./files.ts";
+import { inDrawingThread } from "./files.ts";
 import type { Page } from "./paint.ts";
 
 /** The drawings as one picture of the floor, seen from `view` on a screen of `size`. */
@@ -49,6 +49,8 @@ export function wantBackdrop(drawings: readonly Drawing[], files: unknown, view:
     if (useBackdrop.getState().backdrop) show(undefined);
     return;
   }
+  // Nothing of another study may be seen while this one's is being painted.
+  if (painted && !painted.drawings.some((old) => drawings.some((d) => d.id === old.id))) show(undefined);
   wish = { drawings, files, view, size, page: { ink: COLOURS.ink, paper: COLOURS.paper } };
   if (!painting) void paint();
 }
@@ -61,10 +63,13 @@ async function paint(): Promise<void> {
       const most = Math.sqrt(MOST_PIXELS / (now.size.width * now.size.height));
       const size = { width: now.size.width * (1 + 2 * BEYOND), height: now.size.height * (1 + 2 * BEYOND) };
       const ratio = Math.min(window.devicePixelRatio || 1, most / (1 + 2 * BEYOND));
-      const image = await drawingThread().paint(now.drawings, now.view, size, ratio, now.page);
+      const image = await inDrawingThread((remote) => remote.paint(now.drawings, now.view, size, ratio, now.page));
       painted = now;
       if (wish) show({ image, view: now.view, size });
     }
+  } catch {
+    // The thread was ended: the files are read again, and the picture is wanted again then.
+    painted = undefined;
   } finally {
     painting = false;
   }

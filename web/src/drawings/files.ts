@@ -1,7 +1,7 @@
 import { proxy, transfer, type Remote, wrap } from "comlink";
 import { create } from "zustand";
 import { api } from "../api/client.ts";
-import type { DrawingWorker, FileInfo } from "./drawing.worker.ts";
+import type { DrawingWorker, FileInfo, Opened } from "./drawing.worker.ts";
 import { formatOf } from "./format.ts";
 import { DrawingProblem } from "./problem.ts";
 import { cleanSvg, drawSvg } from "./svg.ts";
@@ -21,20 +21,35 @@ const setFile = (id: string, state: FileState | undefined) =>
 /** Longest time that reading a file may take, in ms. */
 const MOST_TIME = 120_000;
 
-let thread: { readonly worker: Worker; readonly remote: Remote<DrawingWorker> } | undefined;
+interface Thread {
+  readonly worker: Worker;
+  readonly remote: Remote<DrawingWorker>;
+  /** Rejects when the thread is ended, as its answers then never come. */
+  readonly ended: Promise<never>;
+  readonly end: (problem: DrawingProblem) => void;
+}
 
-/** The thread that reads and paints drawings. */
-export function drawingThread(): Remote<DrawingWorker> {
-  if (!thread) {
-    const worker = new Worker(new URL("./drawing.worker.ts", import.meta.url), { type: "module" });
-    thread = { worker, remote: wrap<DrawingWorker>(worker) };
-  }
-  return thread.remote;
+let thread: Thread | undefined;
+
+function startThread(): Thread {
+  const worker = new Worker(new URL("./drawing.worker.ts", import.meta.url), { type: "module" });
+  let end: Thread["end"] = () => undefined;
+  const ended = new Promise<never>((_, reject) => (end = reject));
+  // Each who waits hears of it; nobody may be waiting.
+  ended.catch(() => undefined);
+  return { worker, remote: wrap<DrawingWorker>(worker), ended, end };
+}
+
+/** Has the thread that reads and paints drawings do something. Throws a `DrawingProblem` when the thread is ended meanwhile. */
+export function inDrawingThread<T>(work: (remote: Remote<DrawingWorker>) => Promise<T>): Promise<T> {
+  thread ??= startThread();
+  return Promise.race([work(thread.remote), thread.ended]);
 }
 
 /** Ends the thread, whatever it is doing; the drawings that were open are read again when next shown. */
-function endThread(): void {
+function endThread(problem: DrawingProblem): void {
   thread?.worker.terminate();
+  thread?.end(problem);
   thread = undefined;
   useDrawingFiles.setState({ files: {} });
 }
@@ -44,7 +59,7 @@ export const sha256 = async (bytes: Uint8Array<ArrayBuffer>): Promise<string> =>
 async function readSvg(id: string, bytes: Uint8Array): Promise<FileInfo> {
   const clean = cleanSvg(new TextDecoder().decode(bytes));
   const image = await drawSvg(clean);
-  await drawingThread().keep(id, transfer(image, [image]), clean.width, clean.height);
+  await inDrawingThread((remote) => remote.keep(id, transfer(image, [image]), clean.width, clean.height));
   return { format: "svg", width: clean.width, height: clean.height, unit: undefined, layers: [], lines: 0, notes: [] };
 }
 
@@ -54,21 +69,16 @@ async function readSvg(id: string, bytes: Uint8Array): Promise<FileInfo> {
  */
 export async function openFile(id: string, bytes: Uint8Array<ArrayBuffer>, signal?: AbortSignal, onProgress: (share: number) => void = () => {}): Promise<FileInfo> {
   if (formatOf(bytes) === "svg") return await readSvg(id, bytes);
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const stopped = new Promise<never>((_, reject) => {
-    const stop = (problem: DrawingProblem) => {
-      endThread();
-      reject(problem);
-    };
-    timer = setTimeout(() => stop(new DrawingProblem("Reading the file takes too long.", "Leave out layers that the plan does not need, and save it again.")), MOST_TIME);
-    signal?.addEventListener("abort", () => stop(new DrawingProblem("Reading the file was stopped.", "")));
-  });
+  const stop = () => endThread(new DrawingProblem("Reading the file was stopped.", ""));
+  const timer = setTimeout(() => endThread(new DrawingProblem("Reading the file takes too long.", "Leave out layers that the plan does not need, and save it again.")), MOST_TIME);
+  signal?.addEventListener("abort", stop);
   try {
-    const opened = await Promise.race([drawingThread().open(id, bytes, proxy(onProgress)), stopped]);
+    const opened = await inDrawingThread<Opened>((remote) => remote.open(id, bytes, proxy(onProgress)));
     if (!opened.ok) throw new DrawingProblem(opened.message, opened.hint);
     return opened.info;
   } finally {
     clearTimeout(timer);
+    signal?.removeEventListener("abort", stop);
   }
 }
 
