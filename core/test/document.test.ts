@@ -44,6 +44,18 @@ test("the fingerprint follows what changes numbers, and nothing else", () => {
   const print = fingerprint(design, small.run);
   expect(fingerprint({ ...design, name: "Other", note: "x" }, { ...small.run, replications: 99, level: 0.9 })).toBe(print);
   expect(fingerprint(design, { ...small.run, seed: 2 })).not.toBe(print);
+  const at = (i: number, change: object) => ({ ...design, elements: design.elements.map((e, n) => (n === i ? ({ ...e, ...change } as typeof e) : e)) });
+  design.elements.forEach((e, i) => {
+    expect([e.id, fingerprint(at(i, { at: [99, 7] }), small.run) !== print]).toEqual([e.id, true]);
+    expect([e.id, fingerprint(at(i, { streams: { ...e.streams, time: 77, between: 77 } }), small.run) !== print]).toEqual([e.id, true]);
+    if (e.kind === "station") expect(fingerprint(at(i, { patience: "3 min" }), small.run)).not.toBe(print);
+  });
+  // What a later version adds, at its default and with a stream that is not drawn from, puts no older run out of date.
+  const later = ["order", "rank", "balk", "patience"];
+  const without = (item: object) => Object.fromEntries(Object.entries(item).filter(([key]) => !later.includes(key)));
+  const older = { ...design, elements: design.elements.map((e) => ({ ...without(e), streams: without(e.streams) }) as typeof e) };
+  expect(fingerprint(older, small.run)).toBe(print);
+  expect(fingerprint({ ...design, elements: design.elements.map((e) => (e.kind === "station" ? { ...e, streams: { ...e.streams, patience: 5 } } : e)) }, small.run)).toBe(print);
   expect(fingerprint({ ...design, links: [] }, small.run)).not.toBe(print);
 });
 

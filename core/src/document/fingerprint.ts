@@ -1,17 +1,50 @@
-import type { Design, RunSettings } from "./schema.ts";
+import { type Design, type Element, elementSchema, entityTypeSchema, linkSchema, type RunSettings } from "./schema.ts";
+
+/** What is always told: which thing it is, and where. */
+const ALWAYS = new Set(["id", "name", "kind", "at"]);
+/** What is drawn or told but not run. Positions count only through the length of walkways, so they stay. */
+const NOT_RUN = new Set(["look", "colour", "picture", "colouring", "colourAttribute", "bands", "group", "locked", "line"]);
 
 /**
- * A short text that is equal for designs and settings that give the same
- * numbers: what is drawn but not run (positions matter only through the length
- * of walkways, so they count; looks, groups, locks, notes and names of designs do not) and the
- * number of replications and the confidence level are left out.
+ * A short text that is equal for designs and settings that give the same numbers. What is
+ * drawn but not run, names of designs, notes, displays, the number of replications and the
+ * confidence level are left out; so are settings as they are by default, and the streams
+ * of settings that are empty, so that a run is not out of date because a later version has more settings.
+ * (Within a version of the study file, defaults never change.)
  */
 export function fingerprint(design: Design, settings: RunSettings): string {
   const { length, warmUp, seed, start } = settings;
-  const entityTypes = design.entityTypes.map(({ look: _, colour: __, picture: ___, colouring: ____, colourAttribute: _____, bands: ______, ...rest }) => rest);
-  const elements = design.elements.map(({ group: _, locked: __, ...element }) => ("line" in element ? { ...element, line: [] } : element));
-  return hash(JSON.stringify([entityTypes, elements, design.links, length, warmUp, seed, start]));
+  const entityTypes = design.entityTypes.map((type) => told(type, TYPE));
+  const elements = design.elements.map((element) => told(element, defaultsOf(element.kind)));
+  const links = design.links.map((link) => told(link, LINK));
+  return hash(JSON.stringify([entityTypes, elements, links, length, warmUp, seed, start]));
 }
+
+const bare = (defaults: object): Readonly<Record<string, string>> => Object.fromEntries(Object.entries(defaults).map(([key, value]) => [key, JSON.stringify(value)]));
+const TYPE = bare(entityTypeSchema.parse({ id: "x", name: "x" }));
+const LINK = bare(linkSchema.parse({ id: "x", from: "x", to: "x" }));
+
+const byKind = new Map<string, Readonly<Record<string, string>>>();
+function defaultsOf(kind: Element["kind"]): Readonly<Record<string, string>> {
+  let defaults = byKind.get(kind);
+  if (!defaults) byKind.set(kind, (defaults = bare(elementSchema.parse({ kind, id: "x", name: "x", at: [0, 0] }))));
+  return defaults;
+}
+
+/** The entries of an element, link or entity type that are run and are not as by default. */
+function told(item: object, defaults: Readonly<Record<string, string>>): object {
+  const entries = Object.entries(item as Record<string, unknown>).flatMap(([key, value]): [string, unknown][] => {
+    if (key === "streams") return [[key, usedStreams(item, value as Record<string, number>)]];
+    return NOT_RUN.has(key) || (!ALWAYS.has(key) && JSON.stringify(value) === defaults[key]) ? [] : [[key, value]];
+  });
+  return Object.fromEntries(entries);
+}
+
+/** The streams of settings that are there and say something, by setting. */
+const usedStreams = (item: object, streams: Record<string, number>): [string, number][] =>
+  Object.entries(streams)
+    .filter(([setting]) => (item as Record<string, unknown>)[setting] !== "")
+    .sort(([a], [b]) => (a < b ? -1 : 1));
 
 /** 64-bit FNV-1a (Fowler, Noll and Vo 1991) as 16 hexadecimal digits, in two 32-bit halves. */
 function hash(text: string): string {
