@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import { join } from "node:path";
 import { By, Key } from "selenium-webdriver";
+import { dropFile } from "./support/drop.ts";
 import { useStage } from "./support/stage.ts";
 
 const stage = useStage();
@@ -207,6 +208,16 @@ test.each(["chart", "night"])("assistive technology finds no serious fault in an
   await person.clickAt(desks.x, desks.y);
   await person.sees("Takes entities from");
   await check("element card");
+  await person.press(Key.ESCAPE);
+  await person.click("Waiting for a desk");
+  await check("display card");
+  await person.click("All displays");
+  await dropFile(person, "Ticket hall.dxf", readFileSync(join(__dirname, "..", "web", "test", "drawings", "hall-2000-inches.dxf")));
+  await person.sees("Ticket hall added.");
+  await check("drawing card");
+  await person.click("All drawings");
+  await check("list of drawings");
+  await person.chord(Key.CONTROL, "z");
   await person.press("t");
   await person.find("[data-testid=ledger-grid]");
   await check("ledger");

@@ -157,3 +157,31 @@ test("reading a large file is stopped by a click; what was there stays, and the 
   await person.click("All drawings");
   expect(await person.driver.findElements(By.xpath("//ul[@aria-label='Background drawings']//li[contains(., 'cannot be shown') or contains(., 'reading')]"))).toEqual([]);
 });
+
+test.each([["png", "image/png"], ["jpg", "image/jpeg"]])("a %s picture goes under the elements, by its pixels, and lies there after the page is opened again", async (ending, type) => {
+  const { person } = stage;
+  await person.go(stage.server.url);
+  await person.click("New study");
+  await person.sees("Begin with Arrivals");
+  const url = (await person.driver.executeScript(
+    "const c = document.createElement('canvas'); c.width = 400; c.height = 200; const x = c.getContext('2d'); x.fillStyle = '#2060ff'; x.fillRect(0, 0, 400, 200); return c.toDataURL(arguments[0])",
+    type,
+  )) as string;
+  await dropFile(person, `Quay.${ending}`, Buffer.from(url.split(",")[1], "base64"));
+  await person.sees("Quay added.");
+  expect(await person.text("[data-testid=drawing-size]")).toContain("400 by 200 pixels");
+  const blue = () =>
+    person.driver.wait(
+      async () => {
+        const [red, , b] = (await person.driver.executeScript("const c = document.querySelector('[data-testid=floor]'); const k = c.width / c.clientWidth; return [...c.getContext('2d').getImageData(440 * k, 360 * k, 1, 1).data]")) as number[];
+        return b > red + 40;
+      },
+      8000,
+      "The picture was never painted",
+    );
+  await blue();
+  expect((await saved()).drawings).toHaveLength(1);
+  await person.driver.navigate().refresh();
+  await person.find("[data-testid=floor]");
+  await blue();
+});
