@@ -21,9 +21,16 @@ export function selected(): Selected | undefined {
   const { history, designId, selection } = useStudy.getState();
   const design = history?.present.designs.find((d) => d.id === designId);
   if (!design) return undefined;
-  const ids = new Set(selection);
-  return { design, ids, elements: design.elements.filter((e) => ids.has(e.id)), links: design.links.filter((l) => ids.has(l.id)) };
+  // Asked for many times a frame, by every command that says whether it can be done.
+  if (known?.of !== selection || known.selected.design !== design) {
+    const ids = new Set(selection);
+    known = { of: selection, selected: { design, ids, elements: design.elements.filter((e) => ids.has(e.id)), links: design.links.filter((l) => ids.has(l.id)) } };
+  }
+  return known.selected;
 }
+
+/** The latest answer, good while neither the design nor the selection has changed. */
+let known: { readonly of: readonly string[]; readonly selected: Selected } | undefined;
 
 const counted = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 const undoAction = { label: "Undo", run: () => useStudy.getState().undo() };
