@@ -17,7 +17,7 @@ export const dropLargeDxf = (person: Person, name: string, entities: number): Pr
     `const parts = ["0\\nSECTION\\n2\\nHEADER\\n9\\n$INSUNITS\\n70\\n4\\n0\\nENDSEC\\n0\\nSECTION\\n2\\nENTITIES\\n"];
      for (let i = 0; i < arguments[1]; i++) {
        const [x, y] = [(i % 500) * 200, Math.floor(i / 500) * 200];
-       parts.push("0\\nLINE\\n5\\n" + i.toString(16) + "\\n100\\nAcDbEntity\\n8\\nLayer " + (i % 20) + "\\n100\\nAcDbLine\\n10\\n" + x + ".25\\n20\\n" + y + ".125\\n11\\n" + (x + 150) + ".5\\n21\\n" + (y + 120) + ".75\\n");
+       parts.push("0\\nLINE\\n5\\n" + i.toString(16) + "\\n100\\nPlanEntity\\n8\\nLayer " + (i % 20) + "\\n100\\nPlanLine\\n10\\n" + x + ".25\\n20\\n" + y + ".125\\n11\\n" + (x + 150) + ".5\\n21\\n" + (y + 120) + ".75\\n");
      }
      parts.push("0\\nENDSEC\\n0\\nEOF\\n");
      const file = new File(parts, arguments[0]);

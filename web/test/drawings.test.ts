@@ -126,6 +126,7 @@ describe("what cannot be read is refused with a reason", () => {
     expect(reason(() => formatOf(new Uint8Array(0)))).toMatch(/empty/);
     expect(reason(() => formatOf(bytes("AC1032 and what follows")))).toMatch(/closed format.*DXF \(text\), SVG, PNG or JPEG/);
     expect(reason(() => formatOf(bytes("%PDF-1.7")))).toMatch(/PDF.*DXF/);
+    expect(reason(() => formatOf(bytes("ANYNAME Binary DXF\r\n\u001a\u0000")))).toMatch(/binary DXF.*DXF \(text\)/);
     expect(reason(() => formatOf(bytes("hello")))).toMatch(/not a drawing/);
     expect(reason(() => formatOf(new Uint8Array(MOST_BYTES + 1)))).toMatch(/at most 40 MB/);
   });
