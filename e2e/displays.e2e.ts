@@ -1,4 +1,7 @@
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
 import { By, Key } from "selenium-webdriver";
+import { dropFile } from "./support/drop.ts";
 import { useStage } from "./support/stage.ts";
 
 const stage = useStage();
@@ -10,9 +13,7 @@ test("a display is added, told what to show, moved by keys, deleted and brought 
   await person.go(stage.server.url);
   await person.click("Foot passengers for the 9:10");
   await person.onFloor("Ticket desks");
-  await person.chord(Key.CONTROL, "k");
-  await person.sees("Give up dragging");
-  await person.press("add display: bar", Key.ENTER);
+  await person.command("add display: bar");
   await person.sees("Bar placed.");
   await person.fill("Title", "Busy desks");
   // A slip is told at its place; the design still runs.
@@ -34,6 +35,26 @@ test("a display is added, told what to show, moved by keys, deleted and brought 
   await display("Bar Busy desks");
 });
 
+test("one card at a time: a display clicked while a drawing's card is open shows its own, and a drawing its own again", async () => {
+  const { person } = stage;
+  await dropFile(person, "Ticket hall.dxf", readFileSync(join(__dirname, "..", "web", "test", "drawings", "hall-r12.dxf")));
+  await person.sees("Ticket hall added.");
+  const card = () => person.text("[data-testid=card] header");
+  expect(await card()).toContain("Background drawing");
+  const gauge = await (await display("Gauge Waiting for a desk")).getRect();
+  await person.clickAt(gauge.x + 20, gauge.y + 20);
+  expect(await card()).toMatch(/Display\s+Waiting for a desk/);
+  await person.press(Key.ESCAPE);
+  expect(await card()).toContain("One shared line");
+  await person.click("Ticket hall");
+  expect(await card()).toContain("Background drawing");
+  // A display that reads an element is listed on that element's card, and found from there.
+  const line = await person.onFloor("Ticket line");
+  await person.clickAt(line.x, line.y);
+  await (await person.driver.findElement(By.xpath("//aside//button[.='Waiting for a desk']"))).click();
+  expect(await card()).toMatch(/Display\s+Waiting for a desk/);
+});
+
 test("while watching, displays say what the floor and the instruments say", async () => {
   const { person } = stage;
   await person.click("Watch");
@@ -45,9 +66,7 @@ test("while watching, displays say what the floor and the instruments say", asyn
   await person.driver.sleep(300);
   const clock = async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-events"));
   const events = await clock();
-  await person.chord(Key.CONTROL, "k");
-  await person.sees("Next replication");
-  await person.press("one event", Key.ENTER);
+  await person.command("one event");
   await person.driver.wait(async () => (await clock()) === events + 1, 5000, "The palette ran no event");
   await person.driver.sleep(200);
   const instruments = await person.text("[aria-label=Instruments]");

@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { By, Key } from "selenium-webdriver";
 import { dropFile, dropLargeDxf } from "./support/drop.ts";
+import { planInFeet } from "./support/planInFeet.ts";
 import { useStage } from "./support/stage.ts";
 
 const stage = useStage();
@@ -18,22 +19,6 @@ async function saved(): Promise<Saved> {
   return ((await (await fetch(`${stage.server.url}/api/studies/${id}`)).json()) as { study: Saved }).study;
 }
 
-/** A study in feet with four elements spread over some 75 feet. */
-async function planInFeet(): Promise<void> {
-  const { person } = stage;
-  await person.go(stage.server.url);
-  await person.click("New study");
-  await person.sees("Begin with Arrivals");
-  await person.choose("Lengths", "feet");
-  await (await person.find("[data-testid=floor]")).click();
-  for (const [i, kind] of ["Arrivals", "Queue", "Station", "Departures"].entries()) {
-    await person.driver.actions().move({ x: 340 + 140 * i, y: 300 }).perform();
-    await person.press("a", kind, Key.ENTER);
-    await person.onFloor(kind);
-    await person.press(Key.ESCAPE);
-  }
-}
-
 const unitChoice = async (unit: string) => {
   const select = await stage.person.setting("Drawn in");
   await select.findElement(By.xpath(`./option[starts-with(., '${unit}')]`)).click();
@@ -41,7 +26,7 @@ const unitChoice = async (unit: string) => {
 
 test("a drawing in inches is placed on a plan in feet and gets the scale right", async () => {
   const { person } = stage;
-  await planInFeet();
+  await planInFeet(person, stage.server.url);
   await dropFile(person, "Ticket hall.dxf", drawing("hall-2000-inches.dxf"));
   await person.sees("Ticket hall added.");
   expect((await saved()).drawings[0]).toMatchObject({ name: "Ticket hall", metresPerUnit: 0.0254 });
@@ -101,7 +86,7 @@ test("an exported study holds its drawings and opens again whole", async () => {
 
 test("hostile and broken files are refused with a reason, and nothing changes", async () => {
   const { person } = stage;
-  await planInFeet();
+  await planInFeet(person, stage.server.url);
   const before = await saved();
   const recursive = "0\nSECTION\n2\nBLOCKS\n0\nBLOCK\n2\nA\n0\nINSERT\n2\nA\n0\nENDBLK\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n0\nINSERT\n2\nA\n0\nENDSEC\n0\nEOF\n";
   const bomb = '<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;">]><svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><text>&b;</text></svg>';

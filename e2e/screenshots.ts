@@ -3,6 +3,7 @@ import { join } from "node:path";
 import { Key } from "selenium-webdriver";
 import { startServer } from "../server/test/startServer.ts";
 import { dropFile } from "./support/drop.ts";
+import { planInFeet } from "./support/planInFeet.ts";
 import { Person } from "./support/browser.ts";
 
 /** Makes the pictures of docs/screenshots from the demo study. */
@@ -58,17 +59,7 @@ await person.driver.sleep(600);
 await keep("compare");
 
 // A background drawing, in inches, under a study in feet.
-await person.go(server.url);
-await person.click("New study");
-await person.sees("Begin with Arrivals");
-await person.choose("Lengths", "feet");
-await (await person.find("[data-testid=floor]")).click();
-for (const [i, kind] of ["Arrivals", "Queue", "Station", "Departures"].entries()) {
-  await person.driver.actions().move({ x: 340 + 140 * i, y: 380 }).perform();
-  await person.press("a", kind, Key.ENTER);
-  await person.onFloor(kind);
-  await person.press(Key.ESCAPE);
-}
+await planInFeet(person, server.url, 380);
 await dropFile(person, "Ticket hall.dxf", readFileSync(join(process.cwd(), "web", "test", "drawings", "hall-2000-inches.dxf")));
 await person.sees("Ticket hall added.");
 await person.driver.sleep(6000);

@@ -85,6 +85,13 @@ export class Person {
     await actions.perform();
   }
 
+  /** Does what the palette finds first for these words. */
+  async command(words: string): Promise<void> {
+    await this.chord(Key.CONTROL, "k");
+    await this.find("[cmdk-input]");
+    await this.press(words, Key.ENTER);
+  }
+
   async clickAt(x: number, y: number): Promise<void> {
     await this.driver.actions().move({ x: Math.round(x), y: Math.round(y), origin: Origin.VIEWPORT }).click().perform();
   }

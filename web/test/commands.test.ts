@@ -1,4 +1,4 @@
-import { type Design, references, studySchema } from "@busy-harbor/core";
+import { type Design, displaySchema, references, studySchema } from "@busy-harbor/core";
 import { readLength, showLength } from "../src/build/length.ts";
 import { usersOf } from "../src/build/whereUsed.ts";
 import { matches, relevance } from "../src/commands/command.ts";
@@ -52,6 +52,10 @@ test("the names an expression reads, and who reads an element", () => {
   const station = addElement(design, "station", [5, 0]);
   queue.name = "Ticket line";
   if (station.kind === "station") station.time = "if(TicketLine.length > 5, 1 min, 2 min)";
-  expect(usersOf(queue, design)).toEqual([{ id: station.id, name: "Station", field: "Time" }]);
+  design.displays.push(displaySchema.parse({ kind: "number", id: "n", at: [0, 0], title: "Waiting", value: "`Ticket line`.length" }), displaySchema.parse({ kind: "clock", id: "c", at: [0, 0] }));
+  expect(usersOf(queue, design)).toEqual([
+    { kind: "element", id: station.id, name: "Station", field: "Time" },
+    { kind: "display", id: "n", name: "Waiting", field: "display" },
+  ]);
   expect(usersOf(station, design)).toEqual([]);
 });

@@ -1,9 +1,9 @@
 import { type Design, type Element, type ElementKindName, elementSchema, kindOf, type Link, type Point, type Study } from "@busy-harbor/core";
 import { ContextMenu } from "radix-ui";
 import { memo, type PointerEvent, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
-import { useDisplays } from "../displays/displayStore.ts";
+import { useShownId } from "../state/shown.ts";
 import { FloorDisplays } from "../displays/FloorDisplays.tsx";
-import { changeDrawing, useDrawings } from "../drawings/drawingStore.ts";
+import { changeDrawing, showDrawing, useDrawings } from "../drawings/drawingStore.ts";
 import { useDrawingFiles } from "../drawings/files.ts";
 import { cornersOf } from "../drawings/outline.ts";
 import { useBackdropFor } from "../drawings/useBackdropFor.ts";
@@ -64,7 +64,8 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
   }, [gesture, design, view, size]);
 
   const backdrop = useBackdropFor(study.drawings, view, size);
-  const { shown, picked } = useDrawings();
+  const picked = useDrawings((s) => s.picked);
+  const shown = useShownId("drawing");
   const placedDrawing = selection.length === 0 ? study.drawings.find((d) => d.id === shown) : undefined;
   const drawingInfo = useDrawingFiles((s) => {
     const file = placedDrawing && s.files[placedDrawing.file];
@@ -224,10 +225,7 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     setGesture(undefined);
     if (!gesture) return;
     if (gesture.kind === "pan" && !gesture.moved) {
-      if (selection.length === 0) {
-        useDrawings.getState().show(undefined);
-        useDisplays.getState().show(undefined);
-      }
+      if (selection.length === 0) showDrawing(undefined);
       select([]);
     }
     if (gesture.kind === "link") {

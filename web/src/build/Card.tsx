@@ -8,8 +8,8 @@ import { placed } from "../state/edits.ts";
 import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
 import { renameEverywhere } from "./renameEverywhere.ts";
-import { DISPLAY_LABELS, useDisplays } from "../displays/displayStore.ts";
-import { useDrawings } from "../drawings/drawingStore.ts";
+import { useShownId } from "../state/shown.ts";
+import { DISPLAY_LABELS, showDisplay } from "../displays/displayStore.ts";
 import { DisplayCard } from "./DisplayCard.tsx";
 import { DrawingCard } from "./DrawingCard.tsx";
 import { DesignCard } from "./DesignCard.tsx";
@@ -42,10 +42,10 @@ export function Card({ study, design }: { study: Study; design: Design }) {
   const links = design.links.filter((l) => selection.includes(l.id));
   const count = elements.length + links.length;
   const problems = compilation?.problems ?? [];
-  const drawingId = useDrawings((s) => s.shown);
+  const drawingId = useShownId("drawing");
   const drawing = count === 0 ? study.drawings.find((d) => d.id === drawingId) : undefined;
-  const displayId = useDisplays((s) => s.shown);
-  const display = count === 0 && !drawing ? design.displays.find((d) => d.id === displayId) : undefined;
+  const displayId = useShownId("display");
+  const display = count === 0 ? design.displays.find((d) => d.id === displayId) : undefined;
   const title = display ? display.title || DISPLAY_LABELS[display.kind] : drawing ? drawing.name : count === 0 ? design.name : count > 1 ? `${count} selected` : (elements[0]?.name ?? linkName(design, links[0]));
   const kind = display ? "Display" : drawing ? "Background drawing" : count === 0 ? "Design" : count > 1 ? "Several" : elements[0] ? kindOf(elements[0]).label : "Link";
   return (
@@ -227,7 +227,7 @@ function WhereUsed({ element, design }: { element: Element; design: Design }) {
     <Section title="Read by">
       {users.map((user) => (
         <div key={`${user.id}/${user.field}`} className="flex justify-between py-0.5">
-          <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => select([user.id])}>{user.name}</button>
+          <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => (user.kind === "display" ? showDisplay(user.id) : select(user.kind === "entity type" ? [] : [user.id]))}>{user.name}</button>
           <span className="text-soft">{user.field}</span>
         </div>
       ))}

@@ -4,6 +4,7 @@ import { addEntityType } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { Differences } from "./Differences.tsx";
 import { renameEverywhere } from "./renameEverywhere.ts";
+import { Picture } from "../displays/Picture.tsx";
 import { choosePicture } from "./placeDisplay.ts";
 import { DisplayList } from "./DisplayList.tsx";
 import { DrawingList } from "./DrawingList.tsx";
@@ -99,7 +100,8 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
       <TextRow name={`speed-${type.id}`} label="Speed" value={type.speed} problems={of("speed")} onChange={(v) => set("speed", (t) => void (t.speed = v))} />
       <ChoiceRow name={`look-${type.id}`} label="Look" value={type.look} choices={ENTITY_LOOKS.map((look) => [look, look] as const)} problems={[]} onChange={(v) => set("look", (t) => void (t.look = v))} />
       {type.look === "picture" && (
-        <div className="flex justify-end py-1">
+        <div className="flex items-center justify-end gap-2 py-1">
+          {type.picture ? <Picture file={type.picture.file} format={type.picture.format} width={48} title={type.name} /> : <p className="text-soft">Like a parcel until then.</p>}
           <button className="button" onClick={() => void choosePicture().then((picture) => picture && set("picture", (t) => void (t.picture = picture)))}>{type.picture ? "Another picture" : "Choose a picture"}</button>
         </div>
       )}

@@ -1,6 +1,7 @@
 import type { Display, Problem, Study } from "@busy-harbor/core";
 import { ArrowLeft, Plus, Trash2 } from "lucide-react";
-import { changeDisplay, deleteDisplay, DISPLAY_LABELS, useDisplays } from "../displays/displayStore.ts";
+import { changeDisplay, deleteDisplay, DISPLAY_LABELS } from "../displays/displayStore.ts";
+import { useShown } from "../state/shown.ts";
 import { placed } from "../state/edits.ts";
 import { LengthRow, ReadRow, Section, TextRow } from "./fields.tsx";
 
@@ -13,7 +14,7 @@ export function DisplayCard({ display, study, problems }: { display: Display; st
   const of = (field: string) => problems.filter((p) => p.field === field);
   return (
     <>
-      <button className="button button-quiet -mt-1 -ml-2 mb-1 text-soft" onClick={() => useDisplays.getState().show(undefined)}><ArrowLeft size={14} /> All displays</button>
+      <button className="button button-quiet -mt-1 -ml-2 mb-1 text-soft" onClick={() => useShown.getState().show(undefined)}><ArrowLeft size={14} /> All displays</button>
       <TextRow name="display-title" label="Title" mono={false} value={display.title} placeholder="none" problems={[]} onChange={(v) => set("title", (d) => void (d.title = v.slice(0, 120)))} />
       {display.kind === "text" && <TextRow name="text" label="Text" mono={false} value={display.text} problems={[]} onChange={(v) => set("text", (d) => void (d.kind === "text" && (d.text = v.slice(0, 2000))))} />}
       {"value" in display && <TextRow name="value" label="Shows" help="An expression, such as TicketLine.length" value={display.value} problems={of("value")} onChange={(v) => set("value", (d) => void ("value" in d && (d.value = v)))} />}

@@ -1,19 +1,18 @@
 import type { Design } from "@busy-harbor/core";
 import { DropdownMenu } from "radix-ui";
 import { Plus } from "lucide-react";
-import { DISPLAY_LABELS, type DisplayKind, useDisplays } from "../displays/displayStore.ts";
+import { DISPLAY_LABELS, type DisplayKind, showDisplay } from "../displays/displayStore.ts";
 import { placeDisplay } from "./placeDisplay.ts";
 import { Section } from "./fields.tsx";
 
 /** The displays on the design's floor, and the way to add one. */
 export function DisplayList({ design }: { design: Design }) {
-  const show = useDisplays((s) => s.show);
   return (
     <Section title="Displays">
       <ul aria-label="Displays">
         {design.displays.map((display) => (
           <li key={display.id} className="flex justify-between py-0.5">
-            <button className="min-w-0 truncate rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => show(display.id)}>{display.title || (display.kind === "text" ? display.text.slice(0, 40) : "") || DISPLAY_LABELS[display.kind]}</button>
+            <button className="min-w-0 truncate rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => showDisplay(display.id)}>{display.title || (display.kind === "text" ? display.text.slice(0, 40) : "") || DISPLAY_LABELS[display.kind]}</button>
             <span className="text-soft">{DISPLAY_LABELS[display.kind].toLowerCase()}</span>
           </li>
         ))}

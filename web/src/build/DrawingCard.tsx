@@ -1,7 +1,7 @@
 import { type Drawing, formatNumber, LENGTH, displayUnit, type Problem, type Study } from "@busy-harbor/core";
-import { ArrowLeft, Ruler, Trash2 } from "lucide-react";
+import { ArrowLeft, RotateCcw, Ruler, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
-import { changeDrawing, deleteDrawing, useDrawings } from "../drawings/drawingStore.ts";
+import { changeDrawing, deleteDrawing, showDrawing, useDrawings } from "../drawings/drawingStore.ts";
 import type { FileInfo } from "../drawings/drawing.worker.ts";
 import { INK } from "../drawings/dxf/colours.ts";
 import { ensureFile, readAgain, useDrawingFiles } from "../drawings/files.ts";
@@ -17,7 +17,6 @@ const FULL = 12;
 
 /** The card of a background drawing: its scale and place, how it looks, and its layers. */
 export function DrawingCard({ drawing, study }: { drawing: Drawing; study: Study }) {
-  const show = useDrawings((s) => s.show);
   const file = useDrawingFiles((s) => s.files[drawing.file]);
   const { id, locked } = drawing;
   // Even one that is hidden tells its size and layers.
@@ -26,7 +25,7 @@ export function DrawingCard({ drawing, study }: { drawing: Drawing; study: Study
   const info = file?.state === "ready" ? file.info : undefined;
   return (
     <>
-      <button className="button button-quiet -mt-1 -ml-2 mb-1 text-soft" onClick={() => show(undefined)}><ArrowLeft size={14} /> All drawings</button>
+      <button className="button button-quiet -mt-1 -ml-2 mb-1 text-soft" onClick={() => showDrawing(undefined)}><ArrowLeft size={14} /> All drawings</button>
       {file?.state === "broken" && (
         <div role="alert" className="mb-2 rounded-md border border-buoy px-3 py-2">
           <p>{file.message} {file.hint}</p>
@@ -174,13 +173,14 @@ function Layers({ drawing, info }: { drawing: Drawing; info: FileInfo }) {
           const own = Object.hasOwn(drawing.layers, name) ? drawing.layers[name] : {};
           const strength = Math.round((own.opacity ?? drawing.opacity) * 100);
           return (
-            <li key={name} className="grid grid-cols-[1fr_30px_76px] items-center gap-x-2 py-0.5">
+            <li key={name} className="grid grid-cols-[1fr_30px_18px_64px] items-center gap-x-2 py-0.5">
               <label className="flex min-w-0 items-center gap-1.5" title={`${name}: ${formatNumber(count)} lines`}>
                 <input type="checkbox" checked={own.visible ?? shown} onChange={(e) => set(name, e.target.checked ? "Show" : "Hide", (l) => void (l.visible = e.target.checked))} />
                 <span className="truncate">{name}</span>
                 <span className="ml-auto text-xs text-soft tabular-nums">{formatNumber(count)}</span>
               </label>
-              <input type="color" aria-label={`Colour of layer ${name}`} title={own.colour ? "Colour; double-click for the file's own" : "Colour: as in the file"} className="h-5 w-7 rounded border border-line" value={own.colour ?? (colour === INK ? COLOURS.ink : hex(colour))} onChange={(e) => set(name, "Recolour", (l) => void (l.colour = e.target.value))} onDoubleClick={() => set(name, "Recolour", (l) => void delete l.colour)} />
+              <input type="color" aria-label={`Colour of layer ${name}`} title={own.colour ? "Colour" : "Colour: as in the file"} className="h-5 w-7 rounded border border-line" value={own.colour ?? (colour === INK ? COLOURS.ink : hex(colour))} onChange={(e) => set(name, "Recolour", (l) => void (l.colour = e.target.value))} />
+              {own.colour ? <button className="text-soft" aria-label={`Colour of layer ${name} as in the file`} title="As in the file" onClick={() => set(name, "Recolour", (l) => void delete l.colour)}><RotateCcw size={12} /></button> : <span />}
               <input type="range" min={0} max={100} aria-label={`Strength of layer ${name}`} title={`Strength ${strength} %`} className="min-w-0" value={strength} onChange={(e) => set(name, "Fade", (l) => void (l.opacity = Number(e.target.value) / 100))} />
             </li>
           );

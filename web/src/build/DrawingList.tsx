@@ -1,13 +1,12 @@
 import type { Study } from "@busy-harbor/core";
 import { ArrowDown, ArrowUp, Eye, EyeOff, ImagePlus, Lock, LockOpen } from "lucide-react";
-import { changeDrawing, reorderDrawing, useDrawings } from "../drawings/drawingStore.ts";
+import { changeDrawing, reorderDrawing, showDrawing } from "../drawings/drawingStore.ts";
 import { useDrawingFiles } from "../drawings/files.ts";
 import { chooseDrawing } from "./buildCommands.ts";
 import { Section } from "./fields.tsx";
 
 /** The study's background drawings, the front one first, and the way to add one. */
 export function DrawingList({ study }: { study: Study }) {
-  const show = useDrawings((s) => s.show);
   const files = useDrawingFiles((s) => s.files);
   const fromFront = study.drawings.toReversed();
   return (
@@ -18,7 +17,7 @@ export function DrawingList({ study }: { study: Study }) {
           const file = files[drawing.file];
           return (
             <li key={id} className="flex items-center gap-0.5 py-0.5">
-              <button className="min-w-0 grow truncate rounded px-1 text-left text-action underline-offset-2 hover:underline" onClick={() => show(id)}>{name}</button>
+              <button className="min-w-0 grow truncate rounded px-1 text-left text-action underline-offset-2 hover:underline" onClick={() => showDrawing(id)}>{name}</button>
               {file?.state === "broken" && <span className="text-xs text-buoy-deep">cannot be shown</span>}
               {file?.state === "reading" && <span className="text-xs text-soft">reading …</span>}
               <button className="button button-quiet px-1!" aria-label={`Bring ${name} forward`} title="Forward" disabled={i === 0} onClick={() => reorderDrawing(id, 1)}><ArrowUp size={13} /></button>

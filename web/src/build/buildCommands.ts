@@ -1,6 +1,6 @@
 import { type Drawing, elementKinds, type ElementKindName, type Point } from "@busy-harbor/core";
 import type { Command } from "../commands/command.ts";
-import { addDrawing, useDrawings } from "../drawings/drawingStore.ts";
+import { addDrawing, showDrawing, useDrawings } from "../drawings/drawingStore.ts";
 import { useDrawingFiles } from "../drawings/files.ts";
 import { cornersOf } from "../drawings/outline.ts";
 import { fit, gridStep, type Insets, panBy, toScreen, zoomAt } from "../floor/view.ts";
@@ -139,7 +139,8 @@ export const buildCommands: readonly Command[] = [
       if (floorCommands.giveUp()) return;
       if (useDrawings.getState().picked) useDrawings.setState({ picked: undefined });
       else if (useBuild.getState().placing) useBuild.getState().stopPlacing();
-      else useStudy.getState().select([]);
+      else if (useStudy.getState().selection.length > 0) useStudy.getState().select([]);
+      else showDrawing(undefined);
     },
   },
   ...moves,

@@ -1,6 +1,6 @@
 import type { Problem } from "@busy-harbor/core";
 import { useNavigate } from "react-router";
-import { useDisplays } from "../displays/displayStore.ts";
+import { useShown } from "../state/shown.ts";
 import { useStudy } from "../state/study.ts";
 import { useBuild } from "./buildStore.ts";
 
@@ -15,7 +15,7 @@ export function useGoToProblem(): (problem: Problem) => void {
     }
     if (problem.designId && problem.designId !== designId) showDesign(problem.designId);
     const isDisplay = problem.path.includes("displays");
-    useDisplays.getState().show(isDisplay ? problem.id : undefined);
+    useShown.getState().show(isDisplay && problem.id ? { kind: "display", id: problem.id } : undefined);
     select(problem.id && !isDisplay ? [problem.id] : []);
     useBuild.setState({ focusField: problem.field });
     void navigate(`/study/${studyId}/build`);

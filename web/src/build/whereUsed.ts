@@ -1,7 +1,9 @@
 import { type Design, type Element, kindOf, type Link, LINK_FIELDS, nameKey, references } from "@busy-harbor/core";
 
 export interface User {
-  /** Id of the element or link whose setting it is. */
+  /** What reads it. */
+  readonly kind: "element" | "link" | "entity type" | "display";
+  /** Id of that. */
   readonly id: string;
   readonly name: string;
   /** Label of the setting. */
@@ -16,10 +18,15 @@ export function usersOf(element: Element, design: Design): User[] {
   const nameOf = (id: string) => design.elements.find((e) => e.id === id)?.name ?? "nowhere";
   return [
     ...design.elements.flatMap((e): User[] =>
-      kindOf(e).fields.filter((f) => reads((e as unknown as Record<string, unknown>)[f.name])).map((f) => ({ id: e.id, name: e.name, field: f.label })),
+      kindOf(e).fields.filter((f) => reads((e as unknown as Record<string, unknown>)[f.name])).map((f) => ({ kind: "element", id: e.id, name: e.name, field: f.label })),
     ),
     ...design.links.flatMap((l: Link): User[] =>
-      (Object.keys(LINK_FIELDS) as (keyof typeof LINK_FIELDS)[]).filter((f) => reads(l[f])).map((f) => ({ id: l.id, name: `${nameOf(l.from)} to ${nameOf(l.to)}`, field: LINK_FIELDS[f].label })),
+      (Object.keys(LINK_FIELDS) as (keyof typeof LINK_FIELDS)[]).filter((f) => reads(l[f])).map((f) => ({ kind: "link", id: l.id, name: `${nameOf(l.from)} to ${nameOf(l.to)}`, field: LINK_FIELDS[f].label })),
     ),
+    ...design.entityTypes.flatMap((t) => t.attributes.filter((a) => reads(a.value)).map((a): User => ({ kind: "entity type", id: t.id, name: t.name, field: a.name }))),
+    ...design.displays.flatMap((d): User[] => {
+      const texts = "rows" in d ? d.rows.map((row) => row.value) : "value" in d ? [d.value] : [];
+      return texts.some(reads) ? [{ kind: "display", id: d.id, name: d.title || `The ${d.kind}`, field: "display" }] : [];
+    }),
   ];
 }

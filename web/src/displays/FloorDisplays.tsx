@@ -3,16 +3,16 @@ import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 import { gridStep, snap, toFloor, toScreen } from "../floor/view.ts";
 import { useView } from "../floor/viewStore.ts";
 import { placed } from "../state/edits.ts";
-import { useStudy } from "../state/study.ts";
+import { useShownId } from "../state/shown.ts";
 import { DisplayFace, type Reading } from "./DisplayFace.tsx";
-import { changeDisplay, deleteDisplay, DISPLAY_LABELS, useDisplays } from "./displayStore.ts";
+import { changeDisplay, deleteDisplay, DISPLAY_LABELS, showDisplay } from "./displayStore.ts";
 
 const NOTHING: Pick<Reading, "time" | "values"> = { time: undefined, values: [] };
 
 /** The displays of a design on its floor. While building they are moved and chosen; while watching they are read. */
 export function FloorDisplays({ study, design, model, reading, editable = false }: { study: Study; design: Design; model: Model | undefined; reading?: Omit<Reading, "first">; editable?: boolean }) {
   const { view, size } = useView();
-  const shown = useDisplays((s) => s.shown);
+  const shown = useShownId("display");
   if (!model || size.width === 0) return null;
   let first = 0;
   return (
@@ -69,15 +69,11 @@ function Holder({ id, at, label, chosen, editable, plain, left, top, children }:
           if (event.button !== 0) return;
           event.currentTarget.setPointerCapture(event.pointerId);
           grabbed.current = { x: event.clientX, y: event.clientY, at, key: `drag-${event.timeStamp}` };
-          useStudy.getState().select([]);
-          useDisplays.getState().show(id);
+          showDisplay(id);
         },
         onPointerMove: drag,
         onPointerUp: () => (grabbed.current = undefined),
-        onFocus: () => {
-          useStudy.getState().select([]);
-          useDisplays.getState().show(id);
-        },
+        onFocus: () => showDisplay(id),
         onKeyDown: key,
       })}
     >

@@ -1,6 +1,6 @@
 import { type Design, type Display, displaySchema, type Point } from "@busy-harbor/core";
-import { create } from "zustand";
 import { newId } from "../state/edits.ts";
+import { useShown } from "../state/shown.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 
@@ -17,8 +17,11 @@ export const DISPLAY_LABELS: Readonly<Record<DisplayKind, string>> = {
   picture: "Picture",
 };
 
-/** Id of the display whose card is open. */
-export const useDisplays = create<{ shown: string | undefined; show(id: string | undefined): void }>((set) => ({ shown: undefined, show: (shown) => set({ shown }) }));
+/** Opens the card of a display, and lets go of what is selected. */
+export function showDisplay(id: string): void {
+  useStudy.getState().select([]);
+  useShown.getState().show({ kind: "display", id });
+}
 
 /** Changes one display of the design on screen, as one step to undo. */
 export function changeDisplay(id: string, name: string, recipe: (display: Display) => void, mergeKey?: string): void {
@@ -42,21 +45,20 @@ function firstReading(design: Design): { label: string; value: string } {
 
 /** Puts a display on the floor and opens its card. A picture brings its file. */
 export function addDisplay(kind: DisplayKind, at: Point, picture?: { readonly file: string; readonly format: string; readonly width: number }): void {
-  const { changeDesign, select, history, designId } = useStudy.getState();
+  const { changeDesign, history, designId } = useStudy.getState();
   const design = history?.present.designs.find((d) => d.id === designId);
   if (!design) return;
   const { label, value } = firstReading(design);
   const own = kind === "table" || kind === "chart" ? { rows: [{ label, value }] } : kind === "number" || kind === "gauge" || kind === "bar" ? { title: label, value } : (picture ?? {});
   const display = displaySchema.parse({ kind, id: newId("display"), at, ...own });
   changeDesign(`Add ${DISPLAY_LABELS[kind].toLowerCase()}`, (d) => void d.displays.push(display));
-  select([]);
-  useDisplays.getState().show(display.id);
+  showDisplay(display.id);
   announce(`${DISPLAY_LABELS[kind]} placed.`);
 }
 
 export function deleteDisplay(id: string): void {
   const { changeDesign, undo } = useStudy.getState();
   changeDesign("Delete display", (d) => void (d.displays = d.displays.filter((display) => display.id !== id)));
-  useDisplays.getState().show(undefined);
+  useShown.getState().show(undefined);
   announce("Display deleted.", false, { label: "Undo", run: undo });
 }

@@ -3,6 +3,7 @@ import { create } from "zustand";
 import { api } from "../api/client.ts";
 import { extentPoints, useView } from "../floor/viewStore.ts";
 import { newId } from "../state/edits.ts";
+import { useShown } from "../state/shown.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import type { FileInfo } from "./drawing.worker.ts";
@@ -12,26 +13,27 @@ import { DrawingProblem, refuse } from "./problem.ts";
 import { likelyUnit } from "./scale.ts";
 
 interface DrawingState {
-  /** Id of the drawing whose card is open. */
-  shown: string | undefined;
   /** Points picked on the floor to set the scale by, at most two. */
   picked: readonly Point[] | undefined;
   /** A file on its way in. */
   adding: { readonly name: string; readonly doing: string; readonly share?: number; readonly stop: () => void } | undefined;
   /** Why the last file was not taken. */
   refusal: { readonly name: string; readonly message: string; readonly hint: string } | undefined;
-  show(id: string | undefined): void;
   pick(point: Point): void;
 }
 
 export const useDrawings = create<DrawingState>((set, get) => ({
-  shown: undefined,
   picked: undefined,
   adding: undefined,
   refusal: undefined,
-  show: (shown) => set({ shown, picked: undefined, refusal: undefined }),
   pick: (point) => set({ picked: [...(get().picked ?? []).slice(0, 1), point] }),
 }));
+
+/** Opens the card of a drawing, or closes whatever card is open. */
+export function showDrawing(id: string | undefined): void {
+  useDrawings.setState({ picked: undefined, refusal: undefined });
+  useShown.getState().show(id ? { kind: "drawing", id } : undefined);
+}
 
 const drawingOf = (id: string | undefined) => useStudy.getState().history?.present.drawings.find((d) => d.id === id);
 
@@ -87,7 +89,7 @@ function place(fileName: string, file: string, info: FileInfo): void {
   const drawing = drawingSchema.parse({ id: newId("drawing"), name: fileName.replace(/\.[^.]*$/, "").slice(0, 80).trim() || "Drawing", file, format: info.format, at: middle, metresPerUnit });
   change(`Add drawing ${drawing.name}`, (s) => void s.drawings.push(drawing));
   select([]);
-  useDrawings.getState().show(drawing.id);
+  showDrawing(drawing.id);
   announce(`${drawing.name} added.`);
 }
 
@@ -102,7 +104,7 @@ export function deleteDrawing(id: string): void {
   if (!drawing) return;
   const { change, undo } = useStudy.getState();
   change(`Delete drawing ${drawing.name}`, (s) => void (s.drawings = s.drawings.filter((d) => d.id !== id)));
-  useDrawings.getState().show(undefined);
+  showDrawing(undefined);
   announce(`${drawing.name} deleted.`, false, { label: "Undo", run: undo });
 }
 

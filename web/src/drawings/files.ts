@@ -26,8 +26,11 @@ interface Thread {
   readonly remote: Remote<DrawingWorker>;
   /** Rejects when the thread is ended, as its answers then never come. */
   readonly ended: Promise<never>;
-  readonly end: (problem: DrawingProblem) => void;
+  readonly end: (ended: ThreadEnded) => void;
 }
+
+/** What those hear who wait for a thread that was ended because of another's file. */
+class ThreadEnded extends Error {}
 
 let thread: Thread | undefined;
 
@@ -40,16 +43,16 @@ function startThread(): Thread {
   return { worker, remote: wrap<DrawingWorker>(worker), ended, end };
 }
 
-/** Has the thread that reads and paints drawings do something. Throws a `DrawingProblem` when the thread is ended meanwhile. */
+/** Has the thread that reads and paints drawings do something. Throws when the thread is ended meanwhile. */
 export function inDrawingThread<T>(work: (remote: Remote<DrawingWorker>) => Promise<T>): Promise<T> {
   thread ??= startThread();
   return Promise.race([work(thread.remote), thread.ended]);
 }
 
 /** Ends the thread, whatever it is doing; the drawings that were open are read again when next shown. */
-function endThread(problem: DrawingProblem): void {
+function endThread(): void {
   thread?.worker.terminate();
-  thread?.end(problem);
+  thread?.end(new ThreadEnded("Reading the file was interrupted."));
   thread = undefined;
   useDrawingFiles.setState({ files: {} });
 }
@@ -69,13 +72,20 @@ async function readSvg(id: string, bytes: Uint8Array): Promise<FileInfo> {
  */
 export async function openFile(id: string, bytes: Uint8Array<ArrayBuffer>, signal?: AbortSignal, onProgress: (share: number) => void = () => {}): Promise<FileInfo> {
   if (formatOf(bytes) === "svg") return await readSvg(id, bytes);
-  const stop = () => endThread(new DrawingProblem("Reading the file was stopped.", ""));
-  const timer = setTimeout(() => endThread(new DrawingProblem("Reading the file takes too long.", "Leave out layers that the plan does not need, and save it again.")), MOST_TIME);
+  let late = false;
+  const stop = () => endThread();
+  const timer = setTimeout(() => {
+    late = true;
+    endThread();
+  }, MOST_TIME);
   signal?.addEventListener("abort", stop);
   try {
     const opened = await inDrawingThread<Opened>((remote) => remote.open(id, bytes, proxy(onProgress)));
     if (!opened.ok) throw new DrawingProblem(opened.message, opened.hint);
     return opened.info;
+  } catch (error) {
+    if (late) throw new DrawingProblem("Reading the file takes too long.", "Leave out layers that the plan does not need, and save it again.");
+    throw error;
   } finally {
     clearTimeout(timer);
     signal?.removeEventListener("abort", stop);
@@ -91,7 +101,9 @@ export async function ensureFile(id: string): Promise<void> {
   try {
     fileRead(id, await openFile(id, await api.file(id)));
   } catch (error) {
-    if (error instanceof DrawingProblem) setFile(id, { state: "broken", message: error.message, hint: error.hint });
+    // Ended because of another file: this one is read again.
+    if (error instanceof ThreadEnded) setFile(id, undefined);
+    else if (error instanceof DrawingProblem) setFile(id, { state: "broken", message: error.message, hint: error.hint });
     else setFile(id, { state: "broken", message: "The drawing's file is not there.", hint: "Delete the drawing and add its file again." });
   }
 }

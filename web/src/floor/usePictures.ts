@@ -16,7 +16,7 @@ async function load({ file, format }: NonNullable<EntityType["picture"]>): Promi
     const scale = PIXELS / Math.max(whole.width, whole.height);
     return await createImageBitmap(whole, { resizeWidth: Math.max(1, Math.round(whole.width * scale)), resizeHeight: Math.max(1, Math.round(whole.height * scale)), resizeQuality: "high" });
   } catch {
-    // Shown as a plain parcel; the card of the type says what is missing.
+    // Shown as a plain parcel; the card of the type says that its file is missing.
     return undefined;
   }
 }
