@@ -8,7 +8,7 @@ import tseslint from "typescript-eslint";
 const zone = (target, ...from) => ({ target, from, message: "Dependencies point one way: see docs/architecture.md." });
 
 /** Within core, each folder may use those before it. */
-const layers = ["numeric", "quantity", "random", "expression", "document", "statistics", "kernel", "model", "elements", "inference", "compile", "contract"];
+const layers = ["numeric", "quantity", "random", "expression", "document", "timetable", "statistics", "kernel", "model", "elements", "inference", "compile", "contract"];
 const coreZones = layers.slice(0, -1).map((layer, i) => zone(`./core/src/${layer}`, ...layers.slice(i + 1).map((later) => `./core/src/${later}`)));
 
 export default tseslint.config(

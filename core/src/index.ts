@@ -1,5 +1,6 @@
 export * from "./quantity/index.ts";
 export * from "./expression/index.ts";
+export * from "./timetable/index.ts";
 export * from "./document/schema.ts";
 export * from "./document/problem.ts";
 export * from "./document/read.ts";

@@ -3,7 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import { buildSync } from "esbuild";
-import { compile, type MeasureInfo, type Program, readStudy, type ReplicationResult, type Study } from "../src/index.ts";
+import { compile, type MeasureInfo, open, type Program, readStudy, type ReplicationResult, run, type Study, UNIT_WORDS } from "../src/index.ts";
 import { meanInterval } from "../src/inference/interval.ts";
 
 type Loose = Record<string, unknown>;
@@ -37,6 +37,40 @@ export function program(from: Study): Program {
   const { program: compiled, problems } = compile(from);
   if (!compiled) throw new Error(JSON.stringify(problems, null, 1));
   return compiled;
+}
+
+/** Measures of one replication by key, for models without chance: expected values follow by hand. */
+export function measures(elements: Loose[], links: Loose[], runSettings: Loose, types?: Loose[], more?: Loose) {
+  const p = program(study({ elements, links, run: runSettings, types, more }));
+  const result = run(p, { seed: 1, replication: 1 })!;
+  if (result.failure) throw new Error(result.failure.message);
+  return (key: string) => {
+    const at = p.measures.findIndex((m) => m.key === key);
+    if (at < 0) throw new Error(`No measure ${key}`);
+    return result.values[at];
+  };
+}
+
+/** What a slot or unit of an element does over time, as [from when, what], by stepping through one replication. */
+export function timeline(from: Study, id: string, unit = 0): [time: number, state: string][] {
+  const session = open(program(from), { seed: 1, replication: 1 });
+  const index = from.designs[0].elements.findIndex((e) => e.id === id);
+  const found: [number, string][] = [];
+  const look = () => {
+    const state = UNIT_WORDS[session.frame().units[index][unit]];
+    const last = found.at(-1);
+    if (last?.[1] === state) return;
+    // Several events at one instant: what is so after the last of them counts.
+    if (last?.[0] === session.time) found.pop();
+    if (found.at(-1)?.[1] !== state) found.push([session.time, state]);
+  };
+  look();
+  while (!session.ended) {
+    session.step();
+    if (!session.ended) look();
+  }
+  if (session.failure) throw new Error(session.failure.message);
+  return found;
 }
 
 let bundled: string | undefined;

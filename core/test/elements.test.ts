@@ -1,20 +1,6 @@
-import { run } from "../src/index.ts";
-import { chain, program, study } from "./build.ts";
+import { chain, measures } from "./build.ts";
 
-type Loose = Record<string, unknown>;
 const out = { id: "out", kind: "departures" };
-
-/** Measures of one replication by key, for models without chance: expected values follow by hand. */
-function measures(elements: Loose[], links: Loose[], runSettings: Loose, types?: Loose[]) {
-  const p = program(study({ elements, links, run: runSettings, types }));
-  const result = run(p, { seed: 1, replication: 1 })!;
-  expect(result.failure).toBeUndefined();
-  return (key: string) => {
-    const at = p.measures.findIndex((m) => m.key === key);
-    if (at < 0) throw new Error(`No measure ${key}`);
-    return result.values[at];
-  };
-}
 
 describe("a queue and a station, by hand", () => {
   // Arrivals at 0, 10, 20, 30; work of 15 s: the n-th waits 5 n s, and the fourth comes as the third is let in.

@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { compile, type Frame, open, PHASE, readStudyText } from "@busy-harbor/core";
+import { compile, type Frame, open, PHASE, UNIT, readStudyText } from "@busy-harbor/core";
 import { type LevelTrace, recordLevels } from "../src/watch/levels.ts";
 import { linesOnScreen, placeEntities, type SlotMemory } from "../src/watch/placeEntities.ts";
 import { definition, meanText, readingsOf } from "../src/measure/readings.ts";
@@ -50,7 +50,7 @@ test("an entity keeps its slot while others come and go, and slots tell how many
     const { live } = place(frame, memory);
     const desks = design.elements.findIndex((e) => e.id === "desks");
     const working = [...frame.serial.keys()].filter((i) => frame.place[i] === desks && frame.phase[i] === PHASE.working);
-    expect(live.get("desks")!.slots!.filter((s) => s === "busy")).toHaveLength(working.length);
+    expect(live.get("desks")!.slots!.filter((s) => s === UNIT.busy)).toHaveLength(working.length);
     const slots = memory.get("desks")!;
     for (const i of working) {
       const slot = slots.indexOf(frame.serial[i]);

@@ -1,5 +1,5 @@
 import type { Design } from "../document/schema.ts";
-import { elementKinds, LINK_FIELDS } from "../elements/index.ts";
+import { kindOf, LINK_FIELDS, settingsOf } from "../elements/index.ts";
 import { nameKey, renameIn } from "../expression/index.ts";
 
 /**
@@ -22,7 +22,7 @@ export function renameUses(design: Design, from: string, to: string): number {
       changed += 1;
     }
   };
-  for (const element of design.elements) rewrite(element, elementKinds[element.kind].fields.map((f) => f.name));
+  for (const element of design.elements) for (const { holder, field } of settingsOf(element, kindOf(element))) rewrite(holder, [field.name]);
   for (const link of design.links) rewrite(link, Object.keys(LINK_FIELDS));
   for (const type of design.entityTypes) {
     rewrite(type, ["speed"]);

@@ -1,9 +1,10 @@
-import type { Design, Display, Element, EntityType, Link, Study } from "../document/schema.ts";
+import type { Design, Display, Element, ElementOf, EntityType, Link, Study } from "../document/schema.ts";
 import type { Problem } from "../document/problem.ts";
-import { kindOf, LINK_FIELDS, RUN_FIELDS, SPEED_FIELD, type FieldSpec } from "../elements/index.ts";
+import { type FieldSpec, kindOf, LINK_FIELDS, RUN_FIELDS, settingsOf, SPEED_FIELD } from "../elements/index.ts";
 import { type Checked, checkExpression, CLOCK, makeScope, type Meaning, nameKey, numberOf, PLAIN, type Scope, sameType, typeName, type ValueType } from "../expression/index.ts";
 import type { DisplayModel, Model, Node, TypeModel, Way } from "../model/model.ts";
-import { dimensionSymbol, TIME } from "../quantity/index.ts";
+import { dimensionSymbol, isNumber, TIME } from "../quantity/index.ts";
+import { readCalendar, type Timetable } from "../timetable/index.ts";
 import { linkPoints, polylineLength } from "./geometry.ts";
 
 type Path = readonly (string | number)[];
@@ -40,16 +41,19 @@ export function resolve(study: Study, designIndex: number): Resolution {
   checkNames(design, problems);
 
   const scopes = makeScopes(design, intern, problems);
-  const settingsOf = (
-    owner: Element | Link,
-    fields: readonly FieldSpec[],
-    path: Path,
-  ): ReadonlyMap<string, Checked> => {
+  const linkSettings = (link: Link, fields: readonly FieldSpec[], path: Path): ReadonlyMap<string, Checked> => {
     const settings = new Map<string, Checked>();
     for (const field of fields) {
-      const text = String((owner as unknown as Record<string, unknown>)[field.name] ?? "");
-      const checked = checkField(text, field, scopes, problems, [...path, field.name], owner.id);
+      const checked = checkField(link[field.name as keyof typeof LINK_FIELDS], field, scopes, problems, [...path, field.name], link.id);
       if (checked) settings.set(field.name, checked);
+    }
+    return settings;
+  };
+  const elementSettings = (element: Element, path: Path): ReadonlyMap<string, Checked> => {
+    const settings = new Map<string, Checked>();
+    for (const { key, field, text, path: within, used } of settingsOf(element, kindOf(element))) {
+      const checked = used ? checkField(text, field, scopes, problems, [...path, ...within], element.id, key) : undefined;
+      if (checked) settings.set(key, checked);
     }
     return settings;
   };
@@ -57,7 +61,7 @@ export function resolve(study: Study, designIndex: number): Resolution {
   const indexById = new Map(design.elements.map((element, index) => [element.id, index]));
   const ways: Way[] = [];
   const out: Way[][] = design.elements.map(() => []);
-  const turnedAway = new Map<number, Way>();
+  const aside = { "turned away": new Map<number, Way>(), scrapped: new Map<number, Way>(), parts: new Map<number, Way>() };
   const into: Way[][] = design.elements.map(() => []);
   design.links.forEach((link, i) => {
     const path = ["links", i];
@@ -77,6 +81,7 @@ export function resolve(study: Study, designIndex: number): Resolution {
       ...(link.kind === "walkway" ? [LINK_FIELDS.length] : []),
       ...(link.takes === "done" && "wayOut" in origin && origin.wayOut === "share" ? [LINK_FIELDS.share] : []),
       ...(link.takes === "done" && "wayOut" in origin && origin.wayOut === "condition" ? [LINK_FIELDS.condition] : []),
+      ...(link.takes === "done" && "wayOut" in origin && origin.wayOut === "cheapest" ? [LINK_FIELDS.cost] : []),
     ];
     const way: Way = {
       index: ways.length,
@@ -84,31 +89,48 @@ export function resolve(study: Study, designIndex: number): Resolution {
       from,
       to,
       drawnLength: polylineLength(linkPoints(link, origin, target)),
-      settings: settingsOf(link, fields, path),
+      settings: linkSettings(link, fields, path),
     };
     ways.push(way);
     into[to].push(way);
     if (link.takes === "done") out[from].push(way);
-    else if (!mayTurnAway(origin)) problems.add("none-turned-away", [...path, "takes"], { id: link.id, field: "takes" }, `No one is turned away at ${origin.name}, so no one takes this link.`, "Let its entities be lost when it is full, not join, or give up waiting; or make this a way for those who are done.", "warning");
-    else if (turnedAway.has(from)) problems.add("turned-away-twice", [...path, "takes"], { id: link.id, field: "takes" }, `${origin.name} has more than one way for those turned away.`, "Keep one; a junction after it can tell them apart.");
-    else turnedAway.set(from, way);
+    else {
+      const { may, who, how } = ASIDE[link.takes];
+      const where = { id: link.id, field: "takes" };
+      if (!may(origin)) problems.add("none-turned-away", [...path, "takes"], where, `No one is ${who} at ${origin.name}, so no one takes this link.`, how, "warning");
+      else if (aside[link.takes].has(from)) problems.add("turned-away-twice", [...path, "takes"], where, `${origin.name} has more than one way for those ${who}.`, "Keep one; a junction after it can tell them apart.");
+      else aside[link.takes].set(from, way);
+    }
   });
 
+  const timetables = new Map<string, Timetable>();
+  study.calendars.forEach((calendar, i) => {
+    const { timetable, problems: found } = readCalendar(calendar, study.run.start);
+    if (timetable) timetables.set(calendar.id, timetable);
+    for (const { path, ...problem } of found) runProblems.list.push({ ...problem, path: ["calendars", i, ...path], designId: design.id, id: calendar.id, field: path.join(".") });
+  });
+
+  const resources = new Set(design.elements.filter((e) => e.kind === "crew" || e.kind === "equipment").map((e) => e.id));
   const nodes: Node[] = design.elements.map((element, index) => {
     const path = ["elements", index];
-    if (element.kind === "arrivals" && !design.entityTypes.some((type) => type.id === element.entityType)) {
-      problems.add(
-        "missing-entity-type",
-        [...path, "entityType"],
-        { id: element.id, field: "entityType" },
-        element.entityType ? `${element.name} brings in an entity type that does not exist ("${element.entityType}").` : `${element.name} does not say which entity type arrives.`,
-        "Choose an entity type on its card.",
-      );
+    const kind = kindOf(element);
+    const settings = elementSettings(element, path);
+    const report = (code: string, field: string, message: string, hint: string, severity: Problem["severity"] = "error") => {
+      const label = settingsOf(element, kind).find(({ key }) => key === field)?.field.label;
+      problems.add(code, [...path, ...field.split(".")], { id: element.id, field }, label ? `${label}: ${message}` : `${element.name}: ${message}`, hint, severity);
+    };
+    kind.check?.({ element, settings }, report, design);
+    if ("calendar" in element && element.calendar !== "") checkCalendar(element.calendar, "calendar", "capacity", study, report);
+    if (element.kind === "arrivals" && element.by === "profile" && element.profile !== "") checkCalendar(element.profile, "profile", "rate", study, report);
+    if ("breakdowns" in element) for (const { id, anyOf } of element.breakdowns) checkResources(anyOf, `breakdowns.${id}.anyOf`, resources, element.id, report);
+    if (element.kind === "station") {
+      for (const { id, anyOf } of element.needs) {
+        if (anyOf.length === 0) report("missing-resource", `needs.${id}.anyOf`, "nothing says which resource is needed.", "Choose a crew or equipment.");
+        checkResources(anyOf, `needs.${id}.anyOf`, resources, element.id, report);
+      }
+      checkCounts(element, settings, design, report);
     }
-    if (element.kind === "station" && element.order.endsWith("first") && element.rank.trim() === "") {
-      problems.add("empty-setting", [...path, "rank"], { id: element.id, field: "rank" }, `Its line is in order of ${element.order}, but nothing says of what.`, "Write what is compared, such as entity.urgency.");
-    }
-    return { index, element, out: out[index], turnedAway: turnedAway.get(index), in: into[index], settings: settingsOf(element, kindOf(element).fields, path) };
+    return { index, element, out: out[index], turnedAway: aside["turned away"].get(index), scrapped: aside.scrapped.get(index), parts: aside.parts.get(index), in: into[index], settings };
   });
 
   const types = design.entityTypes.map((type, index): TypeModel => {
@@ -137,7 +159,9 @@ export function resolve(study: Study, designIndex: number): Resolution {
       startOfDay: hours * 3600 + minutes * 60,
       nodes, ways, types,
       displays: design.displays.map((display, i) => readDisplay(display, scopes, problems, ["displays", i])),
+      timetables,
       attributeCount: scopes.slots.size,
+      attributeSlots: scopes.slots,
       texts: [...texts.keys()],
     },
     problems: [...problems.list, ...runProblems.list],
@@ -184,10 +208,43 @@ function readDisplay(display: Display, scopes: Scopes, problems: Problems, path:
   return { display, values, span };
 }
 
-/** Whether entities may find an element full, not join it, or give up waiting there. */
-function mayTurnAway(element: Element): boolean {
-  if (element.kind === "station") return element.whenFull === "lose" || element.balk.trim() !== "" || element.patience.trim() !== "";
-  return element.kind === "queue" && element.whenFull === "lose";
+/** Who takes links besides those who are done, and at which elements there may be such. */
+const ASIDE: Readonly<Record<Exclude<Link["takes"], "done">, { readonly may: (element: Element) => boolean; readonly who: string; readonly how: string }>> = {
+  "turned away": {
+    may: (element) => (element.kind === "station" || element.kind === "queue") && (element.whenFull === "lose" || element.balk.trim() !== "" || element.patience.trim() !== ""),
+    who: "turned away",
+    how: "Let its entities be lost when it is full, not join, or give up waiting; or make this a way for those who are done.",
+  },
+  scrapped: { may: (element) => element.kind === "station" && element.onBreakdown === "scrap", who: "scrapped", how: "Let a breakdown scrap what is worked on; or make this a way for those who are done." },
+  parts: { may: (element) => element.kind === "split", who: "set free", how: "Only a split has parts or copies; make this a way for those who are done." },
+};
+
+type ReportOf = (code: string, field: string, message: string, hint: string, severity?: Problem["severity"]) => void;
+
+function checkCalendar(id: string, field: string, gives: "capacity" | "rate", { calendars }: Study, report: ReportOf): void {
+  const calendar = calendars.find((c) => c.id === id);
+  if (!calendar) report("missing-calendar", field, "the calendar it keeps does not exist.", "Choose another on its card.");
+  else if (calendar.gives !== gives) {
+    report("wrong-calendar", field, gives === "rate" ? `${calendar.name} gives capacity, and a demand profile gives a rate.` : `${calendar.name} gives a rate, and a shift calendar gives capacity.`, "Choose another on its card, or change what it gives.");
+  }
+}
+
+function checkResources(ids: readonly string[], field: string, resources: ReadonlySet<string>, self: string, report: ReportOf): void {
+  if (ids.some((id) => !resources.has(id))) report("missing-resource", field, "a resource that it needs does not exist.", "Choose another on its card.");
+  if (ids.includes(self)) report("needs-itself", field, "its repair would need itself.", "Choose another resource.");
+  if (new Set(ids).size !== ids.length) report("resource-twice", field, "a resource is named twice.", "Name each once.");
+}
+
+/** Says when work needs more of a resource than there ever are. */
+function checkCounts(element: ElementOf<"station">, settings: ReadonlyMap<string, Checked>, design: Design, report: ReportOf): void {
+  const most = (id: string) => {
+    const resource = design.elements.find((e) => e.id === id);
+    return resource && "count" in resource && /^\d+$/.test(String(resource.count).trim()) ? Number(resource.count) : Infinity;
+  };
+  for (const { id, anyOf } of element.needs) {
+    const wanted = settings.get(`needs.${id}.count`)?.constant;
+    if (wanted !== undefined && anyOf.length > 0 && anyOf.every((resource) => most(resource) < wanted)) report("need-too-large", `needs.${id}.count`, `work here needs ${wanted}, more than there are.`, "Lower it, or have more of the resource.");
+  }
 }
 
 interface Scopes {
@@ -202,7 +259,7 @@ interface Scopes {
 function makeScopes(design: Design, intern: (text: string) => number, problems: Problems): Scopes {
   const names = new Map<string, Meaning>([["clock", CLOCK]]);
   design.entityTypes.forEach((type, index) => names.set(type.name, { type: { kind: "entityType" }, constant: index }));
-  design.elements.forEach((element, index) => names.set(element.name, { type: { kind: "element" }, properties: nested(kindOf(element).properties, index) }));
+  design.elements.forEach((element, index) => names.set(element.name, { type: { kind: "element" }, constant: index, properties: nested(kindOf(element).properties, index) }));
 
   const entity = new Map<string, Meaning>([
     ["type", { type: { kind: "entityType" }, source: { kind: "entityType" } }],
@@ -247,7 +304,7 @@ function checkField(text: string, field: FieldSpec, scopes: Scopes, problems: Pr
     return undefined;
   }
   if (field.words?.includes(text.trim())) return undefined;
-  const result = checkExpression(text, field.entity ? scopes.withEntity : scopes.withoutEntity, scopes.anyType || field.anyNumber ? undefined : field.type);
+  const result = checkExpression(text, field.entity ? scopes.withEntity : scopes.withoutEntity, scopes.anyType || field.any || field.chance ? undefined : field.type);
   if (!result.ok) {
     for (const p of result.problems) {
       const code = p.message.includes("wanted") || p.message.includes("cannot be") ? "unit-mismatch" : "bad-expression";
@@ -261,7 +318,11 @@ function checkField(text: string, field: FieldSpec, scopes: Scopes, problems: Pr
     problems.add(code, path, { ...where, start: 0, end: text.length }, `${field.label}: ${message}`, hint);
     return undefined;
   };
-  if (field.anyNumber && checked.type.kind !== "number") return refuse("not-a-number", `a number is wanted; this is ${typeName(checked.type)}.`);
+  if (field.chance && checked.type.kind !== "yesNo" && !(checked.type.kind === "number" && isNumber(checked.type.dimension))) return refuse("not-a-chance", `a chance or a condition is wanted; this is ${typeName(checked.type)}.`, "Write it as 5 %, or as a condition.");
+  if (field.chance && constant !== undefined && !(constant >= 0 && constant <= 1)) return refuse("not-a-chance", `a chance lies between 0 and 100 %; this is ${constant}.`);
+  if (field.any === "value" && !["number", "text", "yesNo", "entityType"].includes(checked.type.kind)) return refuse("not-a-value", `a number, text, yes or no, or an entity type is wanted; this is ${typeName(checked.type)}.`);
+  if (field.steady && checked.draws) return refuse("not-steady", "this must not be random: it is read more than once.", "Set an attribute at birth at random, and read it here.");
+  if (field.any === "number" && checked.type.kind !== "number") return refuse("not-a-number", `a number is wanted; this is ${typeName(checked.type)}.`);
   if (field.fixed && constant === undefined) return refuse("not-fixed", "this must be a fixed value.", "Random or changing values are not possible here.");
   if (constant !== undefined) {
     const symbol = field.type.kind === "number" ? dimensionSymbol(field.type.dimension) : "1";

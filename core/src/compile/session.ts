@@ -49,9 +49,13 @@ export interface Frame {
   readonly since: Float64Array;
   /** Entities that have passed, by element: created at arrivals, departed at departures, else now inside. */
   readonly counts: Int32Array;
+  /** What each slot or unit is doing, a `UNIT` each, by element; for stations with more than capacity and time, and for resources. */
+  readonly units: Readonly<Record<number, Uint8Array>>;
+  /** Who is in each slot of such a station, by serial number; 0 for nobody. */
+  readonly occupants: Readonly<Record<number, Float64Array>>;
 }
 
-const MEASURE_ORDER = ["entity type", "arrivals", "queue", "station", "dwell", "departures", "link"];
+const MEASURE_ORDER = ["entity type", "arrivals", "queue", "station", "crew", "equipment", "dwell", "gate", "join", "split", "junction", "departures", "link"];
 
 /**
  * One replication in progress: advance it, look at it, read its results. The
@@ -91,6 +95,7 @@ export class Session {
     });
     const lowerAll = nodes.map((node) => prepareNode(node, this.lowering));
     for (const lower of lowerAll) lower();
+    this.lowering.finish();
     const rank = (m: Measure) => MEASURE_ORDER.indexOf(m.ownerKind);
     this.measures = [...this.lowering.measures].sort((a, b) => rank(a) - rank(b));
     this.begin(options);
@@ -194,7 +199,7 @@ export class Session {
     const { nodes, types, attributeCount } = this.model;
     const now = this.time;
     const tokens: number[] = [];
-    for (let token = 0; token < pool.used; token++) if (pool.typeOf(token) >= 0) tokens.push(token);
+    for (let token = 0; token < pool.used; token++) if (pool.typeOf(token) >= 0 && pool.placeOf(token) >= 0) tokens.push(token);
     const count = tokens.length;
     const frame = {
       time: now,
@@ -209,7 +214,15 @@ export class Session {
       progress: new Float32Array(count),
       since: new Float64Array(count),
       counts: Int32Array.from(nodes, (node) => this.lowering.passed(node)),
+      units: {} as Record<number, Uint8Array>,
+      occupants: {} as Record<number, Float64Array>,
     };
+    for (const node of nodes) {
+      const units = this.lowering.unitsOf(node);
+      if (!units) continue;
+      frame.units[node.index] = units.state.slice();
+      frame.occupants[node.index] = Float64Array.from(units.occupant, (token) => (token >= 0 && pool.typeOf(token) >= 0 ? pool.serial[token] : 0));
+    }
     tokens.forEach((token, i) => {
       const due = calendar.timeOf(token);
       const since = pool.sinceOf(token);

@@ -1,4 +1,4 @@
-import { type Design, type Element, elementSchema, entityTypeSchema, linkSchema, type RunSettings } from "./schema.ts";
+import { type Calendar, type Design, type Element, elementSchema, entityTypeSchema, linkSchema, type RunSettings } from "./schema.ts";
 
 /** What is always told: which thing it is, and where. */
 const ALWAYS = new Set(["id", "name", "kind", "at"]);
@@ -8,16 +8,18 @@ const NOT_RUN = new Set(["look", "colour", "picture", "colouring", "colourAttrib
 /**
  * A short text that is equal for designs and settings that give the same numbers. What is
  * drawn but not run, names of designs, notes, displays, the number of replications and the
- * confidence level are left out; so are settings as they are by default, and the streams
+ * confidence level are left out, and so are calendars that the design does not use; so are settings as they are by default, and the streams
  * of settings that are empty, so that a run is not out of date because a later version has more settings.
  * (Within a version of the study file, defaults never change.)
  */
-export function fingerprint(design: Design, settings: RunSettings): string {
+export function fingerprint(design: Design, settings: RunSettings, calendars: readonly Calendar[] = []): string {
   const { length, warmUp, seed, start } = settings;
   const entityTypes = design.entityTypes.map((type) => told(type, TYPE));
   const elements = design.elements.map((element) => told(element, defaultsOf(element.kind)));
   const links = design.links.map((link) => told(link, LINK));
-  return hash(JSON.stringify([entityTypes, elements, links, length, warmUp, seed, start]));
+  const used = new Set(design.elements.flatMap((element) => [...("calendar" in element ? [element.calendar] : []), ...("profile" in element && element.by === "profile" ? [element.profile] : [])]));
+  const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
+  return hash(JSON.stringify([entityTypes, elements, links, length, warmUp, seed, start, ...(kept.length > 0 ? [kept] : [])]));
 }
 
 const bare = (defaults: object): Readonly<Record<string, string>> => Object.fromEntries(Object.entries(defaults).map(([key, value]) => [key, JSON.stringify(value)]));
@@ -43,7 +45,10 @@ function told(item: object, defaults: Readonly<Record<string, string>>): object 
 /** The streams of settings that are there and say something, by setting. */
 const usedStreams = (item: object, streams: Record<string, number>): [string, number][] =>
   Object.entries(streams)
-    .filter(([setting]) => (item as Record<string, unknown>)[setting] !== "")
+    .filter(([setting]) => {
+      const value = (item as Record<string, unknown>)[setting];
+      return value !== "" && !(Array.isArray(value) && value.length === 0);
+    })
     .sort(([a], [b]) => (a < b ? -1 : 1));
 
 /** 64-bit FNV-1a (Fowler, Noll and Vo 1991) as 16 hexadecimal digits, in two 32-bit halves. */

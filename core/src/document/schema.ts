@@ -33,21 +33,43 @@ const element = {
   streams,
 };
 
-export const WAYS_OUT = ["share", "shortest line", "in turn", "first free", "condition"] as const;
+export const WAYS_OUT = ["share", "shortest line", "in turn", "first free", "condition", "cheapest", "named"] as const;
+const destination = expression.default("").describe("The element an entity goes to, where its way out is the one named.");
 const wayOut = z.enum(WAYS_OUT).default("share").describe("How an entity chooses among several links out.");
 
 const whenFull = z.enum(["wait", "lose"]).default("wait").describe("What an entity does that finds no room: waits where it is, or leaves the system and is counted as lost.");
 
+const calendarRef = z.string().max(60).default("").describe("Id of a calendar of the study; empty: none.");
+
 export const arrivalsSchema = z.strictObject({
   kind: z.literal("arrivals"),
   ...element,
+  by: z.enum(["time between", "profile", "list"]).default("time between").describe("What says when entities arrive."),
   entityType: z.string().default("").describe("Id of the entity type that arrives."),
+  mix: z.array(z.strictObject({ id, entityType: z.string().default(""), share: expression.default("50 %") })).max(200).default([]).describe("Entity types that arrive, by their shares, in place of one; shares are weighed against their sum."),
   between: expression.default("exponential(5 min)").describe("Time between arrivals."),
   first: expression.default("").describe("Time of the first arrival; empty: after one time between arrivals."),
+  profile: calendarRef.describe("Id of the demand profile that gives the rate of arrivals."),
+  spacing: z.enum(["random", "even"]).default("random").describe("By a profile: a Poisson process of that rate, or evenly at that rate."),
+  listed: z.string().max(200_000).default("").describe("Times, one a line or separated by commas."),
+  listedAs: z.enum(["times", "gaps"]).default("times").describe("Whether the list holds times from the start or gaps from one arrival to the next."),
   group: expression.default("1").describe("Entities that arrive together."),
   limit: expression.default("").describe("Most arrivals (groups); empty: no limit."),
+  until: expression.default("").describe("Time from the start after which none arrive; empty: no limit."),
+  sets: z.array(z.strictObject({ id, attribute: z.string().max(80).default(""), value: expression.default("0") })).max(60).default([]).describe("Attributes given at birth in place of the type's own values."),
   wayOut,
+  destination,
 });
+
+export const LINE_ORDERS = ["first come", "last come", "smallest first", "largest first"] as const;
+
+/** How a line is kept: its order, who does not join and who gives up. */
+const lineSettings = {
+  order: z.enum(LINE_ORDERS).default("first come").describe("Who of those in line is next; ties go by who came first."),
+  rank: expression.default("").describe("What smallest and largest first compare, for each entity when it joins the line."),
+  balk: expression.default("").describe("Condition under which an entity that would have to wait does not join the line; empty: never."),
+  patience: expression.default("").describe("Longest time that an entity waits in the line before it gives up; empty: for ever."),
+};
 
 export const queueSchema = z.strictObject({
   kind: z.literal("queue"),
@@ -55,10 +77,36 @@ export const queueSchema = z.strictObject({
   room: expression.default("no limit").describe("Most entities in line."),
   whenFull,
   line: z.array(point).max(60).default([]).describe("Bends of the line along which entities stand, from its head backwards, relative to the symbol."),
+  ...lineSettings,
   wayOut,
+  destination,
 });
 
-export const LINE_ORDERS = ["first come", "last come", "smallest first", "largest first"] as const;
+export const AT_BELL = ["finish, then full break", "finish, keep the timetable", "pause at the bell"] as const;
+export const ON_BREAKDOWN = ["pause and resume", "start over", "scrap"] as const;
+export const BREAKDOWN_CLOCKS = ["clock time", "busy time", "jobs"] as const;
+export const WORK_PHASES = ["setup", "work", "teardown"] as const;
+
+const anyOf = z.array(z.string()).max(20).default([]).describe("Ids of resources, any one of which will do, the preferred first.");
+const breakdowns = z
+  .array(
+    z.strictObject({
+      id,
+      clock: z.enum(BREAKDOWN_CLOCKS).default("clock time").describe("What passes from a repair to the next breakdown: time, time at work, or a count of jobs."),
+      every: expression.default("exponential(20 h)").describe("Time from a repair to the next breakdown."),
+      jobs: expression.default("100").describe("Jobs from a repair to the next breakdown, where they are what counts."),
+      repair: expression.default("exponential(1 h)").describe("Time to repair."),
+      anyOf,
+      count: expression.default("1").describe("How many of the resource the repair needs."),
+    }),
+  )
+  .max(20)
+  .default([]);
+const atBell = z.enum(AT_BELL).default("finish, keep the timetable").describe("What becomes of work in progress when the calendar takes capacity away.");
+const costs = {
+  costBusy: expression.default("").describe("Cost of time at work."),
+  costOpen: expression.default("").describe("Cost of time on shift."),
+};
 
 export const stationSchema = z.strictObject({
   kind: z.literal("station"),
@@ -69,11 +117,35 @@ export const stationSchema = z.strictObject({
     .default("auto")
     .describe('Room in the station\'s own line: "no limit", a whole number, or "auto": none when a queue leads here, else no limit.'),
   whenFull,
-  order: z.enum(LINE_ORDERS).default("first come").describe("Who of those in the station's own line is next; ties go by who came first."),
-  rank: expression.default("").describe("What smallest and largest first compare, for each entity when it joins the line."),
-  balk: expression.default("").describe("Condition under which an entity that would have to wait does not join the line; empty: never."),
-  patience: expression.default("").describe("Longest time that an entity waits in the line before it gives up; empty: for ever."),
+  ...lineSettings,
+  calendar: calendarRef,
+  atBell,
+  setup: expression.default("").describe("Time to set up before work; empty: none."),
+  setupWhen: z.enum(["always", "on change"]).default("always"),
+  setupBy: expression.default("entity.type").describe("What a changeover goes by: a setup is needed where it differs from the entity before."),
+  changeovers: z
+    .array(z.strictObject({ id, from: expression.default(""), to: expression.default(""), time: expression.default("10 min") }))
+    .max(1000)
+    .default([])
+    .describe("Setup times from one value to another; empty from or to: any. The first that fits holds; where none does, the time to set up."),
+  teardown: expression.default("").describe("Time to tear down after work; empty: none."),
+  needs: z
+    .array(z.strictObject({ id, anyOf, count: expression.default("1"), phases: z.array(z.enum(WORK_PHASES)).min(1).default(["work"]) }))
+    .max(50)
+    .default([])
+    .describe("Resources that work here needs, all of them at once."),
+  keepResources: z.boolean().default(false).describe("Resources needed for the next phase too are kept from phase to phase, and not freed between."),
+  priority: expression.default("").describe("Who gets a resource first, the highest number first; empty: 0."),
+  breakdowns,
+  onBreakdown: z.enum(ON_BREAKDOWN).default("pause and resume").describe("What becomes of work in progress on a breakdown."),
+  batchLeast: expression.default("1").describe("Entities with which work may start."),
+  batchMost: expression.default("1").describe("Most entities worked on together."),
+  batchWait: expression.default("").describe("Longest wait for enough entities; then work starts with those that are there. Empty: no limit."),
+  rework: expression.default("").describe("Chance, or condition, that the work has to be done again at once; empty: never."),
+  ...costs,
+  costEach: expression.default("").describe("Cost of each entity finished."),
   wayOut,
+  destination,
 });
 
 export const dwellSchema = z.strictObject({
@@ -81,23 +153,81 @@ export const dwellSchema = z.strictObject({
   ...element,
   time: expression.default("uniform(10 min, 20 min)").describe("Length of stay."),
   wayOut,
+  destination,
 });
+
+export const gateSchema = z.strictObject({
+  kind: z.literal("gate"),
+  ...element,
+  opens: z.enum(["condition", "signal", "calendar"]).default("condition").describe("What lets entities through."),
+  condition: expression.default("").describe("Entities pass while this holds; it is looked at again when what it reads changes."),
+  signal: z.string().max(60).default("").describe("Id of the element whose every entity that comes in is a signal."),
+  calendar: calendarRef,
+  release: z.enum(["one", "all"]).default("all").describe("How many pass when the gate opens: the first in line, or all that wait."),
+  wayOut,
+  destination,
+});
+
+export const joinSchema = z.strictObject({
+  kind: z.literal("join"),
+  ...element,
+  gathers: z.enum(["alike", "onto a carrier"]).default("alike"),
+  count: expression.default("2").describe("Entities joined together; onto a carrier: parts for one carrier."),
+  match: expression.default("").describe("Only those for which this is equal are joined; empty: any."),
+  carrier: z.string().max(60).default("").describe("Id of the entity type that carries."),
+  keeps: z.enum(["for good", "to be undone"]).default("for good"),
+  makes: z.string().max(60).default("").describe("Id of the entity type that goes on; empty: the carrier, or the first of those joined."),
+  wayOut,
+  destination,
+});
+
+export const splitSchema = z.strictObject({
+  kind: z.literal("split"),
+  ...element,
+  does: z.enum(["undo", "copy", "cut"]).default("undo").describe("Undoes what was joined, makes copies besides, or cuts into pieces."),
+  count: expression.default("2").describe("Copies made, or pieces cut into."),
+  makes: z.string().max(60).default("").describe("Id of the entity type of copies or pieces; empty: as the entity."),
+  wayOut,
+  destination,
+});
+
+export const junctionSchema = z.strictObject({ kind: z.literal("junction"), ...element, wayOut, destination });
 
 export const departuresSchema = z.strictObject({ kind: z.literal("departures"), ...element });
 
-export const elementSchema = z.discriminatedUnion("kind", [arrivalsSchema, queueSchema, stationSchema, dwellSchema, departuresSchema]);
+const pool = {
+  count: expression.default("1").describe("How many there are."),
+  calendar: calendarRef,
+  atBell,
+  order: z.enum(["first asked", "last asked"]).default("first asked").describe("Who is served first of those who ask with the same priority."),
+  preempt: z.boolean().default(false).describe("Whether work of higher priority takes them away from work of lower priority."),
+  ...costs,
+};
+
+export const crewSchema = z.strictObject({ kind: z.literal("crew"), ...element, ...pool });
+export const equipmentSchema = z.strictObject({ kind: z.literal("equipment"), ...element, ...pool, breakdowns });
+
+export const elementSchema = z.discriminatedUnion("kind", [
+  arrivalsSchema, queueSchema, stationSchema, dwellSchema, gateSchema, joinSchema, splitSchema, junctionSchema, departuresSchema, crewSchema, equipmentSchema,
+]);
+
+export const LINK_TAKES = ["done", "turned away", "scrapped", "parts"] as const;
 
 export const linkSchema = z.strictObject({
   id,
   from: z.string().describe("Id of the element it leaves."),
   to: z.string().describe("Id of the element it leads to."),
-  takes: z.enum(["done", "turned away"]).default("done").describe("Who goes this way: those who are done at the element, or those who find it full, do not join its line, or give up waiting."),
+  takes: z
+    .enum(LINK_TAKES)
+    .default("done")
+    .describe("Who goes this way: those who are done at the element; those who find it full, do not join its line, or give up waiting; those whose work a breakdown spoils; or the parts or copies that a split sets free."),
   kind: z.enum(["direct", "timed", "walkway"]).default("direct").describe("No time, a time, or a length walked at the entity type's speed."),
   time: expression.default("1 min").describe("Time under way, for a timed link."),
   length: expression.default("").describe("Length of a walkway; empty: as drawn."),
   bends: z.array(point).max(60).default([]).describe("Points the link passes, [x, y] in metres."),
   share: expression.default("").describe("Share of entities that take this way; empty on all ways: even shares."),
   condition: expression.default("").describe("Condition under which this way is taken; empty: otherwise."),
+  cost: expression.default("").describe("What this way costs, where the cheapest is taken."),
   streams,
 });
 
@@ -181,6 +311,33 @@ export const runSettingsSchema = z.strictObject({
 /** Some of the run settings. It has no defaults: what is left out stays as it is. */
 export const changedRunSettingsSchema = z.strictObject(runSettings).partial();
 
+const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$|^24:00$/, "Write a time of day as 06:30; the end of a day is 24:00.");
+const date = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, "Write a date as 2026-06-24.");
+const block = { from: timeOfDay.default("08:00"), to: timeOfDay.default("16:00"), value: expression.default("all") };
+
+/** A number over time: capacity by shifts, or the rate of arrivals. Times not in any row give 0. */
+export const calendarSchema = z.strictObject({
+  id,
+  name,
+  gives: z.enum(["capacity", "rate"]).default("capacity").describe("Capacity: each value is all, or a count. Rate: each is a rate of arrivals, such as 12/h."),
+  repeats: z.enum(["weeks", "pattern"]).default("weeks").describe("By days of the week, or by a pattern of durations from the start of the run."),
+  weeks: z.int().min(1).max(52).default(1).describe("Weeks after which it begins again."),
+  firstWeek: z.union([date, z.literal("")]).default("").describe("A date in its first week; empty: the week in which the run starts."),
+  rows: z
+    .array(z.strictObject({ week: z.int().min(1).max(52).default(1), days: z.array(z.int().min(0).max(6)).min(1).max(7).default([0, 1, 2, 3, 4]), ...block }))
+    .max(2000)
+    .default([])
+    .describe("Days count from Monday, 0. A row whose end is not after its start goes on past midnight."),
+  exceptions: z
+    .array(z.strictObject({ date, note: z.string().max(200).default(""), rows: z.array(z.strictObject(block)).max(100).default([]) }))
+    .max(1000)
+    .default([])
+    .describe("Dates on which other rows hold, from midnight to midnight; none: nothing all day."),
+  pattern: z.array(z.strictObject({ duration: expression.default("8 h"), value: expression.default("all") })).max(2000).default([]),
+  fills: expression.default("24 h").describe("What the durations of the pattern should come to; what they leave open gives 0."),
+  after: z.enum(["repeat", "hold", "stop"]).default("repeat").describe("After the pattern: again from its start, the last value for ever, or 0."),
+});
+
 const planStyle = { label: z.string().max(120).default("") };
 export const planShapeSchema = z.discriminatedUnion("shape", [
   z.strictObject({ shape: z.literal("wall"), points: z.array(point).min(2).max(2000), ...planStyle }),
@@ -225,6 +382,7 @@ export const studySchema = z.strictObject({
     .prefault({})
     .describe("What the Compare stage shows: design ids, the first being the baseline, and measure keys."),
   plan: z.array(planShapeSchema).max(20_000).default([]).describe("The drawing under the elements."),
+  calendars: z.array(calendarSchema).max(500).default([]).describe("Shift calendars and demand profiles, for all designs."),
   drawings: z.array(drawingSchema).max(100).default([]).describe("Background drawings, the lowest first."),
   designs: z.array(designSchema).min(1, "A study needs at least one design.").max(500),
   files: z
@@ -241,6 +399,7 @@ export type ElementKindName = Element["kind"];
 export type ElementOf<K extends ElementKindName> = Extract<Element, { kind: K }>;
 export type Link = z.infer<typeof linkSchema>;
 export type EntityType = z.infer<typeof entityTypeSchema>;
+export type Calendar = z.infer<typeof calendarSchema>;
 export type RunSettings = z.infer<typeof runSettingsSchema>;
 export type Display = z.infer<typeof displaySchema>;
 export type Drawing = z.infer<typeof drawingSchema>;

@@ -1,12 +1,12 @@
 import type { ElementOf } from "../document/schema.ts";
-import { PLAIN } from "../expression/index.ts";
-import { NUMBER } from "../quantity/index.ts";
+import { checkExpression, makeScope, nameKey, numberOf, PLAIN, type Read } from "../expression/index.ts";
+import { NUMBER, TIME } from "../quantity/index.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { PART, PHASE, placeCode } from "../kernel/pool.ts";
-import type { Node } from "../model/model.ts";
+import { type Node, streamOf } from "../model/model.ts";
 import type { Level } from "../statistics/level.ts";
-import { countField, timeField } from "./fields.ts";
-import type { ElementKind } from "./kind.ts";
+import { countField, DESTINATION_FIELD, timeField } from "./fields.ts";
+import type { ElementKind, Phrase } from "./kind.ts";
 import type { Counter, Lowering } from "./lowering.ts";
 import { strong, whereTo } from "./words.ts";
 
@@ -22,12 +22,33 @@ export const arrivals: ElementKind<"arrivals"> = {
   hasWayIn: false,
   hasWayOut: true,
   fields: [
-    timeField("between", "Time between", "Time from one arrival to the next.", { entity: false }),
-    timeField("first", "First arrival", "Empty: after one time between arrivals.", { entity: false, optional: true }),
+    timeField("between", "Time between", "Time from one arrival to the next.", { entity: false, used: ({ by }) => by === "time between" }),
+    timeField("first", "First arrival", "Empty: after one time between arrivals.", { entity: false, optional: true, used: ({ by }) => by === "time between" }),
     countField("group", "Group size", "Entities that arrive together.", [0, MOST_IN_GROUP]),
     countField("limit", "Limit", "Most arrivals (groups); empty: no limit.", [1, 1e12], { optional: true, fixed: true }),
+    timeField("until", "Until", "Time from the start after which none arrive; empty: no limit.", { entity: false, optional: true, fixed: true }),
+    DESTINATION_FIELD,
+  ],
+  lists: [
+    { name: "mix", one: "entity type of the mix", fields: [{ name: "share", label: "Share", help: "Its share, such as 20 %; shares are weighed against their sum.", type: PLAIN, least: 0 }] },
+    { name: "sets", one: "attribute given", fields: [{ name: "value", label: "Value", help: "Value at birth, in place of the type's own.", type: PLAIN, any: "value", entity: true }] },
   ],
   properties: { created: PLAIN },
+
+  check({ element }, report, design) {
+    const known = (id: string) => design.entityTypes.some((type) => type.id === id);
+    if (element.mix.length === 0 && !known(element.entityType)) {
+      report("missing-entity-type", "entityType", element.entityType ? `it brings in an entity type that does not exist ("${element.entityType}").` : "nothing says which entity type arrives.", "Choose an entity type on its card.");
+    }
+    for (const { id, entityType } of element.mix) if (!known(entityType)) report("missing-entity-type", `mix.${id}.entityType`, "one of the mix is no entity type.", "Choose an entity type on its card.");
+    const attributes = new Set(design.entityTypes.flatMap((t) => t.attributes.map((a) => nameKey(a.name))));
+    for (const { id, attribute } of element.sets) if (!attributes.has(nameKey(attribute))) report("missing-attribute", `sets.${id}.attribute`, attribute ? `no entity type has an attribute "${attribute}".` : "nothing says which attribute is given.", "Choose an attribute of the entity type.");
+    if (element.by === "profile" && element.profile === "") report("missing-calendar", "profile", "nothing says which demand profile it follows.", "Choose one on its card, or draw one under Calendars.");
+    if (element.by === "list") {
+      const { problem } = readTimes(element.listed);
+      if (problem) report("bad-list", "listed", problem, "Write one time a line, such as 12 min.");
+    }
+  },
 
   prepare(node, lowering) {
     const { element } = node;
@@ -39,19 +60,22 @@ export const arrivals: ElementKind<"arrivals"> = {
     lowering.levelMeasures(add, "outside", "Waiting to enter", outside);
     lowering.property(node, "created", () => created.total);
     lowering.showCount(node, () => created.total);
-    const type = lowering.model.types.findIndex((t) => t.type.id === element.entityType);
-
-    return () => lower(node, lowering, type, { created, outside });
+    return () => lower(node, lowering, { created, outside });
   },
 
-  readBack(node, { nodes, types }) {
+  readBack(node, { nodes, types, study }) {
     const { element } = node;
-    const type = types.find((t) => t.type.id === element.entityType)?.type.name ?? "no entity type yet";
+    const nameOf = (id: string) => types.find((t) => t.type.id === id)?.type.name ?? "no entity type yet";
+    const what: Phrase[] = element.mix.length === 0 ? [strong(nameOf(element.entityType))] : element.mix.flatMap(({ entityType, share }, i): Phrase[] => [i === 0 ? "" : ", ", strong(share || "nothing"), " ", strong(nameOf(entityType))]);
     const many = element.group !== "1" ? [strong(element.group), " at a time, "] : [];
+    const when: Phrase[] =
+      element.by === "time between" ? ["one arrival every ", strong(element.between), ...(element.first ? [", the first at ", strong(element.first)] : [])]
+      : element.by === "profile" ? [element.spacing === "random" ? "at random at the rate of " : "evenly at the rate of ", strong(study.calendars.find((c) => c.id === element.profile)?.name ?? "no profile yet")]
+      : [`at ${readTimes(element.listed).times.length} listed ${element.listedAs}`];
     return [
-      "Brings in ", strong(type), ", ", ...many, "one arrival every ", strong(element.between),
-      ...(element.first ? [", the first at ", strong(element.first)] : []),
+      "Brings in ", ...what, ", ", ...many, ...when,
       ...(element.limit ? [", at most ", strong(element.limit), " in all"] : []),
+      ...(element.until ? [", until ", strong(element.until)] : []),
       ".",
       ...whereTo(node, nodes),
     ];
@@ -65,18 +89,60 @@ interface Meters {
   readonly outside: Level;
 }
 
-/** A process that makes a group, waits the time between arrivals, and makes the next. */
-function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: number, { created, outside }: Meters): void {
+/** The times in a list, one a line or separated by commas, in seconds; or what is wrong with it. */
+export function readTimes(text: string): { readonly times: readonly number[]; readonly problem?: string } {
+  const entries = text.split(/[\n,;]/).map((entry) => entry.trim()).filter((entry) => entry !== "");
+  if (entries.length === 0) return { times: [], problem: "the list is empty." };
+  const times: number[] = [];
+  for (const [i, entry] of entries.entries()) {
+    const result = checkExpression(entry, NO_NAMES, numberOf(TIME));
+    const time = result.ok ? result.checked.constant : undefined;
+    if (time === undefined || !(time >= 0 && time < Infinity)) return { times, problem: `entry ${i + 1}, "${entry}", is no fixed time of 0 or more.` };
+    times.push(time);
+  }
+  return { times };
+}
+const NO_NAMES = makeScope(new Map(), () => 0);
+
+/**
+ * When the next arrival comes, seconds from now, for a process of arrivals; Infinity when none does. A
+ * demand profile is followed exactly: an arrival comes when the integral of the rate has grown by an
+ * exponential amount of mean 1 (Çinlar 1975, inversion of the cumulative rate), or by 1 where they come evenly.
+ */
+function nextArrival(node: Node<ElementOf<"arrivals">>, lowering: Lowering): { readonly first: Read; readonly next: Read; readonly field: string } {
   const { kernel } = lowering;
+  const { element } = node;
+  if (element.by === "time between") {
+    const next = lowering.read(node, "between", 0);
+    return { first: node.settings.has("first") ? lowering.read(node, "first", 0) : next, next, field: "between" };
+  }
+  if (element.by === "profile") {
+    const profile = lowering.timetableOf(element.profile);
+    const amount = element.spacing === "random" ? lowering.exponential(streamOf(element, "profile")) : () => 1;
+    const next = () => (profile ? profile.whenIntegral(kernel.now, amount()) - kernel.now : Infinity);
+    return { first: next, next, field: "profile" };
+  }
+  const { times } = readTimes(element.listed);
+  let sum = 0;
+  const at = element.listedAs === "times" ? [...times].sort((a, b) => a - b) : times.map((gap) => (sum += gap));
+  let position = 0;
+  lowering.atStart(() => (position = 0));
+  const next = () => (position < at.length ? Math.max(0, at[position++] - kernel.now) : Infinity);
+  return { first: next, next, field: "listed" };
+}
+
+/** A process that makes a group, waits until the next arrival, and makes the next. */
+function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, { created, outside }: Meters): void {
+  const { kernel, model } = lowering;
   const { pool } = kernel;
   const { element, index } = node;
-  const between = lowering.read(node, "between", 0);
-  const first = node.settings.has("first") ? lowering.read(node, "first", 0) : between;
+  const { first, next, field } = nextArrival(node, lowering);
   const group = lowering.read(node, "group", 1);
   const fixedGroup = node.settings.get("group")?.constant ?? -1;
   const limit = node.settings.get("limit")?.constant ?? Infinity;
+  const until = node.settings.get("until")?.constant ?? Infinity;
   const tracked = lowering.tracksPresence;
-  const bear = lowering.birth(type);
+  const bear = birth(node, lowering);
   let arrived = 0;
 
   const { entries } = lowering;
@@ -104,11 +170,24 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: numb
     });
     return 0;
   };
+  /** The process waits until the next arrival, or ends when there is none. */
+  const wait = (token: number, duration: number, of: string): number => {
+    if (duration === Infinity || kernel.now + duration > until) pool.release(token);
+    else kernel.delay(token, duration, EventClass.arrival, element.id, of);
+    return SUSPEND;
+  };
+  // An infinite time between arrivals is a mistake, an infinite wait for a profile or list is its end.
+  const bounded = element.by !== "time between" || until < Infinity;
+  const goOn = bounded
+    ? wait
+    : (token: number, duration: number, of: string): number => {
+        kernel.delay(token, duration, EventClass.arrival, element.id, of);
+        return SUSPEND;
+      };
   const arrive = kernel.here + 1;
   lowering.entries[index] = kernel.emit((token) => {
     pool.setPc(token, arrive);
-    kernel.delay(token, first(token), EventClass.arrival, element.id, node.settings.has("first") ? "first" : "between");
-    return SUSPEND;
+    return goOn(token, first(token), node.settings.has("first") ? "first" : field);
   });
   kernel.emit((token) => {
     const size = fixedGroup >= 0 ? fixedGroup : drawGroup(token);
@@ -121,11 +200,45 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, type: numb
       pool.release(token);
       return SUSPEND;
     }
-    kernel.delay(token, between(token), EventClass.arrival, element.id, "between");
-    return SUSPEND;
+    return goOn(token, next(token), field);
   });
   lowering.atStart(() => {
     arrived = 0;
     kernel.startProcess(lowering.entries[index], 0, EventClass.arrival);
   });
+
+  /** Makes an entity of the type, or of one drawn from the mix, with the attributes given here. */
+  function birth({ element: { mix, sets, entityType } }: typeof node, { typeMeters }: Lowering): (pc: number) => void {
+    const typeOf = (id: string) => typeMeters.findIndex((_, i) => model.types[i].type.id === id);
+    let bear = lowering.birth(typeOf(mix.length === 1 ? mix[0].entityType : entityType));
+    if (mix.length > 1) {
+      const births = mix.map((m) => lowering.birth(typeOf(m.entityType)));
+      const shares = mix.map((m) => lowering.read(node, `mix.${m.id}.share`, 0));
+      const uniform = lowering.uniform(streamOf(element, "mix"));
+      const weights = new Float64Array(mix.length);
+      bear = (pc) => {
+        let sum = 0;
+        for (let i = 0; i < weights.length; i++) sum += weights[i] = shares[i](-1);
+        if (!(sum > 0 && sum < Infinity)) {
+          kernel.fail({ code: "bad-share", message: `The shares of the entity types at ${element.name} came to ${sum}.`, hint: "Give at least one of them a share above 0.", id: element.id, field: "mix", value: sum });
+          return -1;
+        }
+        let left = uniform() * sum;
+        for (let i = 0; i < weights.length - 1; i++) {
+          left -= weights[i];
+          if (left < 0) return births[i](pc);
+        }
+        return births[weights.length - 1](pc);
+      };
+    }
+    if (sets.length === 0) return bear;
+    const given = sets.flatMap(({ id, attribute }) => {
+      const slot = model.attributeSlots.get(nameKey(attribute));
+      return slot === undefined ? [] : [{ slot, value: lowering.read(node, `sets.${id}.value`, 0) }];
+    });
+    return (pc) => {
+      const token = bear(pc);
+      if (token >= 0) for (const { slot, value } of given) pool.attributes[token * model.attributeCount + slot] = value(token);
+    };
+  }
 }

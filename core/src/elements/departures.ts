@@ -39,15 +39,24 @@ export const departures: ElementKind<"departures"> = {
     lowering.showCount(node, () => departed.total);
 
     return () => {
-      lowering.endHere(node, (token: number) => {
+      const contents = lowering.keepsContents ? lowering.contents : undefined;
+      const leave = (token: number): number => {
+        // What an entity still carries leaves with it.
+        if (contents) {
+          contents.takeOut(token, (member) => {
+            lowering.come(index);
+            leave(member);
+          });
+        }
         const type = only ? 0 : pool.typeOf(token);
-        typeMeters[type].depart(token);
+        typeMeters[type].depart(token, contents);
         times[type].add(clock[0] - pool.bornAt(token));
         departed.total += 1;
         if (tracked) lowering.gone(index);
         pool.release(token);
         return SUSPEND;
-      });
+      };
+      lowering.endHere(node, leave);
     };
   },
 

@@ -2,7 +2,7 @@ import { PLAIN } from "../expression/index.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { PART, PHASE, placeCode } from "../kernel/pool.ts";
 import { NUMBER } from "../quantity/index.ts";
-import { timeField } from "./fields.ts";
+import { DESTINATION_FIELD, timeField } from "./fields.ts";
 import type { ElementKind } from "./kind.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
@@ -15,7 +15,7 @@ export const dwell: ElementKind<"dwell"> = {
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,
-  fields: [timeField("time", "Time", "Length of stay.")],
+  fields: [timeField("time", "Time", "Length of stay."), DESTINATION_FIELD],
   properties: { count: PLAIN },
 
   prepare(node, lowering) {

@@ -1,4 +1,4 @@
-import { LENGTH, NUMBER, SPEED, TIME } from "../quantity/index.ts";
+import { LENGTH, MONEY, NUMBER, SPEED, TIME } from "../quantity/index.ts";
 import { numberOf, PLAIN, type ValueType, YES_NO } from "../expression/index.ts";
 
 /** A setting that holds an expression: what it is called, what it wants, and what it may say besides. */
@@ -12,17 +12,30 @@ export interface FieldSpec {
   readonly optional?: boolean;
   /** Must not depend on the running model and must not draw. */
   readonly fixed?: boolean;
+  /** Must not draw: it is read more than once. */
+  readonly steady?: boolean;
   /** A whole number within these bounds. */
   readonly whole?: readonly [least: number, most: number];
-  /** Any number will do, whatever its unit. */
-  readonly anyNumber?: boolean;
-  /** Seldom set: folded away on the card until it is. */
-  readonly rare?: boolean;
+  /** Any number will do, whatever its unit; with "text" also a text, an entity type or yes or no. */
+  readonly any?: "number" | "value";
+  /** A chance from 0 to 1, or a condition. */
+  readonly chance?: boolean;
   /** Whether `entity` may be used. */
   readonly entity?: boolean;
   /** Bounds of a fixed value, in SI. */
   readonly least?: number;
   readonly above?: number;
+  /** Whether the element (or the row of a list) as it is set has a use for it; always, unless told. A setting without use is neither shown nor checked. */
+  readonly used?: (of: Readonly<Record<string, unknown>>) => boolean;
+}
+
+/** A list of rows of settings, such as the breakdowns of a station. Rows are known by their `id`. */
+export interface ListSpec {
+  readonly name: string;
+  /** What one row is called. */
+  readonly one: string;
+  readonly fields: readonly FieldSpec[];
+  readonly used?: (element: Readonly<Record<string, unknown>>) => boolean;
 }
 
 const time = numberOf(TIME);
@@ -35,11 +48,22 @@ export const countField = (name: string, label: string, help: string, whole: rea
   name, label, help, type: PLAIN, whole, ...more,
 });
 
-export const LINK_FIELDS: Readonly<Record<"time" | "length" | "share" | "condition", FieldSpec>> = {
+export const costField = (name: string, label: string, help: string, per: "time" | "piece"): FieldSpec => ({
+  name, label, help, type: numberOf(per === "time" ? [-1, 0, 0, 1] : MONEY), optional: true, fixed: true, least: 0,
+});
+
+export const LINK_FIELDS: Readonly<Record<"time" | "length" | "share" | "condition" | "cost", FieldSpec>> = {
   time: timeField("time", "Time", "Time under way."),
   length: { name: "length", label: "Length", help: "Empty: as drawn.", type: numberOf(LENGTH), optional: true, fixed: true, least: 0 },
   share: { name: "share", label: "Share", help: "Share of entities that take this way, such as 20 %.", type: numberOf(NUMBER), optional: true, entity: true, least: 0 },
   condition: { name: "condition", label: "Condition", help: "Taken when this holds; empty: otherwise.", type: YES_NO, optional: true, entity: true },
+  cost: { name: "cost", label: "Cost of the way", help: "The way of least cost is taken; any number, such as Crane.queue.length * 2.", type: PLAIN, any: "number", entity: true },
+};
+
+/** Where an entity goes when its way out is the element named by an expression. */
+export const DESTINATION_FIELD: FieldSpec = {
+  name: "destination", label: "Goes to", help: "An element that a link leads to, such as if(entity.size > 3, Crane, Ramp).", type: { kind: "element" }, entity: true,
+  used: (element) => element.wayOut === "named",
 };
 
 export const SPEED_FIELD: FieldSpec = { name: "speed", label: "Speed", help: "Speed on walkways.", type: numberOf(SPEED), above: 0, entity: true };

@@ -1,4 +1,4 @@
-import type { Environment, Read, Source } from "../expression/index.ts";
+import { type Environment, type Read, type Source, sourcesOf } from "../expression/index.ts";
 import { type Dimension, NUMBER, RATE, TIME } from "../quantity/index.ts";
 import type { Streams } from "../random/streams.ts";
 import { Level } from "../statistics/level.ts";
@@ -6,9 +6,15 @@ import type { Measure } from "../statistics/measure.ts";
 import { Tally } from "../statistics/tally.ts";
 import { type Model, type Node, streamOf, type Way } from "../model/model.ts";
 import { Claimable, WaitList } from "../kernel/claims.ts";
+import { Work } from "../kernel/work.ts";
+import type { Timetable } from "../timetable/index.ts";
 import { EventClass, type Kernel, type Step, SUSPEND } from "../kernel/kernel.ts";
 import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { Contents } from "./contents.ts";
+import { Requests } from "./requests.ts";
+import type { ResourcePool } from "./resourcePool.ts";
 import { EntityTypeMeter } from "./typeMeter.ts";
+import type { Units } from "./units.ts";
 
 /** A count that warm-up sets back to 0, and that also knows its value since the start. */
 export class Counter {
@@ -27,12 +33,55 @@ export class Counter {
   }
 }
 
+/** A level that tells when it changes, and a counter that does: made only for elements that a gate reads. */
+class WatchedLevel extends Level {
+  constructor(
+    clock: Float64Array,
+    private readonly changed: () => void,
+  ) {
+    super(clock);
+  }
+  override add(change: number): void {
+    super.add(change);
+    if (change !== 0) this.changed();
+  }
+}
+
+class WatchedCounter extends Counter {
+  private count = 0;
+  constructor(private readonly changed: () => void) {
+    super();
+    // The field of the class above would hide these.
+    Object.defineProperty(this, "total", {
+      get: () => this.count,
+      set: (count: number) => {
+        this.count = count;
+        this.changed?.();
+      },
+    });
+  }
+}
+
 /** What is held at an element when an entity leaves it, and what is noted while it cannot. */
 export interface Leaving {
   /** Gives up what the entity holds here. Runs once its next place is sure. */
   readonly release?: (token: number) => void;
   readonly onBlocked?: (token: number) => void;
   readonly onUnblocked?: (token: number) => void;
+  /** The step with which an entity goes on that had to wait for room, in place of leaving at once: it ends with `Departing.granted`. */
+  readonly waitAt?: number;
+}
+
+/** The steps by which entities leave an element. */
+export interface Departing {
+  /** Chooses a way, and takes it or waits for room. */
+  readonly start: number;
+  /** The same, by the way chosen before. */
+  readonly again: number;
+  /** Leaves: room has been given to it. */
+  readonly granted: number;
+  /** Takes back the claim of an entity that waits for room. */
+  withdraw(token: number): void;
 }
 
 /** Something measured: set back when the warm-up ends, and when a replication begins. */
@@ -64,6 +113,17 @@ export class Lowering {
   private readonly meters: Meter[] = [];
   private readonly starters: (() => void)[] = [];
   private measuredFrom = 0;
+  private workInProgress: Work | undefined;
+  private claims: Requests | undefined;
+  private readonly pools = new Map<string, ResourcePool>();
+  private readonly units = new Map<number, Units>();
+  private carried: Contents | undefined;
+  private readonly signals: [elementId: string, act: () => void][] = [];
+  private readonly askers = new Map<number, () => void>();
+  /** By index of the element that gates read: what to do when it changes. */
+  private readonly watchers = new Map<number, (() => void)[]>();
+  private preparing = -1;
+  private beginning = false;
   private readonly linkPlaces: number;
 
   constructor(
@@ -77,6 +137,12 @@ export class Lowering {
     this.admissions = model.nodes.map(() => undefined);
     this.lastSteps = model.nodes.map(() => undefined);
     this.linkPlaces = model.nodes.length;
+    for (const { index, settings, element } of model.nodes) {
+      const condition = element.kind === "gate" && element.opens === "condition" ? settings.get("condition") : undefined;
+      if (!condition) continue;
+      const read = new Set(sourcesOf(condition).flatMap((source) => (source.kind === "element" ? [source.element] : [])));
+      for (const watched of read) this.watch(watched, () => this.askers.get(index)?.());
+    }
     this.typeMeters = model.types.map((type) => new EntityTypeMeter(type.type, this));
   }
 
@@ -86,7 +152,8 @@ export class Lowering {
   }
 
   level(): Level {
-    return this.meter(new Level(this.kernel.clock));
+    const changed = this.tellsChanges();
+    return this.meter(changed ? new WatchedLevel(this.kernel.clock, changed) : new Level(this.kernel.clock));
   }
 
   tally(): Tally {
@@ -94,7 +161,125 @@ export class Lowering {
   }
 
   counter(): Counter {
-    return this.meter(new Counter());
+    const changed = this.tellsChanges();
+    return this.meter(changed ? new WatchedCounter(changed) : new Counter());
+  }
+
+  /** Does `prepare` for an element; what is measured in it then tells those who watch the element. */
+  prepare<T>(node: Node, prepare: () => T): T {
+    this.preparing = node.index;
+    const result = prepare();
+    this.preparing = -1;
+    return result;
+  }
+
+  /** Asks to be told whenever something that can be read of an element changes. */
+  private watch(index: number, changed: () => void): void {
+    const list = this.watchers.get(index);
+    if (list) list.push(changed);
+    else this.watchers.set(index, [changed]);
+  }
+
+  private tellsChanges(): (() => void) | undefined {
+    const list = this.watchers.get(this.preparing);
+    return list && (() => {
+      if (!this.beginning) for (const changed of list) changed();
+    });
+  }
+
+  /** Work in progress of all tokens. */
+  get work(): Work {
+    if (!this.workInProgress) {
+      const work = new Work(this.kernel);
+      this.workInProgress = work;
+      this.atStart(() => work.reset());
+    }
+    return this.workInProgress;
+  }
+
+  /** Claims of resources. */
+  get requests(): Requests {
+    if (!this.claims) {
+      const claims = new Requests(this.kernel, this.work);
+      this.claims = claims;
+      this.atStart(() => claims.reset());
+    }
+    return this.claims;
+  }
+
+  /** Whether some entities carry others. */
+  get keepsContents(): boolean {
+    return this.model.nodes.some(({ element }) => element.kind === "join" && element.keeps === "to be undone");
+  }
+
+  /** What entities carry. */
+  get contents(): Contents {
+    if (!this.carried) {
+      const contents = new Contents(this.kernel);
+      this.carried = contents;
+      this.atStart(() => contents.reset());
+    }
+    return this.carried;
+  }
+
+  /** An entity ends at an element without leaving the system by a way out: it has become part of another, or pieces. */
+  endInside(token: number, node: Node): void {
+    const { pool } = this.kernel;
+    this.carried?.takeOut(token, (member) => {
+      this.come(node.index);
+      this.endInside(member, node);
+    });
+    this.typeMeters[pool.typeOf(token)].consume();
+    this.gone(node.index);
+    pool.release(token);
+  }
+
+  /** A signal is given whenever an entity comes into the element. */
+  onSignal(elementId: string, act: () => void): void {
+    this.signals.push([elementId, act]);
+  }
+
+  /** To be done when all elements are lowered: signals go with the first steps of elements. */
+  finish(): void {
+    const { kernel, entries, lastSteps } = this;
+    for (const [id, act] of this.signals) {
+      const index = this.model.nodes.findIndex(({ element }) => element.id === id);
+      if (index < 0) continue;
+      const step = kernel.steps[entries[index]];
+      const signalling: Step = (token) => {
+        act();
+        return step(token);
+      };
+      kernel.steps[entries[index]] = signalling;
+      if (lastSteps[index]) lastSteps[index] = signalling;
+    }
+  }
+
+  /** What a gate does when something that its condition reads changes. */
+  onChange(node: Node, act: () => void): void {
+    this.askers.set(node.index, act);
+  }
+
+  addPool(pool: ResourcePool): void {
+    this.pools.set(pool.id, pool);
+  }
+
+  poolOf(id: string): ResourcePool | undefined {
+    return this.pools.get(id);
+  }
+
+  /** The timetable of a calendar, by its id; undefined for none. */
+  timetableOf(calendar: string): Timetable | undefined {
+    return this.model.timetables.get(calendar);
+  }
+
+  /** Declares the units whose states are shown while watching. */
+  showUnits(node: Node, units: Units): void {
+    this.units.set(node.index, units);
+  }
+
+  unitsOf(node: Node): Units | undefined {
+    return this.units.get(node.index);
   }
 
   /**
@@ -113,6 +298,7 @@ export class Lowering {
 
   /** Begins a replication: all that the steps and meters keep is as if none had run before. */
   begin(seed: number, replication: number): void {
+    this.beginning = true;
     this.streams.begin(seed, replication);
     this.measuredFrom = 0;
     this.present?.fill(0);
@@ -121,6 +307,7 @@ export class Lowering {
       else meter.restart();
     }
     for (const start of this.starters) start();
+    this.beginning = false;
   }
 
   meter<M extends Meter>(meter: M): M {
@@ -184,6 +371,16 @@ export class Lowering {
     return checked ? checked.compile(this.environment(streamOf(node.element, field))) : () => fallback;
   }
 
+  /** Draws from 0 to 1 of a stream. */
+  uniform(stream: number): () => number {
+    return this.streams.stream(stream).uniform();
+  }
+
+  /** Exponential draws of mean 1 of a stream. */
+  exponential(stream: number): () => number {
+    return this.streams.stream(stream).exponential(1);
+  }
+
   environment(stream: number): Environment {
     return { reader: (source) => this.reader(source), random: () => this.streams.stream(stream) };
   }
@@ -210,24 +407,30 @@ export class Lowering {
     }
   }
 
-  /** How entities of a type are born: a function that makes one, which goes on at step `pc`. */
-  birth(type: number): (pc: number) => void {
+  /** How entities of a type are born: a function that makes one, which goes on at step `pc`, and returns it; -1 when there are too many. */
+  birth(type: number): (pc: number) => number {
     const { kernel, model } = this;
     const meter = this.typeMeters[type];
     const attributes = model.types[type].attributes.map(({ slot, value, stream }) => ({ slot, value: value.compile(this.environment(stream)) }));
     return (pc) => {
       const token = kernel.makeEntity(type, pc);
-      if (token < 0) return;
+      if (token < 0) return token;
+      this.carried?.clear(token, false);
       meter.enter();
       for (let i = 0; i < attributes.length; i++) {
         kernel.pool.attributes[token * model.attributeCount + attributes[i].slot] = attributes[i].value(token);
       }
+      return token;
     };
   }
 
   /** The entity leaves the system unserved, for want of room. */
   lose(token: number, node: Node): number {
     const { kernel } = this;
+    this.carried?.takeOut(token, (member) => {
+      this.come(node.index);
+      this.lose(member, node);
+    });
     this.typeMeters[kernel.pool.typeOf(token)].lose();
     this.gone(node.index);
     kernel.pool.release(token);
@@ -235,13 +438,12 @@ export class Lowering {
   }
 
   /**
-   * What becomes of an entity that is turned away at an element: it takes the way for such, waiting
+   * What becomes of an entity that an element does not let go on with the others: it takes `way`, waiting
    * for room there if need be, or leaves the system, lost. Emits steps; gives the next one for a token.
    */
-  turnAway(node: Node): Read {
+  sendAside(node: Node, way: Way | undefined): Read {
     const { kernel, present } = this;
     const { pool } = kernel;
-    const way = node.turnedAway;
     if (!way) return (token) => this.lose(token, node);
     const depart = this.wayDeparture(way);
     const room = this.admissions[way.to];
@@ -260,6 +462,11 @@ export class Lowering {
       pool.beginUntil(token, place, granted, kernel.clock);
       return SUSPEND;
     };
+  }
+
+  /** What becomes of an entity that is turned away: see `sendAside`. */
+  turnAway(node: Node): Read {
+    return this.sendAside(node, node.turnedAway);
   }
 
   /** Whether `come` and `gone` must be told: only where some way out asks for the shortest line. */
@@ -285,6 +492,11 @@ export class Lowering {
 
   /** Emits the steps by which entities leave `node` along one of its ways, and returns the first. */
   leave(node: Node, leaving: Leaving): number {
+    return this.departing(node, leaving).start;
+  }
+
+  /** Emits the steps by which entities leave `node`, for kinds in which they may also stay after all. */
+  departing(node: Node, leaving: Leaving): Departing {
     const { kernel, present } = this;
     const { pool } = kernel;
     const { release, onBlocked, onUnblocked } = leaving;
@@ -297,12 +509,13 @@ export class Lowering {
       if (present) present[from] -= 1;
       return departs[pool.wayOf(token)](token);
     };
-    if (node.element.kind !== "departures" && node.element.wayOut === "first free" && departs.length > 1) {
+    if ("wayOut" in node.element && node.element.wayOut === "first free" && departs.length > 1) {
       return this.leaveByFirstFree(node, rooms, go, leaving);
     }
     const choose = this.chooser(node);
     const start = kernel.here;
     const granted = start + 1;
+    const waitAt = leaving.waitAt ?? granted;
     kernel.emit((token) => {
       const way = choose(token);
       if (way < 0) return SUSPEND;
@@ -310,14 +523,21 @@ export class Lowering {
       const room = rooms[way];
       if (!room || room.claim(token)) return go(token);
       if (onBlocked) onBlocked(token);
-      pool.setPc(token, granted);
+      pool.setPc(token, waitAt);
       return SUSPEND;
     });
     kernel.emit((token) => {
       if (onUnblocked) onUnblocked(token);
       return go(token);
     });
-    return start;
+    if (leaving.waitAt === undefined) return { start, again: start, granted, withdraw: () => undefined };
+    const again = kernel.emit((token) => {
+      const room = rooms[pool.wayOf(token)];
+      if (!room || room.claim(token)) return go(token);
+      pool.setPc(token, waitAt);
+      return SUSPEND;
+    });
+    return { start, again, granted, withdraw: (token) => rooms[pool.wayOf(token)]?.own.remove(kernel, token) };
   }
 
   /**
@@ -335,7 +555,7 @@ export class Lowering {
   }
 
   /** The first way, in order, whose target has room; failing that, the first to get room. */
-  private leaveByFirstFree(node: Node, rooms: readonly (Claimable | undefined)[], go: (token: number) => number, { onBlocked, onUnblocked }: Leaving): number {
+  private leaveByFirstFree(node: Node, rooms: readonly (Claimable | undefined)[], go: (token: number) => number, { onBlocked, onUnblocked, ...leaving }: Leaving): Departing {
     const { kernel } = this;
     const { pool } = kernel;
     const waiting = new WaitList();
@@ -345,6 +565,7 @@ export class Lowering {
     for (let i = node.out.length - 1; i >= 0; i--) wayByTarget[node.out[i].to] = i;
     const start = kernel.here;
     const granted = start + 1;
+    const waitAt = leaving.waitAt ?? granted;
     kernel.emit((token) => {
       for (let way = 0; way < rooms.length; way++) {
         const room = rooms[way];
@@ -354,7 +575,7 @@ export class Lowering {
       }
       waiting.append(kernel, token);
       if (onBlocked) onBlocked(token);
-      pool.setPc(token, granted);
+      pool.setPc(token, waitAt);
       return SUSPEND;
     });
     kernel.emit((token) => {
@@ -362,14 +583,14 @@ export class Lowering {
       if (onUnblocked) onUnblocked(token);
       return go(token);
     });
-    return start;
+    return { start, again: start, granted, withdraw: (token) => waiting.remove(kernel, token) };
   }
 
   /** How an entity picks a way: returns the position among `node.out`, or -1 after a failure. */
   private chooser(node: Node): Read {
     const present = this.present ?? new Int32Array(0);
     const { out, element } = node;
-    if (out.length === 1 || element.kind === "departures") return () => 0;
+    if (!("wayOut" in element) || (out.length === 1 && element.wayOut !== "named")) return () => 0;
     switch (element.wayOut) {
       case "shortest line":
         return () => {
@@ -382,6 +603,19 @@ export class Lowering {
         this.atStart(() => (last = -1));
         return () => (last = (last + 1) % out.length);
       }
+      case "cheapest": {
+        const costs = out.map((way) => way.settings.get("cost")?.compile(this.environment(streamOf(way.link, "cost"))) ?? (() => 0));
+        return (token) => {
+          let best = 0;
+          let least = Infinity;
+          for (let i = 0; i < costs.length; i++) {
+            const cost = costs[i](token);
+            if (cost < least) [best, least] = [i, cost];
+          }
+          return best;
+        };
+      }
+      case "named": return this.namedChooser(node);
       case "condition": {
         const conditions = out.map((way) => way.settings.get("condition")?.compile(this.environment(streamOf(way.link, "condition"))));
         const otherwise = conditions.findIndex((c) => c === undefined);
@@ -395,6 +629,29 @@ export class Lowering {
       }
       default: return this.shareChooser(node);
     }
+  }
+
+  /** The way to the element that an expression names. */
+  private namedChooser(node: Node): Read {
+    const { kernel } = this;
+    const { out, element } = node;
+    const destination = this.read(node, "destination", -1);
+    const wayTo = new Int32Array(this.model.nodes.length).fill(-1);
+    for (let i = out.length - 1; i >= 0; i--) wayTo[out[i].to] = i;
+    return (token) => {
+      const target = destination(token);
+      const way = wayTo[target] ?? -1;
+      if (way < 0) {
+        kernel.fail({
+          code: "no-such-way",
+          message: `An entity at ${element.name} is to go to ${this.model.nodes[target]?.element.name ?? "no element"}, but no link leads there.`,
+          hint: "Draw that link, or change where entities go.",
+          id: element.id,
+          field: "destination",
+        });
+      }
+      return way;
+    };
   }
 
   private shareChooser(node: Node): Read {

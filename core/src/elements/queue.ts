@@ -1,17 +1,18 @@
+import type { ElementOf } from "../document/schema.ts";
 import { PLAIN } from "../expression/index.ts";
-import { SUSPEND } from "../kernel/kernel.ts";
+import { WaitList } from "../kernel/claims.ts";
+import { EventClass, type Step, SUSPEND } from "../kernel/kernel.ts";
 import { PHASE, placeCode } from "../kernel/pool.ts";
+import type { Node } from "../model/model.ts";
 import { NUMBER } from "../quantity/index.ts";
-import { countField } from "./fields.ts";
+import { countField, DESTINATION_FIELD } from "./fields.ts";
 import type { ElementKind } from "./kind.ts";
-import { Line } from "./line.ts";
+import { Line, LINE_FIELDS, orderWords, ranking, turnedAwayWords, TurnedAway } from "./line.ts";
+import type { Counter, Lowering } from "./lowering.ts";
+import type { Claimable } from "../kernel/claims.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
-/**
- * A line of entities, first come first served. Its head is a claimable of one
- * unit: only the entity at the head looks for its next place, so those behind
- * keep their order.
- */
+/** A line of entities. Only the one at its head looks for its next place, so those behind keep their order. */
 export const queue: ElementKind<"queue"> = {
   kind: "queue",
   label: "Queue",
@@ -20,7 +21,7 @@ export const queue: ElementKind<"queue"> = {
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,
-  fields: [countField("room", "Room", "Most entities in line.", [1, 1e9], { words: ["no limit"], fixed: true })],
+  fields: [countField("room", "Room", "Most entities in line.", [1, 1e9], { words: ["no limit"], fixed: true }), ...LINE_FIELDS, DESTINATION_FIELD],
   properties: { length: PLAIN },
 
   prepare(node, lowering) {
@@ -28,51 +29,145 @@ export const queue: ElementKind<"queue"> = {
     const { kernel } = lowering;
     const line = new Line(lowering);
     const left = lowering.counter();
-    const lost = lowering.counter();
+    const turnedAway = new TurnedAway(lowering);
     const limit = node.settings.get("room")?.constant;
     const room = limit === undefined ? undefined : lowering.claimable(limit, index);
-    const head = lowering.claimable(1);
-    if (room && element.whenFull === "wait") lowering.admit(node, room);
+    const loses = room !== undefined && element.whenFull === "lose";
+    if (room && !loses) lowering.admit(node, room);
     const add = lowering.measuresOf(element, "queue");
     line.measures(add);
     add("left", "Left the line", NUMBER, () => left.n);
-    if (room && element.whenFull === "lose") add("lost", "Turned away for want of room", NUMBER, () => lost.n);
+    turnedAway.measures(add, node, loses, line);
     lowering.property(node, "length", () => line.length.value);
     lowering.showCount(node, () => line.length.value);
+    const parts: Parts = { line, left, turnedAway, room };
+    const inOrder = element.order === "first come" && !node.settings.has("balk") && !node.settings.has("patience");
+    const lower = inOrder ? lowerInOrder : lowerInFull;
 
     return () => {
-      const place = placeCode(index, PHASE.waiting);
       const turnAway = lowering.turnAway(node);
-      const enter = (token: number): number => {
-        line.join(token, place, atHead);
-        return head.claim(token) ? atHead : SUSPEND;
-      };
+      const enter = lower(node, lowering, parts, turnAway);
       lowering.entries[index] = kernel.emit(
-        room && element.whenFull === "lose"
+        loses
           ? (token) => {
               if (room.tryClaim()) return enter(token);
-              lost.total += 1;
+              turnedAway.lost.total += 1;
               return turnAway(token);
             }
           : enter,
       );
-      const atHead = lowering.leave(node, {
-        release(token) {
-          line.leave(token);
-          left.total += 1;
-          head.release();
-          room?.release();
-        },
-      });
     };
   },
 
   readBack: (node, { nodes }) => [
-    "Takes entities from ", ...fromWhere(node, nodes), ", first come first served, with ",
+    "Takes entities from ", ...fromWhere(node, nodes), ...orderWords(node.element), ", with ",
     ...(node.element.room === "no limit" ? ["room for any number"] : ["room for ", strong(node.element.room), node.element.whenFull === "lose" ? (node.turnedAway ? "; who finds it full goes elsewhere" : "; who finds it full is lost") : "; who finds it full waits outside"]),
     ".",
+    ...turnedAwayWords(node, { nodes }),
     ...whereTo(node, nodes),
   ],
 
   takesTime: () => false,
+};
+
+interface Parts {
+  readonly line: Line;
+  readonly left: Counter;
+  readonly turnedAway: TurnedAway;
+  readonly room: Claimable | undefined;
+}
+
+type Lower = (node: Node<ElementOf<"queue">>, lowering: Lowering, parts: Parts, turnAway: Step) => Step;
+
+/** First come, first served, and nobody gives up: the head of the line is a claimable of one unit. Returns what an entity does that enters. */
+const lowerInOrder: Lower = (node, lowering, { line, left, room }) => {
+  const head = lowering.claimable(1);
+  const place = placeCode(node.index, PHASE.waiting);
+  const atHead = lowering.leave(node, {
+    release(token) {
+      line.leave(token);
+      left.total += 1;
+      head.release();
+      room?.release();
+    },
+  });
+  return (token) => {
+    line.join(token, place, atHead);
+    return head.claim(token) ? atHead : SUSPEND;
+  };
+};
+
+/** Any order, balking and patience: who comes to stand before the head takes its place there, and the claim of the former head is taken back. */
+const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, turnAway) => {
+  const { element, index } = node;
+  const { kernel } = lowering;
+  const { pool, calendar } = kernel;
+  const list = new WaitList();
+  const rankOf = ranking(node, lowering);
+  const balks = node.settings.has("balk") ? lowering.read(node, "balk", 0) : undefined;
+  const patience = node.settings.has("patience") ? lowering.read(node, "patience", 0) : undefined;
+  const place = placeCode(index, PHASE.waiting);
+  /** Who looks for its next place; -1 for none. */
+  let head = -1;
+  /** Whether it has claimed it and waits for room there. */
+  let claims = false;
+  lowering.atStart(() => {
+    list.reset();
+    head = -1;
+    claims = false;
+  });
+
+  const quit = (token: number): void => {
+    list.remove(kernel, token);
+    line.leave(token);
+    if (token !== head) return;
+    claims = false;
+    head = list.head;
+    if (head >= 0) kernel.resume(head);
+  };
+  // With this step every entity in line goes on: given room, come to the head, or out of patience.
+  const wake = kernel.emit((token) => {
+    const outOfPatience = patience !== undefined && Number.isNaN(calendar.timeOf(token));
+    if (outOfPatience) {
+      if (token === head && claims) away.withdraw(token);
+      quit(token);
+      turnedAway.gaveUp.total += 1;
+      room?.release();
+      return turnAway(token);
+    }
+    // At this same instant another came to stand before it.
+    if (token !== head) return SUSPEND;
+    if (claims) return away.granted;
+    claims = true;
+    return pool.wayOf(token) >= 0 ? away.again : away.start;
+  });
+  const away = lowering.departing(node, {
+    waitAt: wake,
+    release(token) {
+      calendar.cancel(token);
+      left.total += 1;
+      quit(token);
+      room?.release();
+    },
+  });
+  return (token) => {
+    if (balks && list.head >= 0 && balks(token) !== 0) {
+      turnedAway.balked.total += 1;
+      room?.release();
+      return turnAway(token);
+    }
+    line.join(token, place, wake);
+    pool.setWay(token, -1);
+    if (rankOf) list.insert(kernel, token, rankOf(token));
+    else list.append(kernel, token);
+    if (patience) kernel.delay(token, patience(token), EventClass.activityEnd, element.id, "patience");
+    if (list.head !== token) return SUSPEND;
+    if (head >= 0 && claims) {
+      away.withdraw(head);
+      pool.setPc(head, wake);
+    }
+    head = token;
+    claims = true;
+    return away.start;
+  };
 };

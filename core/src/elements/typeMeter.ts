@@ -1,6 +1,7 @@
 import type { EntityType } from "../document/schema.ts";
 import { NUMBER, TIME } from "../quantity/index.ts";
 import { mergeTallies, type Tally } from "../statistics/tally.ts";
+import type { Contents } from "./contents.ts";
 import type { Lowering } from "./lowering.ts";
 import { FIRST_PART, PART, PARTS, STRIDE_BITS, type TokenPool } from "../kernel/pool.ts";
 
@@ -15,8 +16,11 @@ const PART_LABELS: Readonly<Record<keyof typeof PART, string>> = {
 /** Sums of the parts of time in the system over departed entities. */
 class PartSums {
   readonly sums = new Float64Array(PARTS);
+  /** Time inside others. */
+  held = 0;
   restart(): void {
     this.sums.fill(0);
+    this.held = 0;
   }
 }
 
@@ -25,6 +29,7 @@ export class EntityTypeMeter {
   private readonly inSystem;
   private readonly created;
   private readonly lost;
+  private readonly consumed;
   /** Times in the system by exit; merged for the type as a whole. */
   private readonly times: Tally[] = [];
   private readonly parts: PartSums;
@@ -39,17 +44,20 @@ export class EntityTypeMeter {
     this.inSystem = lowering.level();
     this.created = lowering.counter();
     this.lost = lowering.counter();
+    this.consumed = lowering.counter();
     this.parts = lowering.meter(new PartSums());
     const add = lowering.measuresOf(type, "entity type");
     add("created", "Created", NUMBER, () => this.created.n);
     add("departed", "Departed", NUMBER, () => this.departed);
     add("lost", "Lost", NUMBER, () => this.lost.n);
     add("lost.share", "Lost, share of created", NUMBER, () => this.lost.n / this.created.n);
+    if (lowering.model.nodes.some(({ element: { kind } }) => kind === "join" || kind === "split")) add("consumed", "Ended in a join or a cut", NUMBER, () => this.consumed.n);
     lowering.levelMeasures(add, "inSystem", "In system", this.inSystem);
     lowering.tallyMeasures(add, "timeInSystem", "Time in system", () => mergeTallies(this.times));
     for (const part of Object.keys(PART) as (keyof typeof PART)[]) {
       add(`${part}.mean`, `${PART_LABELS[part]}, mean`, TIME, () => this.parts.sums[PART[part] - FIRST_PART] / this.departed);
     }
+    if (lowering.keepsContents) add("held.mean", "Time held inside another, mean", TIME, () => this.parts.held / this.departed);
   }
 
   enter(): void {
@@ -59,6 +67,12 @@ export class EntityTypeMeter {
 
   lose(): void {
     this.lost.total += 1;
+    this.inSystem.add(-1);
+  }
+
+  /** It becomes part of another entity for good, or is cut into pieces. */
+  consume(): void {
+    this.consumed.total += 1;
     this.inSystem.add(-1);
   }
 
@@ -74,7 +88,8 @@ export class EntityTypeMeter {
   }
 
   /** An entity leaves by a departure. */
-  depart(token: number): void {
+  depart(token: number, contents?: Contents): void {
+    if (contents) this.parts.held += contents.heldTime(token);
     this.inSystem.add(-1);
     const { sums } = this.parts;
     const { floats } = this.pool;

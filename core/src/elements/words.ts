@@ -8,10 +8,10 @@ export const countWord = (n: number): string => NUMBER_WORDS[n] ?? String(n);
 
 export const strong = (text: string): Phrase => ({ strong: text });
 
-/** Names in a list: "A", "A and B", "A, B and C". */
-export function listed(names: readonly string[]): Phrase[] {
+/** Names in a list: "A", "A and B", "A, B and C", or with "or". */
+export function listed(names: readonly string[], last: " and " | " or " = " and "): Phrase[] {
   return names.flatMap((name, i) => {
-    const before = i === 0 ? [] : [i === names.length - 1 ? " and " : ", "];
+    const before = i === 0 ? [] : [i === names.length - 1 ? last : ", "];
     return [...before, strong(name)];
   });
 }
@@ -25,7 +25,7 @@ export function fromWhere(node: Node, nodes: readonly Node[]): Phrase[] {
 /** Where entities go next, and how they choose, in words. */
 export function whereTo(node: Node, nodes: readonly Node[]): Phrase[] {
   const { element, out } = node;
-  if (element.kind === "departures") return [];
+  if (!("wayOut" in element)) return [];
   if (out.length === 0) return [" Then ", strong("nowhere yet"), "."];
   const names = out.map((way) => nodes[way.to].element.name);
   if (out.length === 1) return [" Then on to ", strong(names[0]), "."];
@@ -39,6 +39,8 @@ export function whereTo(node: Node, nodes: readonly Node[]): Phrase[] {
     case "shortest line": return [" Then to whichever of ", ...listed(names), " has the fewest in it or on the way to it."];
     case "in turn": return [" Then to ", ...listed(names), " in turn."];
     case "first free": return [" Then to the first of ", ...listed(names), " with room."];
+    case "cheapest": return [" Then to whichever of ", ...listed(names), " costs least."];
+    case "named": return [" Then to the element named by ", strong(element.destination.trim() || "nothing yet"), "."];
     case "condition":
       return [
         " Then ",

@@ -4,3 +4,4 @@ export * from "./check.ts";
 export { parseExpression } from "./parser.ts";
 export { references } from "./references.ts";
 export { renameIn, writeName } from "./rename.ts";
+export * from "./sources.ts";

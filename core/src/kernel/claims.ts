@@ -112,9 +112,15 @@ export class Claimable {
 
   /** Takes a unit if one is free; never waits. */
   tryClaim(): boolean {
-    if (this.free === 0) return false;
+    if (this.free <= 0) return false;
     this.free -= 1;
     return true;
+  }
+
+  /** Units come or go: a shift begins, a machine breaks down. Those in use stay so; `free` is below 0 while more are in use than there are. */
+  adjust(change: number): void {
+    if (change < 0) this.free += change;
+    else for (let i = 0; i < change; i++) this.release();
   }
 
   /** Gives a unit back, or straight on to the token that waits longest, which then resumes at this instant. */
@@ -127,7 +133,7 @@ export class Claimable {
   handOver(): number {
     const { kernel, shared } = this;
     const chosen = shared.length === 0 ? this.own : this.longestWaiting();
-    if (chosen.head < 0) {
+    if (chosen.head < 0 || this.free < 0) {
       this.free += 1;
       return -1;
     }

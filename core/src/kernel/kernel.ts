@@ -8,7 +8,7 @@ import { NO_TYPE, PC, placeIndex, STRIDE_BITS, TokenPool } from "./pool.ts";
  * for) need no calendar: they resume at the same instant, first granted first,
  * after any change of capacity and before any arrival.
  */
-export const EventClass = { capacityChange: 0, activityEnd: 1, arrival: 2 } as const;
+export const EventClass = { capacityChange: 0, activityEnd: 1, arrival: 2, recheck: 3 } as const;
 
 /** One step of a program: does its work for a token and returns the next step, or `SUSPEND`. */
 export type Step = (token: number) => number;
@@ -146,6 +146,11 @@ export class Kernel {
       this.failDuration(duration, id, field);
       return;
     }
+    this.schedule(token, duration, eventClass);
+  }
+
+  /** Suspends the token for a number of seconds that is known to be good. */
+  schedule(token: number, duration: number, eventClass: number): void {
     this.calendar.due[0] = this.clock[0] + duration;
     this.calendar.schedule(token, eventClass);
   }
@@ -216,7 +221,8 @@ export class Kernel {
     this.ended = true;
   }
 
-  private failDuration(value: number, id: string, field: string): void {
+  /** Stops the replication for a negative or non-finite duration. */
+  failDuration(value: number, id: string, field: string): void {
     const negative = value < 0;
     this.fail({
       code: negative ? "negative-duration" : "non-finite-duration",
@@ -233,6 +239,7 @@ export class Kernel {
     for (let token = 0; token < this.pool.used; token++) {
       if (this.pool.typeOf(token) < 0) continue;
       const place = placeIndex(this.pool.placeOf(token));
+      if (place < 0) continue; // inside another
       counts.set(place, (counts.get(place) ?? 0) + 1);
     }
     const [place, count] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a), [0, 0]);

@@ -158,7 +158,7 @@ export class TokenPool {
 }
 
 /** What a token is doing; together with where it is, it makes up its place. */
-export const PHASE = { outside: 0, waiting: 1, working: 2, moving: 3, dwelling: 4, blocked: 5 } as const;
+export const PHASE = { outside: 0, waiting: 1, working: 2, moving: 3, dwelling: 4, blocked: 5, needing: 6, settingUp: 7 } as const;
 const PHASE_BITS = 3;
 
 export const placeCode = (index: number, phase: number): number => (index << PHASE_BITS) | phase;

@@ -1,5 +1,6 @@
 import type { Design, Display, Element, EntityType, Link, RunSettings, Study } from "../document/schema.ts";
 import type { Checked } from "../expression/index.ts";
+import type { Timetable } from "../timetable/index.ts";
 
 /** An element with its place in the network. */
 export interface Node<E extends Element = Element> {
@@ -9,8 +10,12 @@ export interface Node<E extends Element = Element> {
   readonly out: readonly Way[];
   /** The way of those who are turned away; without one they leave the system. */
   readonly turnedAway: Way | undefined;
+  /** The way of those whose work a breakdown spoils. */
+  readonly scrapped: Way | undefined;
+  /** The way of parts or copies that a split sets free; without one they go with the others. */
+  readonly parts: Way | undefined;
   readonly in: readonly Way[];
-  /** Checked settings by field; a word such as "no limit" or an empty setting has none. */
+  /** Checked settings by field, those of a list's row as `breakdowns.b1.repair`; a word such as "no limit" or an empty setting has none. */
   readonly settings: ReadonlyMap<string, Checked>;
 }
 
@@ -56,7 +61,11 @@ export interface Model {
   readonly ways: readonly Way[];
   readonly types: readonly TypeModel[];
   readonly displays: readonly DisplayModel[];
+  /** By the calendar's id; one that cannot be read has none. */
+  readonly timetables: ReadonlyMap<string, Timetable>;
   readonly attributeCount: number;
+  /** Column of each attribute, by its name's key. */
+  readonly attributeSlots: ReadonlyMap<string, number>;
   /** Texts by their interned number. */
   readonly texts: readonly string[];
 }

@@ -35,7 +35,7 @@ export class RunStore {
           number: (Number.isFinite(last) ? last : 0) + 1,
           designId: design.id,
           designName: design.name,
-          fingerprint: fingerprint(design, settings),
+          fingerprint: fingerprint(design, settings, study.calendars),
           settings: JSON.stringify(settings),
           snapshot: JSON.stringify({ ...study, run: settings, designs: [design] }),
           measures: JSON.stringify(measures),

@@ -1,4 +1,4 @@
-import { type Checked, type Design, dimensionSymbol, type Element, fingerprint, formatDuration, formatNumber, isNumber, kindOf, type Link, LINE_ORDERS, LINK_FIELDS, type Model, type Phrase, polylineLength, type Problem, readBack, type Study, WAYS_OUT, displayUnit, LENGTH } from "@busy-harbor/core";
+import { type Design, type Element, fingerprint, formatNumber, kindOf, type Link, LINK_FIELDS, type Model, type Phrase, polylineLength, type Problem, readBack, type Study, WAYS_OUT, displayUnit, LENGTH } from "@busy-harbor/core";
 import { ChevronDown, ChevronUp, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { useCompiled } from "../state/compiled.ts";
@@ -16,6 +16,9 @@ import { DesignCard } from "./DesignCard.tsx";
 import { ChoiceRow, LengthRow, NameRow, Section, TextRow } from "./fields.tsx";
 import { showLength } from "./length.ts";
 import { ProblemList } from "./ProblemList.tsx";
+import { formOf } from "./settings/forms.tsx";
+import { makeKit } from "./settings/kit.tsx";
+import { sampleOf } from "./settings/sample.ts";
 import { deleteSelection } from "./selection.ts";
 import { SeveralCard } from "./SeveralCard.tsx";
 import { usersOf } from "./whereUsed.ts";
@@ -26,9 +29,20 @@ const WAY_OUT_LABELS: Readonly<Record<(typeof WAYS_OUT)[number], string>> = {
   "in turn": "in turn",
   "first free": "first with room",
   condition: "by condition",
+  cheapest: "least cost",
+  named: "the one named",
 };
 
-const ORDER_LABELS: ReadonlyArray<readonly [(typeof LINE_ORDERS)[number], string]> = [["first come", "who came first"], ["last come", "who came last"], ["smallest first", "the smallest"], ["largest first", "the largest"]];
+/** What is set on the links out, for each way to choose among them. */
+const WAY_FIELDS = { share: ["share", "even, or the rest"], condition: ["condition", "otherwise"], cheapest: ["cost", "such as Crane.queue.length"] } as const;
+const wayField = (element: Element) => ("wayOut" in element && element.wayOut in WAY_FIELDS ? WAY_FIELDS[element.wayOut as keyof typeof WAY_FIELDS] : undefined);
+
+/** Who takes links besides those who are done, at each kind that has such. */
+const TAKES: Partial<Record<Element["kind"], ReadonlyArray<readonly [Link["takes"], string]>>> = {
+  queue: [["turned away", "those turned away"]],
+  station: [["turned away", "those turned away"], ["scrapped", "those scrapped"]],
+  split: [["parts", "parts or copies"]],
+};
 
 /** Measures of an element that its card shows; Measure has them all. */
 const MOST_MEASURES = 6;
@@ -87,99 +101,35 @@ function Words({ phrases }: { phrases: readonly Phrase[] }) {
   );
 }
 
-/** What a checked setting yields, for the line under it. */
-export function sampleOf(checked: Checked | undefined): string | undefined {
-  if (!checked || checked.type.kind !== "number" || !checked.draws || checked.mean === undefined) return undefined;
-  if (isNumber(checked.type.dimension)) return `mean ${formatNumber(checked.mean)}`;
-  const symbol = dimensionSymbol(checked.type.dimension);
-  return `mean ${symbol === "s" ? formatDuration(checked.mean, 3) : `${formatNumber(checked.mean)} ${symbol}`}`;
-}
-
 function ElementCard({ element, design, study, model, problems, allProblems }: { element: Element; design: Design; study: Study; model: Model | undefined; problems: readonly Problem[]; allProblems: readonly Problem[] }) {
-  const { changeDesign, select } = useStudy();
+  const { select } = useStudy();
   const node = model?.nodes.find((n) => n.element.id === element.id);
-  const set = (field: string, value: unknown, label: string) =>
-    changeDesign(`Change ${label.toLowerCase()} of ${element.name}`, (d) => {
-      const target = d.elements.find((e) => e.id === element.id);
-      if (target) Object.assign(target, { [field]: value });
-    }, `${element.id}/${field}`);
-  const of = (field: string) => problems.filter((p) => p.field === field);
+  const kit = makeKit(element, design, study, node, problems);
+  const { of, was, set } = kit;
   const original = study.designs.find((d) => d.id === design.copiedFrom)?.elements.find((e) => e.id === element.id);
-  const was = (field: string) => {
-    const [now, then] = [element, original].map((e) => (e && field in e ? String((e as unknown as Record<string, unknown>)[field]) : undefined));
-    return then === undefined || then === now ? undefined : then;
-  };
   const general = problems.filter((p) => p.field === undefined || p.field === "id");
   const from = design.links.filter((l) => l.from === element.id);
   const ways = from.filter((l) => l.takes === "done");
-  const fields = kindOf(element).fields;
-  const row = (field: (typeof fields)[number]) => (
-    <TextRow
-      key={field.name}
-      name={field.name}
-      label={field.label}
-      help={field.help}
-      placeholder={field.optional ? field.help : undefined}
-      value={String((element as unknown as Record<string, unknown>)[field.name] ?? "")}
-      suggestions={field.words}
-      was={was(field.name)}
-      problems={of(field.name)}
-      sample={sampleOf(node?.settings.get(field.name))}
-      onChange={(v) => set(field.name, v, field.label)}
-    />
-  );
   return (
     <>
       {node && model && <Words phrases={readBack(node, model)} />}
       {general.length > 0 && <ProblemList problems={general} />}
       <NameRow name="name" label="Name" was={was("name")} value={element.name} problems={of("name")} onChange={(v) => set("name", v, "name")} onRenamed={renameEverywhere} />
-      {element.kind !== "departures" && (
-        <Section title={element.kind === "arrivals" ? "Arrive" : element.kind === "queue" ? "Line" : "Work"}>
-          {element.kind === "arrivals" && (
-            <ChoiceRow
-              name="entityType"
-              label="Entity type"
-              was={design.entityTypes.find((t) => t.id === was("entityType"))?.name}
-              value={element.entityType}
-              choices={[...(design.entityTypes.some((t) => t.id === element.entityType) ? [] : [[element.entityType, "choose …"] as const]), ...design.entityTypes.map((t) => [t.id, t.name] as const)]}
-              problems={of("entityType")}
-              onChange={(v) => set("entityType", v, "entity type")}
-            />
-          )}
-          {fields.filter((f) => !f.rare).map(row)}
-          {(element.kind === "queue" || element.kind === "station") && (
-            <ChoiceRow
-              name="whenFull"
-              label="When full"
-              was={was("whenFull")}
-              value={element.whenFull}
-              choices={[["wait", "wait at the place before"], ["lose", "be turned away"]]}
-              problems={of("whenFull")}
-              onChange={(v) => set("whenFull", v, "when full")}
-            />
-          )}
-          {element.kind === "station" && (
-            <details className="pt-1" open={element.order !== "first come" || fields.some((f) => f.rare && (String((element as unknown as Record<string, unknown>)[f.name]) !== "" || of(f.name).length > 0))}>
-              <summary className="py-1 text-soft">Order and patience of its line</summary>
-              <ChoiceRow name="order" label="Next is" was={was("order")} value={element.order} choices={ORDER_LABELS} problems={of("order")} onChange={(v) => set("order", v, "order of the line")} />
-              {fields.filter((f) => f.rare && (f.name !== "rank" || element.order.endsWith("first") || element.rank !== "")).map(row)}
-            </details>
-          )}
-        </Section>
-      )}
+      {formOf(kit)}
       {"wayOut" in element && (
         <Section title="Way out">
-          {ways.length > 1 && (
+          {(ways.length > 1 || element.wayOut === "named") && (
             <ChoiceRow name="wayOut" label="Choose" was={was("wayOut")} value={element.wayOut} choices={WAYS_OUT.map((w) => [w, WAY_OUT_LABELS[w]] as const)} problems={of("wayOut")} onChange={(v) => set("wayOut", v, "way out")} />
           )}
+          {kit.row("destination")}
           {ways.length === 0 && <p className="text-soft">None yet. Drag from its edge to another element, or press L.</p>}
           {ways.map((link) => (
             <WayRow key={link.id} link={link} design={design} element={element} problems={allProblems.filter((p) => p.id === link.id)} onSelect={() => select([link.id])} />
           ))}
-          {from.filter((l) => l.takes === "turned away").map((link) => (
+          {from.filter((l) => l.takes !== "done").map((link) => (
             <div key={link.id} className="flex items-center justify-between py-0.5">
               <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => select([link.id])}>{design.elements.find((e) => e.id === link.to)?.name ?? "nowhere"}</button>
-              <span className="text-soft">those turned away</span>
+              <span className="text-soft">{TAKES[element.kind]?.find(([takes]) => takes === link.takes)?.[1] ?? link.takes}</span>
             </div>
           ))}
         </Section>
@@ -247,7 +197,7 @@ function LatestMeasures({ element, study, design }: { element: Element; study: S
   }, [run, found, fetchResults]);
   const rows = useMemo(() => (found ? readingsOf(found, study.units, found.run.settings.level).filter((r) => r.measure.ownerId === element.id && r.interval.n > 0).slice(0, MOST_MEASURES) : []), [found, study.units, element.id]);
   if (!run || rows.length === 0) return null;
-  const changed = run.fingerprint !== fingerprint(design, study.run);
+  const changed = run.fingerprint !== fingerprint(design, study.run, study.calendars);
   return (
     <Section title={`Run ${run.number}${changed ? ", before the latest changes" : ""}`}>
       <dl>
@@ -268,16 +218,15 @@ function LatestMeasures({ element, study, design }: { element: Element; study: S
 function WayRow({ link, design, element, problems, onSelect }: { link: Link; design: Design; element: Element; problems: readonly Problem[]; onSelect: () => void }) {
   const { changeDesign } = useStudy();
   const target = design.elements.find((e) => e.id === link.to)?.name ?? "nowhere";
-  const field = "wayOut" in element && element.wayOut === "condition" ? "condition" : "share";
+  const [field, placeholder] = wayField(element) ?? [];
   const several = design.links.filter((l) => l.from === link.from && l.takes === "done").length > 1;
-  const editable = several && "wayOut" in element && (element.wayOut === "share" || element.wayOut === "condition");
   const onChange = (value: string) =>
     changeDesign(`Change ${field} to ${target}`, (d) => {
       const changed = d.links.find((l) => l.id === link.id);
-      if (changed) changed[field] = value;
+      if (changed && field) changed[field] = value;
     }, `${link.id}/${field}`);
-  if (editable) {
-    return <TextRow name={`${field}-${link.id}`} label={target} value={link[field]} placeholder={field === "share" ? "even, or the rest" : "otherwise"} problems={problems.filter((p) => p.field === field)} onChange={onChange} />;
+  if (several && field) {
+    return <TextRow name={`${field}-${link.id}`} label={target} value={link[field]} placeholder={placeholder} problems={problems.filter((p) => p.field === field)} onChange={onChange} />;
   }
   return (
     <div className="flex items-center justify-between py-0.5">
@@ -291,6 +240,7 @@ function LinkCard({ link, design, study, model, problems }: { link: Link; design
   const { changeDesign } = useStudy();
   const way = model?.ways.find((w) => w.link.id === link.id);
   const source = design.elements.find((e) => e.id === link.from);
+  const [field, placeholder] = (source && wayField(source)) ?? [];
   const set = (field: keyof Link, value: unknown) =>
     changeDesign(`Change ${field} of ${linkName(design, link)}`, (d) => {
       const target = d.links.find((l) => l.id === link.id);
@@ -298,7 +248,7 @@ function LinkCard({ link, design, study, model, problems }: { link: Link; design
     }, `${link.id}/${field}`);
   const of = (field: string) => problems.filter((p) => p.field === field);
   const original = study.designs.find((d) => d.id === design.copiedFrom)?.links.find((l) => l.id === link.id);
-  const was = (field: "takes" | "kind" | "time" | "length" | "share" | "condition") => (original && original[field] !== link[field] ? original[field] : undefined);
+  const was = (field: "takes" | "kind" | "time" | "length" | "share" | "condition" | "cost") => (original && original[field] !== link[field] ? original[field] : undefined);
   const points = drawnLinks(design).get(link.id);
   const { symbol, factor } = displayUnit(LENGTH, study.units);
   const drawn = `${formatNumber(polylineLength(points ?? []) / factor)} ${symbol}`;
@@ -306,16 +256,15 @@ function LinkCard({ link, design, study, model, problems }: { link: Link; design
   return (
     <>
       {general.length > 0 && <ProblemList problems={general} />}
-      {source && (source.kind === "station" || source.kind === "queue") && (
-        <ChoiceRow name="takes" was={was("takes")} label="Takes" value={link.takes} choices={[["done", "those who are done"], ["turned away", "those turned away"]]} problems={of("takes")} onChange={(v) => set("takes", v)} />
+      {source && (TAKES[source.kind] || link.takes !== "done") && (
+        <ChoiceRow name="takes" was={was("takes")} label="Takes" value={link.takes} choices={[["done", source.kind === "split" ? "the entity itself" : "those who are done"], ...(TAKES[source.kind] ?? [[link.takes, link.takes] as const])]} problems={of("takes")} onChange={(v) => set("takes", v)} />
       )}
       <ChoiceRow name="kind" was={was("kind")} label="Kind" value={link.kind} choices={[["direct", "direct, no time"], ["timed", "timed"], ["walkway", "walkway"]]} problems={[]} onChange={(v) => set("kind", v)} />
       {link.kind === "timed" && <TextRow name="time" was={was("time")} label="Time" help={LINK_FIELDS.time.help} value={link.time} problems={of("time")} sample={sampleOf(way?.settings.get("time"))} onChange={(v) => set("time", v)} />}
       {link.kind === "walkway" && (
         <TextRow name="length" was={was("length")} label="Length" help={LINK_FIELDS.length.help} placeholder={`${drawn}, as drawn`} value={link.length} problems={of("length")} sample={`drawn ${drawn}; walked at the entity type's speed`} onChange={(v) => set("length", v)} />
       )}
-      {link.takes === "done" && source && "wayOut" in source && source.wayOut === "share" && <TextRow name="share" was={was("share")} label="Share" help={LINK_FIELDS.share.help} placeholder="even, or the rest" value={link.share} problems={of("share")} onChange={(v) => set("share", v)} />}
-      {link.takes === "done" && source && "wayOut" in source && source.wayOut === "condition" && <TextRow name="condition" was={was("condition")} label="Condition" help={LINK_FIELDS.condition.help} placeholder="otherwise" value={link.condition} problems={of("condition")} onChange={(v) => set("condition", v)} />}
+      {link.takes === "done" && field && <TextRow name={field} was={was(field)} label={LINK_FIELDS[field].label} help={LINK_FIELDS[field].help} placeholder={placeholder} value={link[field]} problems={of(field)} onChange={(v) => set(field, v)} />}
       <p className="py-1.5 text-xs text-soft">Drag the line to bend it; double-click a bend to take it out.</p>
       <DeleteButton label="Delete" />
     </>

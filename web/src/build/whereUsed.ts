@@ -1,4 +1,4 @@
-import { type Design, type Element, kindOf, type Link, LINK_FIELDS, nameKey, references } from "@busy-harbor/core";
+import { type Design, type Element, kindOf, type Link, LINK_FIELDS, nameKey, references, settingsOf } from "@busy-harbor/core";
 
 export interface User {
   /** What reads it. */
@@ -18,7 +18,7 @@ export function usersOf(element: Element, design: Design): User[] {
   const nameOf = (id: string) => design.elements.find((e) => e.id === id)?.name ?? "nowhere";
   return [
     ...design.elements.flatMap((e): User[] =>
-      kindOf(e).fields.filter((f) => reads((e as unknown as Record<string, unknown>)[f.name])).map((f) => ({ kind: "element", id: e.id, name: e.name, field: f.label })),
+      settingsOf(e, kindOf(e)).filter(({ text }) => reads(text)).map(({ field }) => ({ kind: "element", id: e.id, name: e.name, field: field.label })),
     ),
     ...design.links.flatMap((l: Link): User[] =>
       (Object.keys(LINK_FIELDS) as (keyof typeof LINK_FIELDS)[]).filter((f) => reads(l[f])).map((f) => ({ kind: "link", id: l.id, name: `${nameOf(l.from)} to ${nameOf(l.to)}`, field: LINK_FIELDS[f].label })),

@@ -19,6 +19,14 @@ const CHART = {
   busy: "#1F7A8C",
   blocked: "#7A5C9E",
   blockedPale: "#E4DCEC",
+  setting: "#4F8FB4",
+  settingPale: "#D6E6F0",
+  needing: "#A87A14",
+  needingPale: "#F8EBCB",
+  down: "#BF3B2B",
+  downPale: "#F6DCD8",
+  off: "#7F8D97",
+  offPale: "#E6EAED",
 };
 
 type Colours = Readonly<Record<keyof typeof CHART, string>>;
@@ -41,6 +49,14 @@ const NIGHT: Colours = {
   busy: "#3A97AB",
   blocked: "#AC8FD0",
   blockedPale: "#33284A",
+  setting: "#6FA8C7",
+  settingPale: "#1C3A4C",
+  needing: "#E0B04C",
+  needingPale: "#463A1C",
+  down: "#E0705F",
+  downPale: "#4A211B",
+  off: "#9AA7B0",
+  offPale: "#2A3842",
 };
 
 /** Colours of the theme in use: read at every drawing. */

@@ -257,8 +257,8 @@ function drawLinks(ctx: Canvas, { view, size, design, links, selection, troubled
     if (outside(whole, size)) continue;
     const points = trimmed(whole, byId.get(link.from)!, byId.get(link.to)!, k);
     const selected = selection.has(link.id);
-    const colour = selected || hovered === link.id ? COLOURS.action : troubled.has(link.id) ? COLOURS.buoy : link.takes === "turned away" ? COLOURS.blocked : link.kind === "direct" ? COLOURS.ink : COLOURS.soft;
-    const aside = link.takes === "turned away";
+    const colour = selected || hovered === link.id ? COLOURS.action : troubled.has(link.id) ? COLOURS.buoy : link.takes !== "done" ? (link.takes === "scrapped" ? COLOURS.down : COLOURS.blocked) : link.kind === "direct" ? COLOURS.ink : COLOURS.soft;
+    const aside = link.takes !== "done";
     const key = `${colour} ${selected} ${link.kind} ${aside}`;
     let strokes = looks.get(key);
     if (!strokes) {

@@ -1,4 +1,7 @@
-import { type Design, formatClock, type Frame, type Model, PHASE } from "@busy-harbor/core";
+import { type Design, type Element, formatClock, type Frame, type Model, PHASE, UNIT, UNIT_WORDS } from "@busy-harbor/core";
+import { useEffect, useMemo, useRef } from "react";
+import { drawSlot } from "../floor/symbols/slot.ts";
+import { useView } from "../floor/viewStore.ts";
 import { legendOf } from "./entityColours.ts";
 import type { LevelTrace } from "./levels.ts";
 
@@ -17,36 +20,34 @@ interface Props {
 /** What the watched replication shows: lines over time, what stations do now, and the legend. */
 export function Instruments({ frame, design, model, traces }: Props) {
   const shown = [...traces].filter((t) => t.values.some((v) => v > 0)).sort((a, b) => Math.max(...b.values) - Math.max(...a.values)).slice(0, 4);
-  const stations = design.elements.flatMap((e, i) => (e.kind === "station" ? [{ element: e, index: i }] : []));
-  const inPhase = (index: number, phase: number) => {
-    let n = 0;
-    if (frame) for (let i = 0; i < frame.count; i++) if (frame.place[i] === index && frame.phase[i] === phase) n += 1;
-    return n;
-  };
+  const rows = useMemo(() => design.elements.flatMap((e, i) => (e.kind === "station" || e.kind === "crew" || e.kind === "equipment" ? [{ element: e, index: i }] : [])), [design]);
+  const counts = rows.map(({ element, index }) => statesNow(element, index, frame));
+  // Only states that something can be in have a column.
+  const columns = STATE_ORDER.filter((state) => state === UNIT.idle || state === UNIT.busy || counts.some((c) => c[state] > 0) || rows.some(({ element }) => canBe(element, state)));
   return (
     <section aria-label="Instruments" className="panel float max-h-[calc(100vh-240px)] overflow-y-auto px-4 py-3">
       <h2 className="font-semibold">In line, by place</h2>
       {shown.length === 0 ? <p className="py-2 text-soft">No one has waited yet.</p> : <LevelChart traces={shown} until={frame?.time ?? 0} startOfDay={model.startOfDay} />}
-      <h2 className="pt-2 font-semibold">What the stations are doing</h2>
+      <h2 className="pt-2 font-semibold">What stations and resources are doing</h2>
       <table className="w-full">
         <thead className="text-left text-xs text-soft">
-          <tr><th className="font-normal">Station</th><th className="text-right font-normal">busy</th><th className="text-right font-normal">blocked</th><th className="text-right font-normal">idle</th></tr>
+          <tr>
+            <th className="font-normal"><span className="sr-only">Element</span></th>
+            {columns.map((state) => <th key={state} className="text-right font-normal" title={UNIT_WORDS[state]}><StateMark state={state} /><span className="sr-only">{UNIT_WORDS[state]}</span></th>)}
+          </tr>
         </thead>
         <tbody>
-          {stations.map(({ element, index }) => {
-            const [busy, blocked] = [inPhase(index, PHASE.working), inPhase(index, PHASE.blocked)];
-            const capacity = Number(element.capacity) || 1;
-            return (
-              <tr key={element.id} className="tabular-nums">
-                <td className="max-w-36 truncate">{element.name}</td>
-                <td className="text-right">{busy}</td>
-                <td className="text-right">{blocked}</td>
-                <td className="text-right">{capacity - busy - blocked}</td>
-              </tr>
-            );
-          })}
+          {rows.map(({ element }, i) => (
+            <tr key={element.id} className="tabular-nums">
+              <td className="max-w-36 truncate">{element.name}</td>
+              {columns.map((state) => <td key={state} className={`text-right ${counts[i][state] === 0 ? "text-soft" : ""}`}>{counts[i][state]}</td>)}
+            </tr>
+          ))}
         </tbody>
       </table>
+      <ul aria-label="States" className="flex flex-wrap gap-x-3 gap-y-0.5 pt-1 text-xs text-soft">
+        {columns.map((state) => <li key={state} className="flex items-center gap-1"><StateMark state={state} /> {UNIT_WORDS[state]}</li>)}
+      </ul>
       <h2 className="pt-2 font-semibold">In the system</h2>
       <ul className="flex flex-wrap gap-x-4 gap-y-1">
         {model.types.map((t) => (
@@ -65,6 +66,56 @@ export function Instruments({ frame, design, model, traces }: Props) {
       </ul>
     </section>
   );
+}
+
+/** States in the order in which they are told. */
+const STATE_ORDER = [UNIT.busy, UNIT.settingUp, UNIT.needing, UNIT.blocked, UNIT.down, UNIT.offShift, UNIT.idle];
+
+/** How many slots or units of an element are in each state. */
+function statesNow(element: Element, index: number, frame: Frame | undefined): number[] {
+  const counts = STATE_ORDER.map(() => 0);
+  const units = frame?.units[index];
+  if (units) for (const state of units) counts[state] += 1;
+  else {
+    const capacity = Number("capacity" in element ? element.capacity : "count" in element ? element.count : 1) || 1;
+    if (frame) {
+      for (let i = 0; i < frame.count; i++) {
+        if (frame.place[i] !== index) continue;
+        if (frame.phase[i] === PHASE.working) counts[UNIT.busy] += 1;
+        else if (frame.phase[i] === PHASE.blocked) counts[UNIT.blocked] += 1;
+      }
+    }
+    counts[UNIT.idle] = capacity - counts[UNIT.busy] - counts[UNIT.blocked];
+  }
+  return counts;
+}
+
+/** Whether an element can ever be in a state. */
+function canBe(element: Element, state: number): boolean {
+  switch (state) {
+    case UNIT.settingUp: return element.kind === "station" && (element.setup !== "" || element.setupWhen === "on change" || element.teardown !== "");
+    case UNIT.needing: return element.kind === "station" && element.needs.length > 0;
+    case UNIT.blocked: return element.kind === "station";
+    case UNIT.down: return "breakdowns" in element && element.breakdowns.length > 0;
+    case UNIT.offShift: return "calendar" in element && element.calendar !== "";
+    default: return true;
+  }
+}
+
+/** A slot in a state, as it stands on the floor. */
+function StateMark({ state }: { state: number }) {
+  const ref = useRef<HTMLCanvasElement>(null);
+  const theme = useView((s) => s.view);
+  useEffect(() => {
+    const ctx = ref.current?.getContext("2d");
+    if (!ctx) return;
+    const ratio = window.devicePixelRatio || 1;
+    ref.current!.width = 15 * ratio;
+    ref.current!.height = 18 * ratio;
+    ctx.setTransform(ratio, 0, 0, ratio, 7.5 * ratio, 9 * ratio);
+    drawSlot(ctx, 0, state);
+  }, [state, theme]);
+  return <canvas ref={ref} className="inline-block align-middle" style={{ width: 15, height: 18 }} aria-hidden />;
 }
 
 const countType = (frame: Frame, type: number) => frame.type.reduce((n, t) => n + (t === type ? 1 : 0), 0);

@@ -1,4 +1,4 @@
-import { type Design, type Frame, type Model, type Study } from "@busy-harbor/core";
+import { type Design, type Element, type Frame, type Model, type Study } from "@busy-harbor/core";
 import { type PointerEvent, useCallback, useImperativeHandle, useMemo, useRef, type Ref } from "react";
 import { useBackdropFor } from "../drawings/useBackdropFor.ts";
 import { drawNotes, drawScene } from "../floor/scene.ts";
@@ -45,7 +45,7 @@ export function WatchFloor({ study, design, model, ref }: { study: Study; design
       ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
       ctx.clearRect(0, 0, size.width, size.height);
       const { placed, live } = placeEntities(frame, design, lines, view, size, slots.current);
-      drawScene(ctx, { plan: [], design: { ...design, links: [], elements: design.elements.filter((e) => e.kind === "station") }, view, size, selection: NOTHING, troubled: NOTHING, grid: false, live, overlay: true });
+      drawScene(ctx, { plan: [], design: { ...design, links: [], elements: design.elements.filter(showsStates) }, view, size, selection: NOTHING, troubled: NOTHING, grid: false, live, overlay: true });
       const seen = placed.filter(({ x, y }) => x > -20 && y > -20 && x < size.width + 20 && y < size.height + 20);
       drawEntities(ctx, seen, looks, palettes, symbolScale(view), ratio);
       drawCounts(ctx, frame, design, view, size);
@@ -86,8 +86,17 @@ export function WatchFloor({ study, design, model, ref }: { study: Study; design
   );
 }
 
+/** Elements whose slots or units tell what they are doing. */
+const showsStates = ({ kind }: Element) => kind === "station" || kind === "crew" || kind === "equipment";
+
+/** What the count beside a symbol counts. */
+const COUNTED: Readonly<Record<Element["kind"], string>> = {
+  arrivals: "so far", queue: "in line", station: "in line", dwell: "inside", gate: "held", join: "to be joined", split: "so far", junction: "so far", departures: "so far", crew: "asked for", equipment: "asked for",
+};
+/** Those whose count says nothing while it is 0. */
+const QUIET = new Set<Element["kind"]>(["station", "crew", "equipment"]);
+
 function drawCounts(ctx: CanvasRenderingContext2D, frame: Frame, design: Design, view: View, size: Size): void {
-  const words: Record<string, string> = { arrivals: "so far", queue: "in line", station: "in line", dwell: "inside", departures: "so far" };
-  const notes = new Map(design.elements.map((e, i) => [e.id, e.kind === "station" && frame.counts[i] === 0 ? "" : `${frame.counts[i]} ${words[e.kind]}`]));
+  const notes = new Map(design.elements.map((e, i) => [e.id, (QUIET.has(e.kind) && frame.counts[i] === 0) ? "" : `${frame.counts[i]} ${COUNTED[e.kind]}`]));
   drawNotes(ctx, design, view, size, notes);
 }

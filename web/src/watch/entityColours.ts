@@ -5,6 +5,8 @@ import { COLOURS } from "../floor/colours.ts";
 const STATES: ReadonlyArray<readonly [phase: number, words: string, colour: () => string]> = [
   [PHASE.waiting, "waiting", () => COLOURS.amber],
   [PHASE.working, "worked on", () => COLOURS.busy],
+  [PHASE.settingUp, "set up for", () => COLOURS.setting],
+  [PHASE.needing, "waiting for a resource", () => COLOURS.needing],
   [PHASE.moving, "moving", () => COLOURS.soft],
   [PHASE.dwelling, "dwelling", () => COLOURS.waterLine],
   [PHASE.blocked, "blocked", () => COLOURS.blocked],

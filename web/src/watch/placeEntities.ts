@@ -1,4 +1,4 @@
-import { type Design, type Element, type Frame, PHASE, type Point, polylineLength } from "@busy-harbor/core";
+import { type Design, type Element, type Frame, PHASE, UNIT, type Point, polylineLength } from "@busy-harbor/core";
 import { drawnLinks, pointAt, queueLine } from "../floor/paths.ts";
 import { slotAt, slotCount } from "../floor/symbols/index.ts";
 import { shadeOf } from "./entityColours.ts";
@@ -20,6 +20,9 @@ export interface Placed {
 const SPACING = 17;
 /** Most entities drawn in one line or dwell; the count beside the name tells of the rest. */
 const MOST_DRAWN = 300;
+
+/** Most of a batch that are drawn behind its first. */
+const MOST_BESIDE = 5;
 
 /** Remembers which slot of a station each entity is in, so that it does not jump. */
 export type SlotMemory = Map<string, (number | undefined)[]>;
@@ -66,7 +69,7 @@ export function placeEntities(frame: Frame, design: Design, lines: readonly (Mea
       }
       case PHASE.waiting: into(waiting, place, i); break;
       case PHASE.dwelling: into(dwelling, place, i); break;
-      default: into(elements[place]?.kind === "dwell" ? dwelling : working, place, i);
+      default: into(elements[place]?.kind === "station" ? working : dwelling, place, i);
     }
   }
 
@@ -74,7 +77,7 @@ export function placeEntities(frame: Frame, design: Design, lines: readonly (Mea
     list.sort((a, b) => frame.since[a] - frame.since[b] || frame.serial[a] - frame.serial[b]);
     const element = elements[place];
     const line = queueLine(element).map((p) => toScreen(view, size, p));
-    const offset = element.kind === "queue" ? 21 * k : (slotCountOf(element) * 8 + 18) * k;
+    const offset = element.kind === "queue" ? 21 * k : (slotCount(element) * 8 + 18) * k;
     list.slice(0, MOST_DRAWN).forEach((i, n) => {
       const { point, angle } = pointAt(line, offset + n * SPACING * k);
       placed.push({ x: point[0], y: point[1], angle: angle + Math.PI, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
@@ -93,23 +96,29 @@ export function placeEntities(frame: Frame, design: Design, lines: readonly (Mea
 
   const live = new Map<string, Liveness>();
   for (const [place, element] of elements.entries()) {
+    const units = frame.units[place];
+    if (units && element.kind !== "station") live.set(element.id, { slots: [...units] });
     if (element.kind !== "station") continue;
-    live.set(element.id, { slots: slotStates(element, working.get(place) ?? [], frame, memory) });
+    const inside = working.get(place) ?? [];
+    live.set(element.id, { slots: units ? [...units] : slotStates(element, inside, frame, memory) });
     const [x, y] = toScreen(view, size, element.at);
-    const slots = memory.get(element.id) ?? [];
-    for (const i of working.get(place) ?? []) {
-      const slot = slots.indexOf(frame.serial[i]);
+    const slots: readonly (number | undefined)[] = units ? [...frame.occupants[place]] : (memory.get(element.id) ?? []);
+    // Of a batch only the first has a slot of its own; the others stand fanned out behind it.
+    let beside = 0;
+    for (const i of inside) {
+      const own = slots.indexOf(frame.serial[i]);
+      const slot = own >= 0 ? own : units ? 0 : -1;
       if (slot < 0 || slot >= slotCount(element)) continue;
       const [dx, dy] = slotAt(element, slot);
-      placed.push({ x: x + dx * k, y: y + dy * k, angle: -Math.PI / 2, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
+      const aside = own >= 0 ? 0 : ++beside;
+      if (aside > MOST_BESIDE) continue;
+      placed.push({ x: x + (dx + aside * 3) * k, y: y + (dy - aside * 3) * k, angle: -Math.PI / 2, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
     }
   }
   return { placed, live };
 }
 
-const slotCountOf = (element: Element): number => (element.kind === "station" ? slotCount(element) : 1);
-
-function slotStates(element: Element & { kind: "station" }, inside: readonly number[], frame: Frame, memory: SlotMemory): ("idle" | "busy" | "blocked")[] {
+function slotStates(element: Element & { kind: "station" }, inside: readonly number[], frame: Frame, memory: SlotMemory): number[] {
   const here = new Set(inside.map((i) => frame.serial[i]));
   const slots = (memory.get(element.id) ?? []).map((serial) => (serial !== undefined && here.has(serial) ? serial : undefined));
   for (const i of inside) {
@@ -122,6 +131,6 @@ function slotStates(element: Element & { kind: "station" }, inside: readonly num
   const blocked = new Set(inside.filter((i) => frame.phase[i] === PHASE.blocked).map((i) => frame.serial[i]));
   return Array.from({ length: slotCount(element) }, (_, n) => {
     const serial = slots[n];
-    return serial === undefined ? "idle" : blocked.has(serial) ? "blocked" : "busy";
+    return serial === undefined ? UNIT.idle : blocked.has(serial) ? UNIT.blocked : UNIT.busy;
   });
 }

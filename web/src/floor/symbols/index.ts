@@ -1,5 +1,6 @@
-import type { Element, ElementKindName, ElementOf } from "@busy-harbor/core";
+import { type Element, type ElementKindName, type ElementOf, UNIT } from "@busy-harbor/core";
 import { COLOURS } from "../colours.ts";
+import { drawSlot, SLOT, SLOTS_SHOWN } from "./slot.ts";
 import { arrow, type Canvas, type Extent, type Liveness, plaque, quaySteps, text } from "./shared.ts";
 
 /** A pictogram seen from above, drawn around the origin in its own pixels. */
@@ -8,17 +9,35 @@ export interface Symbol<K extends ElementKindName> {
   draw(ctx: Canvas, element: ElementOf<K>, live: Liveness): void;
 }
 
-export const SLOT = { width: 13, height: 16, pitch: 16 };
-const SLOTS_SHOWN = 8;
-
-/** Slots of a station that are drawn one by one; above that number a count stands for the rest. */
-export const slotCount = (element: ElementOf<"station">): number => {
-  const capacity = Number(element.capacity);
-  return Number.isInteger(capacity) && capacity >= 1 ? Math.min(capacity, SLOTS_SHOWN) : 1;
+/** Slots of a station, or units of a resource, that are drawn one by one; above that number a count stands for the rest. */
+export const slotCount = (element: Element): number => {
+  const count = Number("capacity" in element ? element.capacity : "count" in element ? element.count : 1);
+  return Number.isInteger(count) && count >= 1 ? Math.min(count, SLOTS_SHOWN) : 1;
 };
 
-/** Middle of a station's slot, relative to the station. */
-export const slotAt = (element: ElementOf<"station">, slot: number): [number, number] => [(slot - (slotCount(element) - 1) / 2) * SLOT.pitch, 0];
+/** Middle of a slot, relative to the element. */
+export const slotAt = (element: Element, slot: number): [number, number] => [(slot - (slotCount(element) - 1) / 2) * SLOT.pitch, 0];
+
+function slots(ctx: Canvas, element: Element, count: string, states: Liveness["slots"], shape?: "person" | "piece"): void {
+  const shown = slotCount(element);
+  for (let i = 0; i < shown; i++) drawSlot(ctx, slotAt(element, i)[0], states?.[i] ?? UNIT.idle, shape);
+  if (Number(count) > SLOTS_SHOWN) text(ctx, `of ${count}`, 0, -25, { size: 11, colour: COLOURS.soft });
+}
+
+/** Lines that come together on the left, or part on the right. */
+function fork(ctx: Canvas, side: -1 | 1): void {
+  ctx.lineWidth = 1.6;
+  ctx.strokeStyle = COLOURS.ink;
+  ctx.beginPath();
+  for (const y of [-7, 0, 7]) {
+    ctx.moveTo(side * 11, y);
+    ctx.lineTo(side * 5, y);
+    ctx.lineTo(side * -1, 0);
+  }
+  ctx.moveTo(0, 0);
+  ctx.lineTo(-side * 5, 0);
+  ctx.stroke();
+}
 
 const symbols: { readonly [K in ElementKindName]: Symbol<K> } = {
   arrivals: {
@@ -49,12 +68,76 @@ const symbols: { readonly [K in ElementKindName]: Symbol<K> } = {
   },
   station: {
     extent: (element) => ({ w: slotCount(element) * (SLOT.pitch / 2) + 8, h: 17 }),
-    draw(ctx, element, { slots }) {
-      const count = slotCount(element);
-      plaque(ctx, count * (SLOT.pitch / 2) + 8, 17);
-      for (let i = 0; i < count; i++) slot(ctx, slotAt(element, i)[0], slots?.[i] ?? "idle");
-      const capacity = Number(element.capacity);
-      if (capacity > SLOTS_SHOWN) text(ctx, `of ${capacity}`, 0, -25, { size: 11, colour: COLOURS.soft });
+    draw(ctx, element, live) {
+      plaque(ctx, slotCount(element) * (SLOT.pitch / 2) + 8, 17);
+      slots(ctx, element, element.capacity, live.slots);
+    },
+  },
+  crew: {
+    extent: (element) => ({ w: slotCount(element) * (SLOT.pitch / 2) + 7, h: 15 }),
+    draw(ctx, element, live) {
+      const w = slotCount(element) * (SLOT.pitch / 2) + 7;
+      plaque(ctx, w, 15, 15);
+      slots(ctx, element, element.count, live.slots, "person");
+    },
+  },
+  equipment: {
+    extent: (element) => ({ w: slotCount(element) * (SLOT.pitch / 2) + 8, h: 15 }),
+    draw(ctx, element, live) {
+      plaque(ctx, slotCount(element) * (SLOT.pitch / 2) + 8, 15, 2);
+      slots(ctx, element, element.count, live.slots, "piece");
+    },
+  },
+  gate: {
+    extent: () => ({ w: 13, h: 16 }),
+    draw(ctx) {
+      plaque(ctx, 12, 15, 6);
+      ctx.fillStyle = COLOURS.ink;
+      for (const y of [-10, 10]) {
+        ctx.beginPath();
+        ctx.arc(0, y, 2.6, 0, 7);
+        ctx.fill();
+      }
+      ctx.lineWidth = 2;
+      ctx.strokeStyle = COLOURS.action;
+      ctx.beginPath();
+      ctx.moveTo(0, -7);
+      ctx.lineTo(0, -1.5);
+      ctx.moveTo(0, 7);
+      ctx.lineTo(0, 1.5);
+      ctx.stroke();
+    },
+  },
+  join: {
+    extent: () => ({ w: 18, h: 15 }),
+    draw(ctx) {
+      plaque(ctx, 17, 14);
+      fork(ctx, -1);
+      ctx.strokeRect(6, -4, 7, 8);
+    },
+  },
+  split: {
+    extent: () => ({ w: 18, h: 15 }),
+    draw(ctx) {
+      plaque(ctx, 17, 14);
+      fork(ctx, 1);
+      ctx.strokeRect(-13, -4, 7, 8);
+    },
+  },
+  junction: {
+    extent: () => ({ w: 8, h: 8 }),
+    draw(ctx) {
+      ctx.beginPath();
+      ctx.moveTo(0, -8);
+      ctx.lineTo(8, 0);
+      ctx.lineTo(0, 8);
+      ctx.lineTo(-8, 0);
+      ctx.closePath();
+      ctx.fillStyle = COLOURS.sheet;
+      ctx.fill();
+      ctx.lineWidth = 1.5;
+      ctx.strokeStyle = COLOURS.ink;
+      ctx.stroke();
     },
   },
   dwell: {
@@ -77,31 +160,6 @@ const symbols: { readonly [K in ElementKindName]: Symbol<K> } = {
     },
   },
 };
-
-function slot(ctx: Canvas, x: number, state: "idle" | "busy" | "blocked"): void {
-  ctx.beginPath();
-  ctx.roundRect(x - SLOT.width / 2, -SLOT.height / 2, SLOT.width, SLOT.height, 3.5);
-  ctx.fillStyle = state === "busy" ? COLOURS.busy : state === "blocked" ? COLOURS.blockedPale : COLOURS.paper;
-  ctx.fill();
-  if (state === "blocked") {
-    ctx.save();
-    ctx.clip();
-    ctx.strokeStyle = COLOURS.blocked;
-    ctx.lineWidth = 1.6;
-    ctx.beginPath();
-    for (let d = -24; d < 24; d += 5) {
-      ctx.moveTo(x + d - 12, 12);
-      ctx.lineTo(x + d + 12, -12);
-    }
-    ctx.stroke();
-    ctx.restore();
-    ctx.beginPath();
-    ctx.roundRect(x - SLOT.width / 2, -SLOT.height / 2, SLOT.width, SLOT.height, 3.5);
-  }
-  ctx.lineWidth = 1.3;
-  ctx.strokeStyle = state === "blocked" ? COLOURS.blocked : COLOURS.ink;
-  ctx.stroke();
-}
 
 const symbolOf = (element: Element) => symbols[element.kind] as unknown as Symbol<ElementKindName>;
 

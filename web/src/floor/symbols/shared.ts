@@ -4,8 +4,8 @@ export type Canvas = CanvasRenderingContext2D;
 
 /** What a symbol may be told while the design is watched. */
 export interface Liveness {
-  /** States of a station's slots. */
-  readonly slots?: readonly ("idle" | "busy" | "blocked")[];
+  /** States of a station's slots or a resource's units, a `UNIT` each. */
+  readonly slots?: readonly number[];
 }
 
 /** Half width and half height of a symbol, in its own pixels. */

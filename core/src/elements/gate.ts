@@ -1,0 +1,153 @@
+import { PLAIN, sourcesOf, YES_NO } from "../expression/index.ts";
+import { WaitList } from "../kernel/claims.ts";
+import { EventClass, SUSPEND } from "../kernel/kernel.ts";
+import { NEXT, NO_TYPE, PHASE, placeCode, STRIDE_BITS } from "../kernel/pool.ts";
+import { NUMBER } from "../quantity/index.ts";
+import { DESTINATION_FIELD } from "./fields.ts";
+import type { ElementKind, Phrase } from "./kind.ts";
+import { Line } from "./line.ts";
+import { fromWhere, strong, whereTo } from "./words.ts";
+
+/**
+ * Holds entities until a condition holds, a signal comes, or by the hours of a calendar. A condition is looked
+ * at when an entity comes, and when something it reads changes: after everything else at that instant.
+ */
+export const gate: ElementKind<"gate"> = {
+  kind: "gate",
+  label: "Gate",
+  plural: "Gates",
+  summary: "Holds entities until something is so.",
+  group: "flow",
+  hasWayIn: true,
+  hasWayOut: true,
+  fields: [
+    { name: "condition", label: "Open while", help: "Condition, such as Dock.queue.length < 3; it may read entity, the one that would pass.", type: YES_NO, entity: true, steady: true, used: ({ opens }) => opens === "condition" },
+    DESTINATION_FIELD,
+  ],
+  properties: { length: PLAIN, passed: PLAIN },
+
+  check({ element, settings }, report, design) {
+    if (element.opens === "signal" && !design.elements.some((e) => e.id === element.signal)) report("missing-element", "signal", "nothing says whose entities are the signal.", "Choose an element on its card.");
+    if (element.opens === "calendar" && element.calendar === "") report("missing-calendar", "calendar", "nothing says when it is open.", "Choose a calendar on its card.");
+    const condition = settings.get("condition");
+    if (condition && sourcesOf(condition).some((source) => source.kind === "clock" || source.kind === "timeOfDay" || source.kind === "day" || source.kind === "entityAge")) {
+      report("condition-of-time", "condition", "a gate does not watch the clock: it looks again when something else changes.", "Let it open by a calendar, or have entities wait in a dwell.");
+    }
+  },
+
+  prepare(node, lowering) {
+    const { element, index } = node;
+    const { kernel } = lowering;
+    const { pool } = kernel;
+    const line = new Line(lowering);
+    const waiting = new WaitList();
+    const passed = lowering.counter();
+    const add = lowering.measuresOf(element, "gate");
+    line.measures(add);
+    add("passed", "Passed", NUMBER, () => passed.n);
+    lowering.showCount(node, () => line.length.value);
+    let open = element.opens === "calendar";
+    lowering.property(node, "length", () => line.length.value);
+    lowering.property(node, "passed", () => passed.total);
+    const one = element.release === "one";
+
+    return () => {
+      const place = placeCode(index, PHASE.waiting);
+      const away = lowering.leave(node, { release: () => void (passed.total += 1) });
+      const step = kernel.emit((token) => {
+        line.leave(token);
+        return away;
+      });
+      const letGo = (token: number): void => {
+        waiting.remove(kernel, token);
+        kernel.resume(token);
+      };
+      lowering.atStart(() => waiting.reset());
+      const join = (token: number): void => {
+        line.join(token, place, step);
+        waiting.append(kernel, token);
+      };
+
+      if (element.opens === "signal") {
+        lowering.entries[index] = kernel.emit((token) => {
+          join(token);
+          return SUSPEND;
+        });
+        lowering.onSignal(element.signal, () => {
+          while (waiting.head >= 0) {
+            letGo(waiting.head);
+            if (one) break;
+          }
+        });
+        return;
+      }
+
+      if (element.opens === "calendar") {
+        const timetable = lowering.timetableOf(element.calendar);
+        const change = kernel.emit((token) => {
+          const now = kernel.now;
+          open = (timetable?.at(now) ?? 1) > 0;
+          while (open && waiting.head >= 0) letGo(waiting.head);
+          const next = timetable?.nextChange(now) ?? Infinity;
+          if (next < Infinity) kernel.schedule(token, next - now, EventClass.capacityChange);
+          return SUSPEND;
+        });
+        lowering.atStart(() => {
+          open = (timetable?.at(0) ?? 1) > 0;
+          const next = timetable?.nextChange(0) ?? Infinity;
+          if (next < Infinity) kernel.startProcess(change, next, EventClass.capacityChange);
+        });
+        lowering.entries[index] = kernel.emit((token) => {
+          if (open && waiting.head < 0) {
+            line.wait.addZero();
+            return away;
+          }
+          join(token);
+          return SUSPEND;
+        });
+        return;
+      }
+
+      const condition = lowering.read(node, "condition", 1);
+      let process = -1;
+      const ask = (): void => {
+        if (process >= 0 && waiting.head >= 0 && Number.isNaN(kernel.calendar.timeOf(process))) kernel.schedule(process, 0, EventClass.recheck);
+      };
+      const recheck = kernel.emit(() => {
+        for (let token = waiting.head; token >= 0; ) {
+          const next = pool.ints[(token << STRIDE_BITS) + NEXT];
+          if (condition(token) !== 0) {
+            letGo(token);
+            if (one) {
+              // It goes on first; then whether the next may pass is another question.
+              ask();
+              break;
+            }
+          }
+          token = next;
+        }
+        return SUSPEND;
+      });
+      lowering.onChange(node, ask);
+      lowering.atStart(() => {
+        process = pool.take(NO_TYPE, recheck, kernel.clock);
+      });
+      lowering.entries[index] = kernel.emit((token) => {
+        join(token);
+        ask();
+        return SUSPEND;
+      });
+    };
+  },
+
+  readBack: (node, { nodes, study }) => {
+    const { element } = node;
+    const through: Phrase[] =
+      element.opens === "condition" ? ["while ", strong(element.condition.trim() || "nothing yet")]
+      : element.opens === "signal" ? ["when an entity comes into ", strong(nodes.find((n) => n.element.id === element.signal)?.element.name ?? "nothing yet")]
+      : ["in the hours of ", strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet")];
+    return ["Holds entities from ", ...fromWhere(node, nodes), " and lets them through ", ...through, element.release === "one" && element.opens !== "calendar" ? ", one at a time." : ".", ...whereTo(node, nodes)];
+  },
+
+  takesTime: () => true,
+};

@@ -1,0 +1,160 @@
+import { PLAIN } from "../expression/index.ts";
+import { WaitList } from "../kernel/claims.ts";
+import { SUSPEND } from "../kernel/kernel.ts";
+import { PHASE, placeCode } from "../kernel/pool.ts";
+import { NUMBER } from "../quantity/index.ts";
+import { DESTINATION_FIELD } from "./fields.ts";
+import type { ElementKind } from "./kind.ts";
+import { Line } from "./line.ts";
+import { fromWhere, strong, whereTo } from "./words.ts";
+
+/** Most entities joined at once. */
+const MOST_JOINED = 10_000;
+
+/** Joins entities: some alike, or parts onto a carrier; for good, or so that a split can undo it. */
+export const join: ElementKind<"join"> = {
+  kind: "join",
+  label: "Join",
+  plural: "Joins",
+  summary: "Joins entities: a batch, or parts onto a carrier.",
+  group: "flow",
+  hasWayIn: true,
+  hasWayOut: true,
+  fields: [
+    { name: "count", label: "How many", help: "Entities joined together; onto a carrier: parts for one carrier. It may go by the first, or the carrier, such as entity.size.", type: PLAIN, entity: true, steady: true, least: 1 },
+    { name: "match", label: "Equal in", help: "Only entities for which this is equal are joined, such as entity.order. Empty: any.", type: PLAIN, any: "value", entity: true, optional: true },
+    DESTINATION_FIELD,
+  ],
+  properties: { length: PLAIN, joined: PLAIN },
+
+  check({ element }, report, design) {
+    const known = (id: string) => design.entityTypes.some((t) => t.id === id);
+    if (element.gathers === "onto a carrier" && !known(element.carrier)) report("missing-entity-type", "carrier", "nothing says which entity type carries.", "Choose an entity type on its card.");
+    if (element.gathers === "alike" && element.makes !== "" && !known(element.makes)) report("missing-entity-type", "makes", "the entity type that goes on does not exist.", "Choose an entity type on its card.");
+  },
+
+  prepare(node, lowering) {
+    const { element, index } = node;
+    const { kernel, model } = lowering;
+    const { pool } = kernel;
+    const line = new Line(lowering);
+    const joins = lowering.counter();
+    const add = lowering.measuresOf(element, "join");
+    line.measures(add);
+    add("joins", "Joins made", NUMBER, () => joins.n);
+    lowering.throughput(add, joins);
+    lowering.property(node, "length", () => line.length.value);
+    lowering.property(node, "joined", () => joins.total);
+    lowering.showCount(node, () => line.length.value);
+    const onto = element.gathers === "onto a carrier";
+    const keeps = element.keeps === "to be undone";
+    const contents = keeps ? lowering.contents : undefined;
+
+    return () => {
+      const count = lowering.read(node, "count", 1);
+      const match = node.settings.has("match") ? lowering.read(node, "match", 0) : undefined;
+      const carrierType = model.types.findIndex((t) => t.type.id === element.carrier);
+      const madeType = onto ? -1 : model.types.findIndex((t) => t.type.id === element.makes);
+      const bear = madeType >= 0 ? lowering.birth(madeType) : undefined;
+      const place = placeCode(index, PHASE.waiting);
+      const away = lowering.leave(node, {});
+      /** Those that wait, by what they are to be equal in. */
+      const parts = new Map<number, WaitList>();
+      const carriers = new Map<number, WaitList>();
+      const unused: WaitList[] = [];
+      lowering.atStart(() => {
+        parts.clear();
+        carriers.clear();
+      });
+      const into = (map: Map<number, WaitList>, key: number, token: number): WaitList => {
+        let list = map.get(key);
+        if (!list) {
+          list = unused.pop() ?? new WaitList();
+          list.reset();
+          map.set(key, list);
+        }
+        line.join(token, place, away);
+        list.append(kernel, token);
+        return list;
+      };
+      const takeFrom = (map: Map<number, WaitList>, key: number): number => {
+        const list = map.get(key)!;
+        const token = list.shift(kernel);
+        line.leave(token);
+        if (list.length === 0) {
+          map.delete(key);
+          unused.push(list);
+        }
+        return token;
+      };
+      const sizeFor = (token: number): number => {
+        const size = count(token);
+        if (Number.isInteger(size) && size >= 1 && size <= MOST_JOINED) return size;
+        kernel.fail({ code: "invalid-count", message: `gave ${size} to join, and it is a whole number from 1 to ${MOST_JOINED}.`, hint: "Use round(…).", id: element.id, field: "count", value: size });
+        return Infinity;
+      };
+      /** One becomes part of the one that goes on. */
+      const add = (carrier: number, token: number): void => {
+        if (contents) {
+          lowering.gone(index);
+          contents.put(carrier, token);
+        } else lowering.endInside(token, node);
+      };
+
+      lowering.entries[index] = kernel.emit((token) => {
+        const key = match ? match(token) : 0;
+        if (Number.isNaN(key)) {
+          kernel.fail({ code: "bad-rank", message: "gave no value to be equal in.", hint: "Look for a division of 0 by 0.", id: element.id, field: "match" });
+          return SUSPEND;
+        }
+        if (onto) {
+          const isCarrier = pool.typeOf(token) === carrierType;
+          into(isCarrier ? carriers : parts, key, token);
+          const waiting = carriers.get(key);
+          if (!waiting || waiting.head < 0) return SUSPEND;
+          const size = sizeFor(waiting.head);
+          if ((parts.get(key)?.length ?? 0) < size) return SUSPEND;
+          const carrier = takeFrom(carriers, key);
+          for (let i = 0; i < size; i++) add(carrier, takeFrom(parts, key));
+          joins.total += 1;
+          if (carrier === token) return away;
+          kernel.resume(carrier);
+          return SUSPEND;
+        }
+        const list = into(parts, key, token);
+        const size = sizeFor(list.head);
+        if (list.length < size) return SUSPEND;
+        joins.total += 1;
+        const first = takeFrom(parts, key);
+        let goesOn = first;
+        if (bear) {
+          lowering.come(index);
+          goesOn = bear(away);
+          if (goesOn < 0) return SUSPEND;
+          contents?.clear(goesOn, true);
+          add(goesOn, first);
+        }
+        for (let i = 1; i < size; i++) add(goesOn, takeFrom(parts, key));
+        if (bear) return SUSPEND;
+        if (goesOn === token) return away;
+        kernel.resume(goesOn);
+        return SUSPEND;
+      });
+    };
+  },
+
+  readBack: (node, { nodes, types }) => {
+    const { element } = node;
+    const type = (id: string) => types.find((t) => t.type.id === id)?.type.name ?? "no entity type yet";
+    return [
+      "Takes entities from ", ...fromWhere(node, nodes), " and joins ",
+      ...(element.gathers === "alike" ? [strong(element.count), " of them"] : [strong(element.count), " onto each ", strong(type(element.carrier))]),
+      ...(element.match.trim() ? [", equal in ", strong(element.match)] : []),
+      element.keeps === "for good" ? ", for good." : ", until a split undoes it.",
+      ...(element.gathers === "alike" && element.makes ? [" They go on as ", strong(type(element.makes)), "."] : []),
+      ...whereTo(node, nodes),
+    ];
+  },
+
+  takesTime: () => true,
+};

@@ -1,0 +1,51 @@
+import { NUMBER } from "../quantity/index.ts";
+import { PLAIN } from "../expression/index.ts";
+import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { DESTINATION_FIELD } from "./fields.ts";
+import type { ElementKind } from "./kind.ts";
+import { fromWhere, whereTo } from "./words.ts";
+
+/** A point where ways meet or part. It takes no time; who finds no room ahead waits on it, and hinders nobody. */
+export const junction: ElementKind<"junction"> = {
+  kind: "junction",
+  label: "Junction",
+  plural: "Junctions",
+  summary: "A point where ways meet or part.",
+  group: "flow",
+  hasWayIn: true,
+  hasWayOut: true,
+  fields: [DESTINATION_FIELD],
+  properties: { passed: PLAIN, waiting: PLAIN },
+
+  prepare(node, lowering) {
+    const { element, index } = node;
+    const { kernel } = lowering;
+    const { pool, clock } = kernel;
+    const passed = lowering.counter();
+    const waiting = lowering.level();
+    const add = lowering.measuresOf(element, "junction");
+    add("passed", "Passed", NUMBER, () => passed.n);
+    lowering.levelMeasures(add, "waiting", "Waiting for room ahead", waiting);
+    lowering.property(node, "passed", () => passed.total);
+    lowering.property(node, "waiting", () => waiting.value);
+    lowering.showCount(node, () => passed.total);
+    return () => {
+      const blocked = placeCode(index, PHASE.blocked);
+      lowering.entries[index] = lowering.leave(node, {
+        release: () => void (passed.total += 1),
+        onBlocked(token) {
+          waiting.add(1);
+          pool.begin(token, blocked, clock);
+        },
+        onUnblocked(token) {
+          waiting.add(-1);
+          pool.credit(token, PART.blocked, clock);
+        },
+      });
+    };
+  },
+
+  readBack: (node, { nodes }) => ["Entities from ", ...fromWhere(node, nodes), " pass here in no time.", ...whereTo(node, nodes)],
+
+  takesTime: () => false,
+};

@@ -1,0 +1,105 @@
+import { PLAIN } from "../expression/index.ts";
+import { SUSPEND } from "../kernel/kernel.ts";
+import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { NUMBER } from "../quantity/index.ts";
+import { DESTINATION_FIELD } from "./fields.ts";
+import type { ElementKind } from "./kind.ts";
+import { fromWhere, strong, whereTo } from "./words.ts";
+
+/** Most copies or pieces of one entity. */
+const MOST_PIECES = 10_000;
+
+/** Undoes joins, makes copies, or cuts entities into pieces. It takes no time. */
+export const split: ElementKind<"split"> = {
+  kind: "split",
+  label: "Split",
+  plural: "Splits",
+  summary: "Undoes a join, copies, or cuts into pieces.",
+  group: "flow",
+  hasWayIn: true,
+  hasWayOut: true,
+  fields: [
+    { name: "count", label: "How many", help: "Copies made besides, or pieces cut into; it may go by the entity, such as entity.size.", type: PLAIN, entity: true, least: 0, used: ({ does }) => does !== "undo" },
+    DESTINATION_FIELD,
+  ],
+  properties: { split: PLAIN },
+
+  check({ element }, report, design) {
+    if (element.does !== "undo" && element.makes !== "" && !design.entityTypes.some((t) => t.id === element.makes)) report("missing-entity-type", "makes", "the entity type that is made does not exist.", "Choose an entity type on its card.");
+    if (element.does === "undo" && !design.elements.some((e) => e.kind === "join" && e.keeps === "to be undone")) report("nothing-to-undo", "does", "nothing in this design is joined so that it can be undone: entities pass unchanged.", "Let a join keep what it joins.", "warning");
+  },
+
+  prepare(node, lowering) {
+    const { element, index } = node;
+    const { kernel, model } = lowering;
+    const { pool } = kernel;
+    const came = lowering.counter();
+    const freed = lowering.counter();
+    const add = lowering.measuresOf(element, "split");
+    add("split", "Split", NUMBER, () => came.n);
+    add("parts", element.does === "undo" ? "Set free" : element.does === "copy" ? "Copies made" : "Pieces made", NUMBER, () => freed.n);
+    lowering.property(node, "split", () => came.total);
+    lowering.showCount(node, () => came.total);
+    const contents = element.does === "undo" && lowering.keepsContents ? lowering.contents : undefined;
+
+    return () => {
+      const blocked = placeCode(index, PHASE.blocked);
+      const count = lowering.read(node, "count", 0);
+      const made = element.makes === "" ? -1 : model.types.findIndex((t) => t.type.id === element.makes);
+      const births = model.types.map((_, type) => lowering.birth(type));
+      const away = lowering.leave(node, {
+        onBlocked: (token) => pool.begin(token, blocked, kernel.clock),
+        onUnblocked: (token) => pool.credit(token, PART.blocked, kernel.clock),
+      });
+      const aside = node.parts ? lowering.sendAside(node, node.parts) : undefined;
+      const partsAway = aside ? kernel.emit(aside) : away;
+      const { attributeCount } = model;
+
+      lowering.entries[index] = kernel.emit((token) => {
+        came.total += 1;
+        if (element.does === "undo") {
+          if (!contents || contents.isEmpty(token)) return away;
+          contents.takeOut(token, (member) => {
+            freed.total += 1;
+            lowering.come(index);
+            pool.setPc(member, partsAway);
+            pool.begin(member, blocked, kernel.clock);
+            kernel.resume(member);
+          });
+          if (!contents.isOnlyHolding(token)) return away;
+          lowering.endInside(token, node);
+          return SUSPEND;
+        }
+        const pieces = count(token);
+        if (!(Number.isInteger(pieces) && pieces >= 0 && pieces <= MOST_PIECES)) {
+          kernel.fail({ code: "invalid-count", message: `gave ${pieces}, and it is a whole number from 0 to ${MOST_PIECES}.`, hint: "Use round(…).", id: element.id, field: "count", value: pieces });
+          return SUSPEND;
+        }
+        const type = made >= 0 ? made : pool.typeOf(token);
+        for (let i = 0; i < pieces; i++) {
+          lowering.come(index);
+          const piece = births[type](partsAway);
+          if (piece < 0) return SUSPEND;
+          freed.total += 1;
+          if (made < 0) for (let slot = 0; slot < attributeCount; slot++) pool.attributes[piece * attributeCount + slot] = pool.attributes[token * attributeCount + slot];
+        }
+        if (element.does === "copy") return away;
+        lowering.endInside(token, node);
+        return SUSPEND;
+      });
+    };
+  },
+
+  readBack: (node, { nodes, types }) => {
+    const { element, parts } = node;
+    const as = element.makes && element.does !== "undo" ? [" of ", strong(types.find((t) => t.type.id === element.makes)?.type.name ?? "no entity type yet")] : [];
+    return [
+      "Takes entities from ", ...fromWhere(node, nodes),
+      ...(element.does === "undo" ? [" and sets free what was joined to them."] : element.does === "copy" ? [" and makes ", strong(element.count), " copies", ...as, " of each."] : [" and cuts each into ", strong(element.count), " pieces", ...as, "."]),
+      ...(parts ? [element.does === "undo" ? " Those set free go to " : element.does === "copy" ? " Copies go to " : " Pieces go to ", strong(nodes[parts.to].element.name), "."] : []),
+      ...whereTo(node, nodes),
+    ];
+  },
+
+  takesTime: () => false,
+};

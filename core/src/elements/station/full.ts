@@ -1,0 +1,359 @@
+import type { ElementOf } from "../../document/schema.ts";
+import type { Read } from "../../expression/index.ts";
+import { WaitList } from "../../kernel/claims.ts";
+import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
+import { NEXT, NO_TYPE, PART, PHASE, placeCode, STRIDE_BITS } from "../../kernel/pool.ts";
+import { type Node, streamOf } from "../../model/model.ts";
+import { NUMBER } from "../../quantity/index.ts";
+import { Breakdowns } from "../breakdowns.ts";
+import { Line, ranking, TurnedAway } from "../line.ts";
+import type { Lowering } from "../lowering.ts";
+import type { Asker } from "../requests.ts";
+import { UNIT, Units, type UnitState } from "../units.ts";
+import { costs } from "./costs.ts";
+import { roomInLine } from "./room.ts";
+import { setupTime } from "./setupTime.ts";
+
+const SETUP = 0;
+const WORK = 1;
+const TEARDOWN = 2;
+const PHASE_NAMES = ["setup", "work", "teardown"] as const;
+
+/**
+ * A station with some of: calendar, setups, resources, breakdowns, batches, rework. Each slot is a
+ * unit that is given to the entity, or to the first of the batch, that is worked on. That
+ * one goes through setup, work and teardown; before each it claims what the phase needs, and during
+ * each its work stands still while the slot or a resource it holds is off shift or down.
+ */
+export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering): () => void {
+  const { element, index, settings } = node;
+  const { kernel, work, requests } = lowering;
+  const { pool, clock } = kernel;
+  const capacity = settings.get("capacity")?.constant ?? 1;
+  const [least, most] = [settings.get("batchLeast")?.constant ?? 1, settings.get("batchMost")?.constant ?? 1];
+  const lineRoom = roomInLine(node, lowering.model);
+  const line = new Line(lowering);
+  const inLine = new WaitList();
+  const done = lowering.counter();
+  const setups = lowering.counter();
+  const reworked = lowering.counter();
+  const scrapped = lowering.counter();
+  const brokeDown = lowering.counter();
+  const turnedAway = new TurnedAway(lowering);
+  const { lost, balked, gaveUp } = turnedAway;
+  const loses = element.whenFull === "lose" && lineRoom !== Infinity;
+  const room = lineRoom === Infinity ? undefined : lowering.claimable(capacity * most + lineRoom, index);
+  if (room && !loses) lowering.admit(node, room);
+  let serve: () => void = () => undefined;
+  let breakdowns: Breakdowns | undefined;
+  const units = new Units(lowering, {
+    count: capacity,
+    timetable: lowering.timetableOf(element.calendar),
+    atBell: element.atBell,
+    hooks: {
+      available: () => serve(),
+      stop: (token) => work.stop(token),
+      go: (token) => work.go(token),
+      opened: (change) => room?.adjust(change * most),
+      working: () => breakdowns?.working(units.levels[UNIT.busy].value > 0),
+    },
+  });
+  lowering.atStart(() => inLine.reset());
+
+  const add = lowering.measuresOf(element, "station");
+  const needsAny = element.needs.length > 0;
+  const states: UnitState[] = [UNIT.busy, UNIT.settingUp, UNIT.needing, UNIT.blocked, UNIT.down, UNIT.offShift, UNIT.idle];
+  units.measures(add, states);
+  line.measures(add);
+  add("done", "Finished", NUMBER, () => done.n);
+  lowering.throughput(add, done);
+  if (settings.has("setup") || element.setupWhen === "on change") add("setups", "Setups", NUMBER, () => setups.n);
+  if (settings.has("rework")) add("reworked", "Done again", NUMBER, () => reworked.n);
+  if (element.breakdowns.length > 0) add("breakdowns", "Breakdowns", NUMBER, () => brokeDown.n);
+  if (element.onBreakdown === "scrap") add("scrapped", "Scrapped", NUMBER, () => scrapped.n);
+  turnedAway.measures(add, node, loses, line);
+  const open = () => capacity * lowering.measuredTime - units.levels[UNIT.offShift].integral;
+  costs(node, add, { busy: () => units.levels[UNIT.busy].integral + units.levels[UNIT.settingUp].integral, open, done });
+  lowering.property(node, "busy", () => units.levels[UNIT.busy].value);
+  lowering.property(node, "blocked", () => units.levels[UNIT.blocked].value);
+  lowering.property(node, "down", () => units.levels[UNIT.down].value);
+  lowering.property(node, "offShift", () => units.levels[UNIT.offShift].value);
+  lowering.property(node, "free", () => units.free);
+  lowering.property(node, "capacity", () => capacity);
+  lowering.property(node, "queue.length", () => line.length.value);
+  lowering.showCount(node, () => line.length.value);
+  lowering.showUnits(node, units);
+
+  return () => {
+    const optional = (field: string): Read | undefined => (settings.has(field) ? lowering.read(node, field, 0) : undefined);
+    const time = lowering.read(node, "time", 0);
+    const setup = setupTime(node, lowering, capacity);
+    const teardown = optional("teardown");
+    const priority = lowering.read(node, "priority", 0);
+    const again = optional("rework");
+    const againBy = settings.get("rework")?.type.kind === "yesNo" ? undefined : lowering.uniform(streamOf(element, "rework"));
+    const balks = optional("balk");
+    const patience = optional("patience");
+    const batchWait = least > 1 ? optional("batchWait") : undefined;
+    const rankOf = ranking(node, lowering);
+    const waiting = placeCode(index, PHASE.waiting);
+    const needing = placeCode(index, PHASE.needing);
+    const blockedPlace = placeCode(index, PHASE.blocked);
+    const places = [placeCode(index, PHASE.settingUp), placeCode(index, PHASE.working), placeCode(index, PHASE.settingUp)];
+    const doings: UnitState[] = [UNIT.settingUp, UNIT.busy, UNIT.settingUp];
+    const batched = most > 1;
+
+    /** By slot: entities in it, the phase of its work, and the time of its setup. */
+    const inside = new Int32Array(capacity);
+    const phases = new Int32Array(capacity);
+    const setupTimes = new Float64Array(capacity);
+    lowering.atStart(() => inside.fill(0));
+    const slotOf = (token: number) => work.unitOf(token);
+
+    const asker: Asker = {
+      needs: element.needs.map(({ id, anyOf }) => ({ anyOf: anyOf.flatMap((resource) => lowering.poolOf(resource) ?? []), count: lowering.read(node, `needs.${id}.count`, 1) })),
+      yields: true,
+      lost(token) {
+        eachMember(token, (member) => {
+          pool.credit(member, PART.worked, clock);
+          pool.begin(member, needing, clock);
+        });
+        units.setDoing(slotOf(token), UNIT.needing);
+      },
+      regained(token) {
+        const phase = phases[slotOf(token)];
+        eachMember(token, (member) => {
+          pool.credit(member, PART.waiting, clock);
+          pool.begin(member, places[phase], clock);
+        });
+        units.setDoing(slotOf(token), doings[phase]);
+      },
+      broken: (token) => spoil(token),
+    };
+    const rowsOf = PHASE_NAMES.map((phase) => element.needs.reduce((rows, need, row) => (need.phases.includes(phase) ? rows | (1 << row) : rows), 0));
+
+    const eachMember = (leader: number, act: (token: number) => void): void => {
+      for (let token = leader, left = inside[slotOf(leader)]; left > 0; left--) {
+        const next = pool.ints[(token << STRIDE_BITS) + NEXT];
+        act(token);
+        token = next;
+      }
+    };
+
+    /** A phase begins: with what it needs, or once that is given. */
+    const goOn = (token: number, phase: number): number => {
+      const slot = slotOf(token);
+      phases[slot] = phase;
+      if (needsAny) {
+        const rows = rowsOf[phase] & ~requests.held(token);
+        if (rows !== 0 && !requests.ask(token, asker, rows, priority(token))) {
+          units.setDoing(slot, UNIT.needing);
+          eachMember(token, (member) => pool.begin(member, needing, clock));
+          pool.setPc(token, given);
+          return SUSPEND;
+        }
+      }
+      return begin(token);
+    };
+    const given = kernel.emit((token) => {
+      eachMember(token, (member) => pool.credit(member, PART.waiting, clock));
+      return begin(token);
+    });
+    const begin = (token: number): number => {
+      const slot = slotOf(token);
+      const phase = phases[slot];
+      units.setDoing(slot, doings[phase]);
+      eachMember(token, (member) => pool.begin(member, places[phase], clock));
+      pool.setPc(token, ended);
+      const duration = phase === SETUP ? setupTimes[slot] : phase === WORK ? time(token) : teardown!(token);
+      work.begin(token, duration, element.id, phase === WORK ? "time" : PHASE_NAMES[phase]);
+      return SUSPEND;
+    };
+    const ended = kernel.emit((token) => {
+      work.end(token);
+      eachMember(token, (member) => pool.credit(member, PART.worked, clock));
+      const slot = slotOf(token);
+      const phase = phases[slot];
+      if (phase === WORK && again) {
+        const chance = again(token);
+        if (againBy ? againBy() < chance : chance !== 0) {
+          reworked.total += 1;
+          return goOn(token, WORK);
+        }
+      }
+      const next = phase === SETUP ? WORK : phase === WORK && teardown ? TEARDOWN : undefined;
+      if (needsAny) {
+        const kept = next !== undefined && element.keepResources ? rowsOf[next] : 0;
+        requests.free(token, ~kept);
+      }
+      if (next !== undefined) return goOn(token, next);
+      done.total += inside[slot];
+      units.setDoing(slot, UNIT.blocked);
+      breakdowns?.jobDone();
+      return letGo(token, away);
+    });
+    /** All that were worked on together go on at step `pc`, one after another. */
+    const letGo = (leader: number, pc: number): number => {
+      if (batched) {
+        eachMember(leader, (member) => {
+          pool.setPc(member, pc);
+          if (member !== leader) kernel.resume(member);
+        });
+      }
+      return pc;
+    };
+    const leaveSlot = (slot: number): void => {
+      if (--inside[slot] === 0) units.vacate(slot);
+      room?.release();
+    };
+
+    /** Work in progress meets a breakdown, its own or that of a resource it holds. */
+    const spoil = (token: number): void => {
+      if (element.onBreakdown === "start over") work.startOver(token);
+      else if (element.onBreakdown === "scrap" && work.isPaused(token)) {
+        work.end(token);
+        requests.free(token);
+        const slot = slotOf(token);
+        eachMember(token, (member) => {
+          pool.credit(member, PART.worked, clock);
+          scrapped.total += 1;
+        });
+        units.setDoing(slot, UNIT.blocked);
+        kernel.resume(token);
+        letGo(token, scrap);
+        pool.setPc(token, scrap);
+      }
+    };
+    const sendOff = lowering.sendAside(node, node.scrapped);
+    const scrap = kernel.emit((token) => {
+      leaveSlot(slotOf(token));
+      return sendOff(token);
+    });
+
+    /** Gives a slot to the first of a batch of `size`, whose members follow it. */
+    const seize = (leader: number, size: number): void => {
+      work.clear(leader);
+      const slot = units.occupy(leader, UNIT.busy);
+      inside[slot] = size;
+      for (let token = leader, left = size; left > 0; left--) {
+        work.setUnit(token, slot);
+        token = pool.ints[(token << STRIDE_BITS) + NEXT];
+      }
+    };
+    const start = kernel.emit((token) => {
+      const slot = slotOf(token);
+      const needed = setup ? setup(token, slot) : 0;
+      if (needed === 0 || needed === Number.NEGATIVE_INFINITY) return goOn(token, WORK);
+      setups.total += 1;
+      setupTimes[slot] = needed;
+      return goOn(token, SETUP);
+    });
+
+    const leaveLine = (token: number): void => {
+      if (patience) kernel.calendar.cancel(token);
+      line.leave(token);
+    };
+    /** The first in line have waited long enough: fewer than a batch may start. */
+    let overdue = false;
+    let timer = -1;
+    const late = kernel.emit(() => {
+      overdue = true;
+      serve();
+      return SUSPEND;
+    });
+    if (batchWait) {
+      lowering.atStart(() => {
+        overdue = false;
+        timer = pool.take(NO_TYPE, late, clock);
+      });
+    }
+    /** Sets the clock that lets a small batch start, by who has waited longest. */
+    const watchWait = (): void => {
+      if (!batchWait) return;
+      overdue = false;
+      kernel.calendar.cancel(timer);
+      if (inLine.head < 0) return;
+      let oldest = inLine.head;
+      for (let token = inLine.head; token >= 0; token = pool.ints[(token << STRIDE_BITS) + NEXT]) if (pool.sinceOf(token) < pool.sinceOf(oldest)) oldest = token;
+      const limit = batchWait(oldest);
+      if (!(limit >= 0)) kernel.failDuration(limit, element.id, "batchWait");
+      else if (limit < Infinity) kernel.schedule(timer, Math.max(0, pool.sinceOf(oldest) + limit - clock[0]), EventClass.activityEnd);
+    };
+    serve = () => {
+      while (units.free > 0 && inLine.head >= 0 && (inLine.length >= least || overdue)) {
+        const size = Math.min(most, inLine.length);
+        const leader = inLine.shift(kernel);
+        leaveLine(leader);
+        let last = leader;
+        for (let i = 1; i < size; i++) {
+          const token = inLine.shift(kernel);
+          leaveLine(token);
+          pool.ints[(last << STRIDE_BITS) + NEXT] = token;
+          last = token;
+        }
+        pool.ints[(last << STRIDE_BITS) + NEXT] = -1;
+        seize(leader, size);
+        pool.setPc(leader, start);
+        kernel.resume(leader);
+        watchWait();
+      }
+    };
+
+    const turnAway = lowering.turnAway(node);
+    const giveUp = kernel.emit((token) => {
+      inLine.remove(kernel, token);
+      line.leave(token);
+      gaveUp.total += 1;
+      room?.release();
+      watchWait();
+      return turnAway(token);
+    });
+    lowering.entries[index] = kernel.emit((token) => {
+      if (loses && !room!.tryClaim()) {
+        lost.total += 1;
+        return turnAway(token);
+      }
+      if (!batched && inLine.head < 0 && units.free > 0) {
+        line.wait.addZero();
+        pool.ints[(token << STRIDE_BITS) + NEXT] = -1;
+        seize(token, 1);
+        return start;
+      }
+      if (balks && units.free === 0 && balks(token) !== 0) {
+        balked.total += 1;
+        room?.release();
+        return turnAway(token);
+      }
+      line.join(token, waiting, giveUp);
+      if (rankOf) inLine.insert(kernel, token, rankOf(token));
+      else inLine.append(kernel, token);
+      if (patience) kernel.delay(token, patience(token), EventClass.activityEnd, element.id, "patience");
+      if (batched) {
+        if (inLine.length === 1) watchWait();
+        serve();
+      }
+      return SUSPEND;
+    });
+    const away = lowering.leave(node, {
+      release: (token) => leaveSlot(slotOf(token)),
+      onBlocked: (token) => pool.begin(token, blockedPlace, clock),
+      onUnblocked: (token) => pool.credit(token, PART.blocked, clock),
+    });
+
+    if (element.breakdowns.length > 0) {
+      breakdowns = new Breakdowns(node, lowering, {
+        count: brokeDown,
+        fail() {
+          for (let slot = 0; slot < capacity; slot++) {
+            const doing = units.state[slot];
+            units.breakDown(slot);
+            if (doing === UNIT.busy || doing === UNIT.settingUp) spoil(units.occupant[slot]);
+          }
+        },
+        repair() {
+          for (let slot = 0; slot < capacity; slot++) units.repair(slot);
+        },
+      });
+    }
+  };
+}

@@ -1,0 +1,152 @@
+import type { ElementOf } from "../../document/schema.ts";
+import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
+import { PART, PHASE, placeCode } from "../../kernel/pool.ts";
+import type { Node } from "../../model/model.ts";
+import { NUMBER } from "../../quantity/index.ts";
+import type { Level } from "../../statistics/level.ts";
+import { Line, ranking, TurnedAway } from "../line.ts";
+import type { Lowering } from "../lowering.ts";
+import { costs } from "./costs.ts";
+import { roomInLine } from "./room.ts";
+
+/**
+ * A station without calendar, setups, resources, breakdowns or batches: entities
+ * claim a slot and their own pending event is the end of the work. Nothing is kept of slots but
+ * how many are free, so that such stations cost no more than they must.
+ */
+export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowering): () => void {
+  const { element, index } = node;
+  const { kernel } = lowering;
+  const { pool, clock } = kernel;
+  const capacity = node.settings.get("capacity")?.constant ?? 1;
+  const lineRoom = roomInLine(node, lowering.model);
+  const line = new Line(lowering);
+  const busy = lowering.level();
+  const blocked = lowering.level();
+  const done = lowering.counter();
+  const turnedAway = new TurnedAway(lowering);
+  const { lost, balked, gaveUp } = turnedAway;
+  const slots = lowering.claimable(capacity, index);
+  const loses = element.whenFull === "lose" && lineRoom !== Infinity;
+  // Without a line of its own, the slots themselves are what a mover claims.
+  const room = lineRoom === Infinity ? undefined : lineRoom === 0 ? slots : lowering.claimable(capacity + lineRoom, index);
+  if (room && !loses) lowering.admit(node, room);
+
+  const add = lowering.measuresOf(element, "station");
+  const share = (level: Level) => level.integral / (capacity * lowering.measuredTime);
+  add("utilization", "Utilization, busy over scheduled time", NUMBER, () => share(busy));
+  add("utilization.average", "Utilization, average of busy over available", NUMBER, () => share(busy));
+  add("state.busy", "Share of time busy", NUMBER, () => share(busy));
+  add("state.blocked", "Share of time blocked", NUMBER, () => share(blocked));
+  add("state.idle", "Share of time idle", NUMBER, () => 1 - share(busy) - share(blocked));
+  line.measures(add);
+  add("done", "Finished", NUMBER, () => done.n);
+  lowering.throughput(add, done);
+  turnedAway.measures(add, node, loses, line);
+  costs(node, add, { busy: () => busy.integral, open: () => capacity * lowering.measuredTime, done });
+  lowering.property(node, "busy", () => busy.value);
+  lowering.property(node, "blocked", () => blocked.value);
+  lowering.property(node, "free", () => slots.free);
+  lowering.property(node, "capacity", () => capacity);
+  lowering.property(node, "queue.length", () => line.length.value);
+  lowering.showCount(node, () => line.length.value);
+
+  return () => {
+    const time = lowering.read(node, "time", 0);
+    const waiting = placeCode(index, PHASE.waiting);
+    const working = placeCode(index, PHASE.working);
+    const blockedPlace = placeCode(index, PHASE.blocked);
+    const ownSlots = room === slots;
+
+    const work = (token: number): number => {
+      busy.add(1);
+      pool.beginUntil(token, working, finish, clock);
+      kernel.delay(token, time(token), EventClass.activityEnd, element.id, "time");
+      return SUSPEND;
+    };
+    const { entries, lastSteps } = lowering;
+    const turnAway = lowering.turnAway(node);
+    const rankOf = ranking(node, lowering);
+    const balks = node.settings.has("balk") ? lowering.read(node, "balk", 0) : undefined;
+    const patience = node.settings.has("patience") ? lowering.read(node, "patience", 0) : undefined;
+    const leaveLine = () => {
+      if (room && !ownSlots) room.release();
+    };
+    const giveUp = kernel.here;
+    if (patience) {
+      kernel.emit((token) => {
+        slots.own.remove(kernel, token);
+        line.leave(token);
+        gaveUp.total += 1;
+        leaveLine();
+        return turnAway(token);
+      });
+      slots.onGrant = (token) => {
+        kernel.calendar.cancel(token);
+        pool.setPc(token, start);
+      };
+    }
+    const straightOn = lowering.straightOn(node, done);
+    const start = kernel.here + 1;
+    lowering.entries[index] = kernel.emit((token) => {
+      if (loses && !room!.tryClaim()) {
+        lost.total += 1;
+        return turnAway(token);
+      }
+      if (ownSlots || slots.tryClaim()) {
+        line.wait.addZero();
+        return work(token);
+      }
+      if (balks && balks(token) !== 0) {
+        balked.total += 1;
+        leaveLine();
+        return turnAway(token);
+      }
+      line.join(token, waiting, start);
+      if (rankOf) slots.own.insert(kernel, token, rankOf(token));
+      else slots.own.append(kernel, token);
+      if (patience) {
+        pool.setPc(token, giveUp);
+        kernel.delay(token, patience(token), EventClass.activityEnd, element.id, "patience");
+      }
+      return SUSPEND;
+    });
+    const begin = (token: number): number => {
+      line.leave(token);
+      return work(token);
+    };
+    kernel.emit(begin);
+    const release = () => {
+      slots.release();
+      if (room && !ownSlots) room.release();
+    };
+    const finish = kernel.emit((token) => {
+      busy.add(-1);
+      pool.credit(token, PART.worked, clock);
+      done.total += 1;
+      if (straightOn < 0) return away;
+      const last = lastSteps[straightOn];
+      if (!last || room) {
+        release();
+        return last ? last(token) : entries[straightOn];
+      }
+      const next = slots.handOver();
+      last(token);
+      if (next < 0) return SUSPEND;
+      if (kernel.nothingReady) return begin(next);
+      kernel.resume(next);
+      return SUSPEND;
+    });
+    const away = lowering.leave(node, {
+      release,
+      onBlocked(token) {
+        blocked.add(1);
+        pool.begin(token, blockedPlace, clock);
+      },
+      onUnblocked(token) {
+        blocked.add(-1);
+        pool.credit(token, PART.blocked, clock);
+      },
+    });
+  };
+}

@@ -1,0 +1,32 @@
+import type { ElementOf } from "../../document/schema.ts";
+import type { Node } from "../../model/model.ts";
+import type { Lowering } from "../lowering.ts";
+
+/**
+ * How long a slot must be set up for an entity: seconds; -Infinity when it need not be. Undefined
+ * for stations without setups. Asking counts as setting up: the slot remembers what it is set up for.
+ */
+export function setupTime(node: Node<ElementOf<"station">>, lowering: Lowering, capacity: number): ((token: number, slot: number) => number) | undefined {
+  const { element, settings } = node;
+  const plain = lowering.read(node, "setup", Number.NEGATIVE_INFINITY);
+  if (element.setupWhen === "always") return settings.has("setup") ? plain : undefined;
+  const value = lowering.read(node, "setupBy", 0);
+  const rows = element.changeovers.map(({ id }) => ({
+    from: settings.get(`changeovers.${id}.from`)?.constant,
+    to: settings.get(`changeovers.${id}.to`)?.constant,
+    time: lowering.read(node, `changeovers.${id}.time`, 0),
+  }));
+  /** NaN: never set up. */
+  const setUpFor = new Float64Array(capacity);
+  lowering.atStart(() => setUpFor.fill(Number.NaN));
+  return (token, slot) => {
+    const before = setUpFor[slot];
+    const now = value(token);
+    if (now === before) return Number.NEGATIVE_INFINITY;
+    setUpFor[slot] = now;
+    for (const { from, to, time } of rows) {
+      if ((from === undefined || from === before) && (to === undefined || to === now)) return time(token);
+    }
+    return plain(token);
+  };
+}

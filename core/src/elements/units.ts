@@ -1,0 +1,282 @@
+import type { AT_BELL } from "../document/schema.ts";
+import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
+import { NO_TYPE } from "../kernel/pool.ts";
+import { NUMBER } from "../quantity/index.ts";
+import type { Level } from "../statistics/level.ts";
+import type { Timetable } from "../timetable/index.ts";
+import type { Lowering } from "./lowering.ts";
+
+/** What a slot of a station or a unit of a resource is doing. */
+export const UNIT = { idle: 0, settingUp: 1, busy: 2, needing: 3, blocked: 4, down: 5, offShift: 6 } as const;
+export type UnitState = (typeof UNIT)[keyof typeof UNIT];
+
+export const UNIT_WORDS: readonly string[] = ["idle", "setting up", "busy", "waiting for a resource", "blocked", "down", "off shift"];
+/** How the shares of time in a state are called among the measures. */
+export const UNIT_KEYS = Object.keys(UNIT) as readonly (keyof typeof UNIT)[];
+
+export interface UnitHooks {
+  /** A unit can be given out again. */
+  available(): void;
+  /** The work of the one it is given to must stand still … */
+  stop(occupant: number): void;
+  /** … and has one reason less to. */
+  go(occupant: number): void;
+  /** By so many more or fewer are now open: given out, or ready to be. */
+  opened?(change: number): void;
+  /** A unit begins or ceases to be at work. */
+  working?(unit: number, atWork: boolean): void;
+}
+
+interface UnitSettings {
+  readonly count: number;
+  readonly timetable: Timetable | undefined;
+  readonly atBell: (typeof AT_BELL)[number];
+  readonly hooks: UnitHooks;
+}
+
+/**
+ * Slots of a station, or units of a resource: each is given out to one token at a time,
+ * is on shift by its place among the others (unit 3 of 5 is, while the calendar says 3 or more),
+ * and may be down. It keeps the one truth about what each is doing, and measures the shares of time.
+ *
+ * When the calendar takes a unit away from work in progress: *finish, then full break*: its
+ * pause begins when the work ends and keeps its length; *finish, keep the timetable*: its pause begins
+ * when the work ends and ends on time; *pause at the bell*: the work stands still.
+ * Off shift goes before down, and down before all else.
+ */
+export class Units {
+  readonly levels: readonly Level[];
+  /** How many could be given out now. */
+  free = 0;
+  readonly state: Uint8Array;
+  readonly occupant: Int32Array;
+  private readonly kernel: Kernel;
+  private readonly doing: Uint8Array;
+  /** The calendar says off. */
+  private readonly closed: Uint8Array;
+  /** Is off: with work to finish, later than the calendar says. */
+  private readonly off: Uint8Array;
+  /** On a break that began late and keeps its length. */
+  private readonly onBreak: Uint8Array;
+  private readonly owed: Float64Array;
+  private readonly downs: Int32Array;
+  private readonly open: Uint8Array;
+  private firstMaybeFree = 0;
+  private onShift = 0;
+  private busyShare: Level;
+  private someAvailable: Level;
+  private breakOver = SUSPEND;
+
+  constructor(
+    private readonly lowering: Lowering,
+    private readonly settings: UnitSettings,
+  ) {
+    const { kernel } = lowering;
+    const { count, timetable } = settings;
+    this.kernel = kernel;
+    this.levels = UNIT_KEYS.map(() => lowering.level());
+    this.busyShare = lowering.level();
+    this.someAvailable = lowering.level();
+    this.state = new Uint8Array(count);
+    this.occupant = new Int32Array(count);
+    this.doing = new Uint8Array(count);
+    this.closed = new Uint8Array(count);
+    this.off = new Uint8Array(count);
+    this.onBreak = new Uint8Array(count);
+    this.owed = new Float64Array(count);
+    this.downs = new Int32Array(count);
+    this.open = new Uint8Array(count);
+    const bell = kernel.emit((token) => {
+      if (!timetable) return SUSPEND;
+      this.callShift(timetable.at(kernel.now));
+      const next = timetable.nextChange(kernel.now);
+      if (next < Infinity) kernel.schedule(token, next - kernel.now, EventClass.capacityChange);
+      return SUSPEND;
+    });
+    this.breakOver = kernel.emit((token) => {
+      const unit = kernel.pool.wayOf(token);
+      kernel.pool.release(token);
+      this.onBreak[unit] = 0;
+      if (this.closed[unit] === 0) this.comeBack(unit);
+      return SUSPEND;
+    });
+    lowering.atStart(() => {
+      this.begin();
+      const first = timetable?.nextChange(0) ?? Infinity;
+      if (first < Infinity) kernel.startProcess(bell, first, EventClass.capacityChange);
+    });
+  }
+
+  get count(): number {
+    return this.settings.count;
+  }
+
+  /** Units that are at work or could be, in number: neither off shift nor down. */
+  get availableCount(): number {
+    return this.count - this.levels[UNIT.offShift].value - this.levels[UNIT.down].value;
+  }
+
+  private begin(): void {
+    const { count, timetable } = this.settings;
+    this.occupant.fill(-1);
+    this.doing.fill(UNIT.idle);
+    this.onBreak.fill(0);
+    this.owed.fill(0);
+    this.downs.fill(0);
+    this.onShift = Math.min(count, timetable?.at(0) ?? Infinity);
+    for (let unit = 0; unit < count; unit++) {
+      const on = unit < this.onShift;
+      this.closed[unit] = this.off[unit] = on ? 0 : 1;
+      this.state[unit] = on ? UNIT.idle : UNIT.offShift;
+      this.open[unit] = on ? 1 : 0;
+    }
+    this.free = this.onShift;
+    this.firstMaybeFree = 0;
+    this.levels[UNIT.idle].add(this.onShift);
+    this.levels[UNIT.offShift].add(count - this.onShift);
+    this.someAvailable.add(this.onShift > 0 ? 1 : 0);
+    const closed = this.onShift - count;
+    if (closed < 0) this.settings.hooks.opened?.(closed);
+  }
+
+  /** Gives out the first free unit, to work of `doing`. There must be one. */
+  occupy(token: number, doing: UnitState): number {
+    let unit = this.firstMaybeFree;
+    while (this.state[unit] !== UNIT.idle) unit += 1;
+    this.firstMaybeFree = unit + 1;
+    this.occupant[unit] = token;
+    this.doing[unit] = doing;
+    this.refresh(unit);
+    return unit;
+  }
+
+  /** The one it is given to does something else now. */
+  setDoing(unit: number, doing: UnitState): void {
+    const ended = inProgress(this.doing[unit]) && !inProgress(doing);
+    this.doing[unit] = doing;
+    if (ended) this.workEnded(unit);
+    this.refresh(unit);
+  }
+
+  /** Takes a unit back. */
+  vacate(unit: number): void {
+    const ended = inProgress(this.doing[unit]);
+    this.doing[unit] = UNIT.idle;
+    if (ended) this.workEnded(unit);
+    this.occupant[unit] = -1;
+    this.refresh(unit);
+    if (this.state[unit] === UNIT.idle) this.settings.hooks.available();
+  }
+
+  /** Whether work in progress on it stands still. */
+  isStopped(unit: number): boolean {
+    return this.off[unit] !== 0 || this.downs[unit] > 0;
+  }
+
+  breakDown(unit: number): void {
+    if (this.downs[unit]++ > 0) return;
+    if (inProgress(this.doing[unit])) this.settings.hooks.stop(this.occupant[unit]);
+    this.refresh(unit);
+  }
+
+  repair(unit: number): void {
+    if (--this.downs[unit] > 0) return;
+    if (inProgress(this.doing[unit])) this.settings.hooks.go(this.occupant[unit]);
+    this.refresh(unit);
+    if (this.state[unit] === UNIT.idle) this.settings.hooks.available();
+  }
+
+  private callShift(capacity: number): void {
+    const now = Math.min(this.count, capacity);
+    const before = this.onShift;
+    this.onShift = now;
+    for (let unit = before - 1; unit >= now; unit--) this.bell(unit);
+    for (let unit = before; unit < now; unit++) {
+      this.closed[unit] = 0;
+      if (this.off[unit] && !this.onBreak[unit]) this.comeBack(unit);
+    }
+  }
+
+  /** The calendar takes a unit away. */
+  private bell(unit: number): void {
+    const { atBell, timetable } = this.settings;
+    this.closed[unit] = 1;
+    if (this.off[unit]) return;
+    if (atBell === "pause at the bell" || !inProgress(this.doing[unit])) this.goOff(unit);
+    else if (atBell === "finish, then full break" && timetable) {
+      this.owed[unit] += timetable.nextWhere(this.kernel.now, (capacity) => capacity > unit) - this.kernel.now;
+    }
+  }
+
+  private workEnded(unit: number): void {
+    const { hooks, atBell } = this.settings;
+    // Work that ended at the very instant at which it was stopped: the reasons go with it.
+    if (this.off[unit]) hooks.go(this.occupant[unit]);
+    if (this.downs[unit] > 0) hooks.go(this.occupant[unit]);
+    if (this.off[unit]) return;
+    if (this.owed[unit] > 0) {
+      const length = this.owed[unit];
+      this.owed[unit] = 0;
+      this.onBreak[unit] = 1;
+      this.goOff(unit);
+      if (length < Infinity) {
+        const { pool } = this.kernel;
+        const timer = pool.take(NO_TYPE, this.breakOver, this.kernel.clock);
+        pool.setWay(timer, unit);
+        this.kernel.schedule(timer, length, EventClass.capacityChange);
+      }
+    } else if (atBell === "finish, keep the timetable" && this.closed[unit]) this.goOff(unit);
+  }
+
+  private goOff(unit: number): void {
+    this.off[unit] = 1;
+    if (inProgress(this.doing[unit])) this.settings.hooks.stop(this.occupant[unit]);
+    this.refresh(unit);
+  }
+
+  private comeBack(unit: number): void {
+    this.off[unit] = 0;
+    if (inProgress(this.doing[unit])) this.settings.hooks.go(this.occupant[unit]);
+    this.refresh(unit);
+    if (this.state[unit] === UNIT.idle) this.settings.hooks.available();
+  }
+
+  private refresh(unit: number): void {
+    const { levels, state, settings } = this;
+    const before = state[unit];
+    const occupied = this.occupant[unit] >= 0;
+    const now = this.off[unit] ? UNIT.offShift : this.downs[unit] > 0 ? UNIT.down : occupied ? this.doing[unit] : UNIT.idle;
+    const open = occupied || now === UNIT.idle ? 1 : 0;
+    if (now !== before) {
+      state[unit] = now;
+      levels[before].add(-1);
+      levels[now].add(1);
+      if (before === UNIT.idle) this.free -= 1;
+      if (now === UNIT.idle) {
+        this.free += 1;
+        if (unit < this.firstMaybeFree) this.firstMaybeFree = unit;
+      }
+      const available = this.availableCount;
+      const busy = levels[UNIT.busy].value;
+      this.busyShare.add((available > 0 ? busy / available : 0) - this.busyShare.value);
+      this.someAvailable.add((available > 0 ? 1 : 0) - this.someAvailable.value);
+    }
+    if (open !== this.open[unit]) {
+      this.open[unit] = open;
+      settings.hooks.opened?.(open ? 1 : -1);
+    }
+    // Last, as it may break down for having been at work.
+    if (now !== before && (now === UNIT.busy || before === UNIT.busy)) settings.hooks.working?.(unit, now === UNIT.busy);
+  }
+
+  /** Both utilizations, and the share of time in each of `states`. */
+  measures(add: ReturnType<Lowering["measuresOf"]>, states: readonly UnitState[]): void {
+    const { levels, busyShare, someAvailable, lowering, count } = this;
+    const whole = () => count * lowering.measuredTime;
+    add("utilization", "Utilization, busy over scheduled time", NUMBER, () => levels[UNIT.busy].integral / (whole() - levels[UNIT.offShift].integral));
+    add("utilization.average", "Utilization, average of busy over available", NUMBER, () => busyShare.integral / someAvailable.integral);
+    for (const state of states) add(`state.${UNIT_KEYS[state]}`, `Share of time ${UNIT_WORDS[state]}`, NUMBER, () => levels[state].integral / whole());
+  }
+}
+
+const inProgress = (doing: number): boolean => doing === UNIT.busy || doing === UNIT.settingUp || doing === UNIT.needing;

@@ -1,0 +1,110 @@
+import { EventClass, type Kernel } from "./kernel.ts";
+
+const NONE = 0;
+const RUNNING = 1;
+const PAUSED = 2;
+
+/**
+ * Work in progress that can be stopped for any number of reasons at once and goes on
+ * when the last of them is gone: one piece of work a token. While it runs it is the token's
+ * pending event; while it stands still, what is left of it is kept here.
+ */
+export class Work {
+  private state = new Uint8Array(256);
+  private stops = new Int32Array(256);
+  private left = new Float64Array(256);
+  private whole = new Float64Array(256);
+  private unit = new Int32Array(256);
+
+  constructor(private readonly kernel: Kernel) {}
+
+  reset(): void {
+    this.state.fill(NONE);
+    this.stops.fill(0);
+  }
+
+  /** Begins `duration` seconds of work, after which the token goes on; at once, or when nothing stops it any more. */
+  begin(token: number, duration: number, id: string, field: string): void {
+    this.reach(token);
+    if (!(duration >= 0 && duration < Infinity)) {
+      this.kernel.failDuration(duration, id, field);
+      return;
+    }
+    this.whole[token] = duration;
+    if (this.stops[token] > 0) {
+      this.state[token] = PAUSED;
+      this.left[token] = duration;
+    } else this.run(token, duration);
+  }
+
+  /** The work is over, or nothing will come of it: nothing is pending any more. */
+  end(token: number): void {
+    if (token >= this.state.length) return;
+    if (this.state[token] === RUNNING) this.kernel.calendar.cancel(token);
+    this.state[token] = NONE;
+  }
+
+  /** One more reason to stand still. Work that is due at this very instant is done, and is not stopped. */
+  stop(token: number): void {
+    this.reach(token);
+    if (this.stops[token]++ > 0 || this.state[token] !== RUNNING) return;
+    const left = this.kernel.calendar.timeOf(token) - this.kernel.now;
+    if (!(left > 0)) return;
+    this.kernel.calendar.cancel(token);
+    this.left[token] = left;
+    this.state[token] = PAUSED;
+  }
+
+  /** One reason less. */
+  go(token: number): void {
+    this.reach(token);
+    if (--this.stops[token] > 0 || this.state[token] !== PAUSED) return;
+    this.run(token, this.left[token]);
+  }
+
+  /** All of the work is to be done again, of the same length as before. For work that stands still. */
+  startOver(token: number): void {
+    if (token < this.state.length && this.state[token] === PAUSED) this.left[token] = this.whole[token];
+  }
+
+  isPaused(token: number): boolean {
+    return token < this.state.length && this.state[token] === PAUSED;
+  }
+
+  /** The slot or unit in which the token is worked on. */
+  unitOf(token: number): number {
+    return this.unit[token];
+  }
+
+  setUnit(token: number, unit: number): void {
+    this.reach(token);
+    this.unit[token] = unit;
+  }
+
+  /** Forgets the reasons of an earlier piece of work. */
+  clear(token: number): void {
+    this.reach(token);
+    this.stops[token] = 0;
+    this.state[token] = NONE;
+  }
+
+  private run(token: number, duration: number): void {
+    this.state[token] = RUNNING;
+    this.kernel.schedule(token, duration, EventClass.activityEnd);
+  }
+
+  private reach(token: number): void {
+    if (token < this.state.length) return;
+    let size = this.state.length;
+    while (size <= token) size *= 2;
+    const grow = <T extends Uint8Array | Int32Array | Float64Array>(old: T, fresh: T): T => {
+      fresh.set(old as never);
+      return fresh;
+    };
+    this.state = grow(this.state, new Uint8Array(size));
+    this.stops = grow(this.stops, new Int32Array(size));
+    this.left = grow(this.left, new Float64Array(size));
+    this.unit = grow(this.unit, new Int32Array(size));
+    this.whole = grow(this.whole, new Float64Array(size));
+  }
+}

@@ -1,0 +1,2 @@
+export * from "./timetable.ts";
+export * from "./readCalendar.ts";
