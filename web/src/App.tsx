@@ -7,6 +7,7 @@ import { Mishap } from "./ui/Mishap.tsx";
 import { Announcer } from "./ui/Announcer.tsx";
 
 const Build = lazy(() => import("./build/Build.tsx").then((m) => ({ default: m.Build })));
+const Calendars = lazy(() => import("./calendars/Calendars.tsx").then((m) => ({ default: m.Calendars })));
 const Watch = lazy(() => import("./watch/Watch.tsx").then((m) => ({ default: m.Watch })));
 const Measure = lazy(() => import("./measure/Measure.tsx").then((m) => ({ default: m.Measure })));
 const Compare = lazy(() => import("./compare/Compare.tsx").then((m) => ({ default: m.Compare })));
@@ -23,6 +24,7 @@ const router = createBrowserRouter([
       { index: true, element: <Navigate to="build" replace /> },
       { path: "frame", element: <Later stage="frame" /> },
       { path: "build", element: page(<Build />) },
+      { path: "build/calendars", element: page(<Calendars />) },
       { path: "watch", element: page(<Watch />) },
       { path: "check", element: <Later stage="check" /> },
       { path: "measure", element: page(<Measure />) },

@@ -34,7 +34,6 @@ export const dwell: ElementKind<"dwell"> = {
     return () => {
       const time = lowering.read(node, "time", 0);
       const dwelling = placeCode(index, PHASE.dwelling);
-      const blocked = placeCode(index, PHASE.blocked);
       const entry = kernel.here;
       lowering.entries[index] = kernel.emit((token) => {
         inside.add(1);
@@ -49,10 +48,7 @@ export const dwell: ElementKind<"dwell"> = {
       });
       const away = lowering.leave(node, {
         release: () => inside.add(-1),
-        onBlocked(token) {
-          pool.begin(token, blocked, kernel.clock);
-        },
-        onUnblocked: (token) => pool.credit(token, PART.blocked, kernel.clock),
+        ...lowering.blocking(node),
       });
     };
   },

@@ -53,7 +53,7 @@ export const gate: ElementKind<"gate"> = {
 
     return () => {
       const place = placeCode(index, PHASE.waiting);
-      const away = lowering.leave(node, { release: () => void (passed.total += 1) });
+      const away = lowering.leave(node, { release: () => void (passed.total += 1), ...lowering.blocking(node) });
       const step = kernel.emit((token) => {
         line.leave(token);
         return away;

@@ -57,7 +57,7 @@ export const join: ElementKind<"join"> = {
       const madeType = onto ? -1 : model.types.findIndex((t) => t.type.id === element.makes);
       const bear = madeType >= 0 ? lowering.birth(madeType) : undefined;
       const place = placeCode(index, PHASE.waiting);
-      const away = lowering.leave(node, {});
+      const away = lowering.leave(node, lowering.blocking(node));
       /** Those that wait, by what they are to be equal in. */
       const parts = new Map<number, WaitList>();
       const carriers = new Map<number, WaitList>();

@@ -80,8 +80,8 @@ export interface Departing {
   readonly again: number;
   /** Leaves: room has been given to it. */
   readonly granted: number;
-  /** Takes back the claim of an entity that waits for room. */
-  withdraw(token: number): void;
+  /** Takes back the claim of an entity that waits for room; false when room has been given to it just now. */
+  withdraw(token: number): boolean;
 }
 
 /** Something measured: set back when the warm-up ends, and when a replication begins. */
@@ -490,6 +490,16 @@ export class Lowering {
     this.lastSteps[node.index] = step;
   }
 
+  /** What is noted of entities that wait at `node` for room ahead: that they are blocked there. */
+  blocking(node: Node): Required<Pick<Leaving, "onBlocked" | "onUnblocked">> {
+    const { pool, clock } = this.kernel;
+    const place = placeCode(node.index, PHASE.blocked);
+    return {
+      onBlocked: (token) => pool.begin(token, place, clock),
+      onUnblocked: (token) => pool.credit(token, PART.blocked, clock),
+    };
+  }
+
   /** Emits the steps by which entities leave `node` along one of its ways, and returns the first. */
   leave(node: Node, leaving: Leaving): number {
     return this.departing(node, leaving).start;
@@ -530,14 +540,20 @@ export class Lowering {
       if (onUnblocked) onUnblocked(token);
       return go(token);
     });
-    if (leaving.waitAt === undefined) return { start, again: start, granted, withdraw: () => undefined };
+    if (leaving.waitAt === undefined) return { start, again: start, granted, withdraw: () => false };
     const again = kernel.emit((token) => {
       const room = rooms[pool.wayOf(token)];
       if (!room || room.claim(token)) return go(token);
       pool.setPc(token, waitAt);
       return SUSPEND;
     });
-    return { start, again, granted, withdraw: (token) => rooms[pool.wayOf(token)]?.own.remove(kernel, token) };
+    const withdraw = (token: number): boolean => {
+      const line = rooms[pool.wayOf(token)]?.own;
+      if (!line?.holds(kernel, token)) return false;
+      line.remove(kernel, token);
+      return true;
+    };
+    return { start, again, granted, withdraw };
   }
 
   /**
@@ -583,7 +599,12 @@ export class Lowering {
       if (onUnblocked) onUnblocked(token);
       return go(token);
     });
-    return { start, again: start, granted, withdraw: (token) => waiting.remove(kernel, token) };
+    const withdraw = (token: number): boolean => {
+      if (!waiting.holds(kernel, token)) return false;
+      waiting.remove(kernel, token);
+      return true;
+    };
+    return { start, again: start, granted, withdraw };
   }
 
   /** How an entity picks a way: returns the position among `node.out`, or -1 after a failure. */

@@ -2,7 +2,7 @@ import type { ElementOf } from "../document/schema.ts";
 import { PLAIN } from "../expression/index.ts";
 import { WaitList } from "../kernel/claims.ts";
 import { EventClass, type Step, SUSPEND } from "../kernel/kernel.ts";
-import { PHASE, placeCode } from "../kernel/pool.ts";
+import { JOINED, PHASE, placeCode, STRIDE_BITS } from "../kernel/pool.ts";
 import type { Node } from "../model/model.ts";
 import { NUMBER } from "../quantity/index.ts";
 import { countField, DESTINATION_FIELD } from "./fields.ts";
@@ -97,40 +97,54 @@ const lowerInOrder: Lower = (node, lowering, { line, left, room }) => {
   };
 };
 
-/** Any order, balking and patience: who comes to stand before the head takes its place there, and the claim of the former head is taken back. */
+/**
+ * Any order, balking and patience. The head of the line is apart from the others, who wait in a list; who comes
+ * to stand before it takes its place, and its claim of the next place is taken back.
+ */
 const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, turnAway) => {
   const { element, index } = node;
   const { kernel } = lowering;
   const { pool, calendar } = kernel;
-  const list = new WaitList();
+  const behind = new WaitList();
   const rankOf = ranking(node, lowering);
   const balks = node.settings.has("balk") ? lowering.read(node, "balk", 0) : undefined;
   const patience = node.settings.has("patience") ? lowering.read(node, "patience", 0) : undefined;
   const place = placeCode(index, PHASE.waiting);
   /** Who looks for its next place; -1 for none. */
   let head = -1;
-  /** Whether it has claimed it and waits for room there. */
+  let headRank = 0;
+  /** Whether it has claimed that place, and waits for room there or has just been given it. */
   let claims = false;
+  /** Those who have been made to go on as the head, and have not done so yet. */
+  const called = new Set<number>();
   lowering.atStart(() => {
-    list.reset();
+    behind.reset();
     head = -1;
     claims = false;
+    called.clear();
   });
 
-  const quit = (token: number): void => {
-    list.remove(kernel, token);
+  const leaveLine = (token: number): void => {
     line.leave(token);
-    if (token !== head) return;
+    if (token !== head) {
+      behind.remove(kernel, token);
+      return;
+    }
     claims = false;
-    head = list.head;
-    if (head >= 0) kernel.resume(head);
+    head = behind.head;
+    if (head < 0) return;
+    headRank = pool.floats[(head << STRIDE_BITS) + JOINED];
+    behind.shift(kernel);
+    if (called.has(head)) return;
+    called.add(head);
+    kernel.resume(head);
   };
   // With this step every entity in line goes on: given room, come to the head, or out of patience.
   const wake = kernel.emit((token) => {
-    const outOfPatience = patience !== undefined && Number.isNaN(calendar.timeOf(token));
-    if (outOfPatience) {
+    called.delete(token);
+    if (patience && Number.isNaN(calendar.timeOf(token))) {
       if (token === head && claims) away.withdraw(token);
-      quit(token);
+      leaveLine(token);
       turnedAway.gaveUp.total += 1;
       room?.release();
       return turnAway(token);
@@ -146,27 +160,32 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
     release(token) {
       calendar.cancel(token);
       left.total += 1;
-      quit(token);
+      leaveLine(token);
       room?.release();
     },
   });
   return (token) => {
-    if (balks && list.head >= 0 && balks(token) !== 0) {
+    if (balks && head >= 0 && balks(token) !== 0) {
       turnedAway.balked.total += 1;
       room?.release();
       return turnAway(token);
     }
     line.join(token, place, wake);
     pool.setWay(token, -1);
-    if (rankOf) list.insert(kernel, token, rankOf(token));
-    else list.append(kernel, token);
     if (patience) kernel.delay(token, patience(token), EventClass.activityEnd, element.id, "patience");
-    if (list.head !== token) return SUSPEND;
-    if (head >= 0 && claims) {
-      away.withdraw(head);
+    const rank = rankOf ? rankOf(token) : 0;
+    const goesFirst = head < 0 || (rankOf !== undefined && rank < headRank && (!claims || away.withdraw(head)));
+    if (!goesFirst) {
+      if (rankOf) behind.insert(kernel, token, rank);
+      else behind.append(kernel, token);
+      return SUSPEND;
+    }
+    if (head >= 0) {
       pool.setPc(head, wake);
+      behind.prepend(kernel, head, headRank);
     }
     head = token;
+    headRank = rank;
     claims = true;
     return away.start;
   };

@@ -1,6 +1,6 @@
 import { PLAIN } from "../expression/index.ts";
 import { SUSPEND } from "../kernel/kernel.ts";
-import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { PHASE, placeCode } from "../kernel/pool.ts";
 import { NUMBER } from "../quantity/index.ts";
 import { DESTINATION_FIELD } from "./fields.ts";
 import type { ElementKind } from "./kind.ts";
@@ -47,10 +47,7 @@ export const split: ElementKind<"split"> = {
       const count = lowering.read(node, "count", 0);
       const made = element.makes === "" ? -1 : model.types.findIndex((t) => t.type.id === element.makes);
       const births = model.types.map((_, type) => lowering.birth(type));
-      const away = lowering.leave(node, {
-        onBlocked: (token) => pool.begin(token, blocked, kernel.clock),
-        onUnblocked: (token) => pool.credit(token, PART.blocked, kernel.clock),
-      });
+      const away = lowering.leave(node, lowering.blocking(node));
       const aside = node.parts ? lowering.sendAside(node, node.parts) : undefined;
       const partsAway = aside ? kernel.emit(aside) : away;
       const { attributeCount } = model;

@@ -55,6 +55,24 @@ export class WaitList {
     this.length += 1;
   }
 
+  /** Puts a token before all others, with the rank it had. */
+  prepend(kernel: Kernel, token: number, rank: number): void {
+    const { ints, floats } = kernel.pool;
+    const base = token << STRIDE_BITS;
+    floats[base + JOINED] = rank;
+    ints[base + PREVIOUS] = -1;
+    ints[base + NEXT] = this.head;
+    if (this.head < 0) this.tail = token;
+    else ints[(this.head << STRIDE_BITS) + PREVIOUS] = token;
+    this.head = token;
+    this.length += 1;
+  }
+
+  /** Whether a token that was put into this list, and into no other since, still waits in it. */
+  holds(kernel: Kernel, token: number): boolean {
+    return kernel.pool.ints[(token << STRIDE_BITS) + PREVIOUS] >= 0 || this.head === token;
+  }
+
   /** Takes a token out that waits in this list. */
   remove(kernel: Kernel, token: number): void {
     const { ints } = kernel.pool;

@@ -31,6 +31,19 @@ export const secondsOfDay = (text: string): number => Number(text.slice(0, 2)) *
 
 const noNames = makeScope(new Map(), () => 0);
 
+/** A fixed time above 0, such as 7.5 h, in seconds; undefined where the text is none. */
+export function fixedTime(text: string): number | undefined {
+  const result = checkExpression(text, noNames, numberOf(TIME));
+  const time = result.ok ? result.checked.constant : undefined;
+  return time !== undefined && time > 0 && time < Infinity ? time : undefined;
+}
+
+/** A fixed rate, such as 12/h, per second; undefined where the text is none. */
+export function fixedRate(text: string): number | undefined {
+  const result = checkExpression(text, noNames, numberOf(RATE));
+  return result.ok ? result.checked.constant : undefined;
+}
+
 interface Block {
   from: number;
   until: number;
@@ -59,8 +72,9 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
     return good ? constant : 0;
   };
   const durationOf = (text: string, path: readonly (string | number)[]): number => {
+    const time = fixedTime(text);
+    if (time !== undefined) return time;
     const result = checkExpression(text, noNames, numberOf(TIME));
-    if (result.ok && result.checked.constant !== undefined && result.checked.constant > 0 && result.checked.constant < Infinity) return result.checked.constant;
     report("bad-expression", path, result.ok ? "a fixed time above 0 is wanted." : result.problems[0].message, "Write a time, such as 7.5 h.", "error", { start: 0, end: text.length });
     return 0;
   };

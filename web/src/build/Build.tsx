@@ -13,6 +13,7 @@ import { Dock } from "./Dock.tsx";
 import { QuickAdd } from "./QuickAdd.tsx";
 import { Ledger } from "../ledger/Ledger.tsx";
 import { useLedger } from "../ledger/ledgerStore.ts";
+import { Surfaces } from "./Surfaces.tsx";
 import { UndoButtons } from "./UndoButtons.tsx";
 import { buildCommands, fitEverything, INSETS } from "./buildCommands.ts";
 import { useOffer } from "../commands/commandStore.ts";
@@ -37,6 +38,7 @@ export function Build() {
   if (!study || !design || !studyId) return null;
   return (
     <div className="flex min-h-0 grow flex-col">
+      <Surfaces />
       <div className="relative min-h-0 grow overflow-hidden">
         <BuildFloor study={study} design={design} />
         {design.elements.length === 0 && (

@@ -13,6 +13,10 @@ export function useGoToProblem(): (problem: Problem) => void {
       void navigate(`/study/${studyId}/measure`);
       return;
     }
+    if (problem.path[0] === "calendars") {
+      void navigate(`/study/${studyId}/build/calendars?calendar=${problem.id}`);
+      return;
+    }
     if (problem.designId && problem.designId !== designId) showDesign(problem.designId);
     const isDisplay = problem.path.includes("displays");
     useShown.getState().show(isDisplay && problem.id ? { kind: "display", id: problem.id } : undefined);

@@ -98,7 +98,6 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
     const rankOf = ranking(node, lowering);
     const waiting = placeCode(index, PHASE.waiting);
     const needing = placeCode(index, PHASE.needing);
-    const blockedPlace = placeCode(index, PHASE.blocked);
     const places = [placeCode(index, PHASE.settingUp), placeCode(index, PHASE.working), placeCode(index, PHASE.settingUp)];
     const doings: UnitState[] = [UNIT.settingUp, UNIT.busy, UNIT.settingUp];
     const batched = most > 1;
@@ -336,8 +335,7 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
     });
     const away = lowering.leave(node, {
       release: (token) => leaveSlot(slotOf(token)),
-      onBlocked: (token) => pool.begin(token, blockedPlace, clock),
-      onUnblocked: (token) => pool.credit(token, PART.blocked, clock),
+      ...lowering.blocking(node),
     });
 
     if (element.breakdowns.length > 0) {

@@ -158,8 +158,8 @@ export function CalendarRow<E extends Element>({ kit, field, label, gives, none 
         problems={of(field)}
         onChange={(v) => set(field, v, label)}
       />
-      <div className="flex gap-3 pb-1 pl-[116px] text-xs">
-        {calendars.some((c) => c.id === value) && <button className="text-action underline-offset-2 hover:underline" onClick={() => open(value)}>Show its hours</button>}
+      <div className="flex gap-3 pb-1 pl-[116px] text-xs whitespace-nowrap">
+        {calendars.some((c) => c.id === value) && <button className="text-action underline-offset-2 hover:underline" onClick={() => open(value)}>Its hours</button>}
         <button
           className="text-action underline-offset-2 hover:underline"
           onClick={() => {
@@ -175,7 +175,7 @@ export function CalendarRow<E extends Element>({ kit, field, label, gives, none 
             open(id);
           }}
         >
-          New {gives === "rate" ? "demand profile" : "shift calendar"}
+          New calendar
         </button>
       </div>
     </div>

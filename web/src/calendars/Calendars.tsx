@@ -1,0 +1,139 @@
+import type { Calendar, Problem, Study } from "@busy-harbor/core";
+import { Copy, Plus, Trash2 } from "lucide-react";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import { Surfaces } from "../build/Surfaces.tsx";
+import { ChoiceRow, NameRow, Section, TextRow } from "../build/fields.tsx";
+import { UndoButtons } from "../build/UndoButtons.tsx";
+import { newId } from "../state/edits.ts";
+import { useCompiled } from "../state/compiled.ts";
+import { useStudy } from "../state/study.ts";
+import { addCalendar, keepersOf } from "./edits.ts";
+import { PatternDrawing } from "./PatternDrawing.tsx";
+import { Preview } from "./Preview.tsx";
+import { Exceptions, PatternRows, WeekRows } from "./Rows.tsx";
+import { WeekDrawing } from "./WeekDrawing.tsx";
+
+/** The calendars of the study: shifts, which give capacity, and demand profiles, which give rates. */
+export function Calendars() {
+  const study = useStudy((s) => s.history?.present);
+  const [params, setParams] = useSearchParams();
+  const compilation = useCompiled();
+  if (!study) return null;
+  const shown = study.calendars.find((c) => c.id === params.get("calendar")) ?? study.calendars[0];
+  const show = (id: string) => setParams({ calendar: id }, { replace: true });
+  const { change } = useStudy.getState();
+  const add = (gives: Calendar["gives"]) => {
+    let id = "";
+    change(gives === "rate" ? "Add demand profile" : "Add shift calendar", (s) => void (id = addCalendar(s, gives)));
+    show(id);
+  };
+  const list = (gives: Calendar["gives"], title: string, one: string) => (
+    <section className="pb-4">
+      <h2 className="caps pb-1">{title}</h2>
+      {study.calendars.filter((c) => c.gives === gives).map((c) => {
+        const troubled = compilation?.problems.some((p) => p.id === c.id);
+        return (
+          <button key={c.id} aria-current={c.id === shown?.id} className={`flex w-full items-center justify-between rounded-md px-2 py-1 text-left ${c.id === shown?.id ? "bg-water font-medium" : "hover:bg-water"}`} onClick={() => show(c.id)}>
+            <span className="truncate">{c.name}</span>
+            {troubled && <span role="img" aria-label="has problems" className="h-2 w-2 rounded-full bg-buoy" />}
+          </button>
+        );
+      })}
+      <button className="button mt-1.5" onClick={() => add(gives)}><Plus size={14} /> {one}</button>
+    </section>
+  );
+  return (
+    <div className="flex min-h-0 grow flex-col">
+      <Surfaces />
+      <div className="flex min-h-0 grow">
+        <aside aria-label="Calendars" className="w-[220px] shrink-0 overflow-y-auto border-r border-line p-4">
+          {list("capacity", "Shift calendars", "Shift calendar")}
+          {list("rate", "Demand profiles", "Demand profile")}
+          <div className="flex"><UndoButtons /></div>
+        </aside>
+        {shown ? (
+          <Editor key={shown.id} calendar={shown} study={study} problems={compilation?.problems.filter((p) => p.id === shown.id) ?? []} onShow={show} />
+        ) : (
+          <main className="flex grow items-center justify-center p-8">
+            <p className="max-w-sm text-center text-base text-soft">A shift calendar says when stations, crews and equipment are there; a demand profile says how fast entities arrive. Add one on the left.</p>
+          </main>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function Editor({ calendar, study, problems, onShow }: { calendar: Calendar; study: Study; problems: readonly Problem[]; onShow: (id: string) => void }) {
+  const { change } = useStudy.getState();
+  const [week, setWeek] = useState(1);
+  const [selected, setSelected] = useState<number>();
+  const keepers = keepersOf(study, calendar.id);
+  const edit = (what: string, key: string, recipe: (calendar: Calendar) => void) =>
+    change(`${what} of ${calendar.name}`, (s) => {
+      const target = s.calendars.find((c) => c.id === calendar.id);
+      if (target) recipe(target);
+    }, `${calendar.id}/${key}`);
+  const set = (field: keyof Calendar, value: unknown) => edit("Change", field, (c) => void Object.assign(c, { [field]: value }));
+  const of = (field: string) => problems.filter((p) => p.field === field);
+  const weekly = calendar.repeats === "weeks";
+  const general = problems.filter((p) => p.field === "pattern" || p.field === "rows");
+  return (
+    <main className="flex grow flex-wrap content-start gap-x-10 gap-y-4 overflow-y-auto p-5">
+      <div className="w-[560px] max-w-full grow-3">
+        <div className="grid grid-cols-2 gap-x-8">
+          <NameRow name="name" label="Name" value={calendar.name} problems={[]} onChange={(v) => set("name", v)} />
+          <ChoiceRow name="gives" label="Gives" value={calendar.gives} choices={[["capacity", "capacity, by shifts"], ["rate", "a rate of arrivals"]]} problems={[]} onChange={(v) => set("gives", v)} />
+          <ChoiceRow name="repeats" label="Goes by" value={calendar.repeats} choices={[["weeks", "days of the week"], ["pattern", "durations from the start"]]} problems={[]} onChange={(v) => set("repeats", v)} />
+          {weekly ? (
+            <TextRow name="weeks" label="Repeats every" value={String(calendar.weeks)} problems={of("weeks")} sample={calendar.weeks === 1 ? "week" : "weeks"} onChange={(v) => /^([1-9]|[1-4]\d|5[0-2])$/.test(v.trim()) && set("weeks", Number(v))} />
+          ) : (
+            <ChoiceRow name="after" label="Afterwards" value={calendar.after} choices={[["repeat", "begins again"], ["hold", "the last row holds on"], ["stop", calendar.gives === "rate" ? "none arrive" : "off for good"]]} problems={[]} onChange={(v) => set("after", v)} />
+          )}
+        </div>
+        {general.map((p) => (
+          <p key={p.message} role="alert" className={`my-2 rounded-md border-l-[3px] px-3 py-1.5 ${p.severity === "warning" ? "border-amber bg-water" : "border-buoy bg-warn"}`}>
+            <strong className="font-semibold">{p.message}</strong> {p.hint}
+          </p>
+        ))}
+        {weekly ? (
+          <>
+            {calendar.weeks > 1 && (
+              <div role="tablist" aria-label="Week shown" className="flex items-center gap-1 pt-2">
+                {Array.from({ length: calendar.weeks }, (_, i) => (
+                  <button key={i} role="tab" aria-selected={week === i + 1} className={`button ${week === i + 1 ? "bg-water!" : ""}`} onClick={() => setWeek(i + 1)}>Week {i + 1}</button>
+                ))}
+                <label className="ml-auto flex items-center gap-2 text-soft">First week holds <input type="date" className="field w-40!" value={calendar.firstWeek || study.run.start.slice(0, 10)} onChange={(event) => set("firstWeek", event.target.value)} /></label>
+              </div>
+            )}
+            <div className="py-2"><WeekDrawing calendar={calendar} week={Math.min(week, calendar.weeks)} selected={selected} onSelect={setSelected} onChange={edit} /></div>
+            <Section title="Rows"><WeekRows calendar={calendar} problems={problems} selected={selected} onSelect={setSelected} onChange={edit} /></Section>
+            <Section title="Dates with other hours"><Exceptions calendar={calendar} problems={problems} onChange={edit} firstDate={study.run.start.slice(0, 10)} /></Section>
+          </>
+        ) : (
+          <>
+            <div className="py-2"><PatternDrawing calendar={calendar} onChange={edit} /></div>
+            <Section title="Rows">
+              <TextRow name="fills" label="Should fill" help="What the durations should come to." value={calendar.fills} problems={of("fills")} onChange={(v) => set("fills", v)} />
+              <PatternRows calendar={calendar} problems={problems} onChange={edit} />
+            </Section>
+          </>
+        )}
+      </div>
+      <div className="w-[320px] grow">
+        <Section title="The first two weeks of the run"><Preview calendar={calendar} start={study.run.start} /></Section>
+        <Section title="Kept by">
+          {keepers.length === 0 ? <p className="text-soft">Nothing yet: choose it on the card of {calendar.gives === "rate" ? "an Arrivals" : "a station, crew, equipment or gate"}.</p> : <p>{keepers.join(", ")}</p>}
+        </Section>
+        <div className="flex gap-2 border-t border-line pt-2.5">
+          <button className="button" onClick={() => {
+            const id = newId("calendar");
+            change(`Copy ${calendar.name}`, (s) => void s.calendars.push({ ...(JSON.parse(JSON.stringify(calendar)) as Calendar), id, name: `${calendar.name}, copy`.slice(0, 80) }));
+            onShow(id);
+          }}><Copy size={14} /> Copy</button>
+          <button className="button" onClick={() => change(`Delete ${calendar.name}`, (s) => void (s.calendars = s.calendars.filter((c) => c.id !== calendar.id)))}><Trash2 size={14} /> Delete</button>
+        </div>
+      </div>
+    </main>
+  );
+}
