@@ -231,7 +231,7 @@ function checkCalendar(id: string, field: string, gives: "capacity" | "rate", { 
 
 function checkResources(ids: readonly string[], field: string, resources: ReadonlySet<string>, self: string, report: ReportOf): void {
   if (ids.some((id) => !resources.has(id))) report("missing-resource", field, "a resource that it needs does not exist.", "Choose another on its card.");
-  if (ids.includes(self)) report("needs-itself", field, "its repair would need itself.", "Choose another resource.");
+  if (ids.includes(self) && resources.has(self)) report("needs-itself", field, "its repair would need itself.", "Choose another resource.");
   if (new Set(ids).size !== ids.length) report("resource-twice", field, "a resource is named twice.", "Name each once.");
 }
 

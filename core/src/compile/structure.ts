@@ -49,7 +49,7 @@ function reachable(nodes: readonly Node[]): boolean[] {
   return reached;
 }
 
-const everyWay = ({ out, turnedAway }: Node): readonly Way[] => (turnedAway ? [...out, turnedAway] : out);
+const everyWay = ({ out, turnedAway, scrapped, parts }: Node): readonly Way[] => [...out, ...[turnedAway, scrapped, parts].filter((way) => way !== undefined)];
 
 type Report = (code: string, node: Node, field: string | undefined, message: string, hint: string) => void;
 

@@ -210,7 +210,7 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, { created,
   /** Makes an entity of the type, or of one drawn from the mix, with the attributes given here. */
   function birth({ element: { mix, sets, entityType } }: typeof node, { typeMeters }: Lowering): (pc: number) => void {
     const typeOf = (id: string) => typeMeters.findIndex((_, i) => model.types[i].type.id === id);
-    let bear = lowering.birth(typeOf(mix.length === 1 ? mix[0].entityType : entityType));
+    let bear = lowering.birth(typeOf(mix.length === 0 ? entityType : mix[0].entityType));
     if (mix.length > 1) {
       const births = mix.map((m) => lowering.birth(typeOf(m.entityType)));
       const shares = mix.map((m) => lowering.read(node, `mix.${m.id}.share`, 0));
