@@ -1,3 +1,5 @@
+import { calendarGrowth } from "./calendarGrowth.ts";
+import { line50EventsPerSecond } from "./line50.ts";
 import { benchMm1 } from "./mm1Ratio.ts";
 import { memoryGrowth } from "./memory.ts";
 import { threadsSpeedup } from "./threads.ts";
@@ -11,6 +13,8 @@ async function main(): Promise<void> {
   say("mm1-events-per-second", eventsPerSecond, 0);
   say("threads-2-speedup", await threadsSpeedup());
   say("memory-growth", memoryGrowth());
+  say("line-50-events-per-second", line50EventsPerSecond(), 0);
+  say("calendar-growth", calendarGrowth());
 }
 
 void main();
