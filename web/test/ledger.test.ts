@@ -1,10 +1,11 @@
+import { produce } from "immer";
 import { type Design, type Study, studySchema } from "@busy-harbor/core";
 import { arrangeRows } from "../src/ledger/arrangeRows.ts";
 import { planBlock, readBlock, writeBlock, writeCsv } from "../src/ledger/block.ts";
-import { type Sheet, SHEETS } from "../src/ledger/sheet.ts";
-import { addElement, addLink, emptyStudy } from "../src/state/edits.ts";
+import { placeIn, type Sheet, sheetsOf } from "../src/ledger/sheet.ts";
+import { addElement, addLink, emptyStudy, remove } from "../src/state/edits.ts";
 
-const sheetOf = (id: string): Sheet => SHEETS.find((s) => s.id === id)!;
+const sheetOf = (id: string, design = smallStudy().study.designs[0]): Sheet => sheetsOf(design).find((s) => s.id === id)!;
 
 function smallStudy() {
   const study: Study = studySchema.parse(emptyStudy("Ledger"));
@@ -24,8 +25,8 @@ const names = (design: Design) => design.elements.map((e) => e.name);
 
 test("every cell of every sheet reads back what it shows", () => {
   const { study, design } = smallStudy();
-  const place = { design, units: study.units };
-  for (const sheet of SHEETS) {
+  const place = placeIn(study, design);
+  for (const sheet of sheetsOf(design)) {
     for (const item of sheet.rows(design)) {
       const before = JSON.stringify(item);
       for (const column of sheet.columns) expect([column.id, column.write(item, column.read(item, place), place)]).toEqual([column.id, undefined]);
@@ -36,7 +37,7 @@ test("every cell of every sheet reads back what it shows", () => {
 
 test("cells refuse what they cannot hold, and say why", () => {
   const { study, design, a } = smallStudy();
-  const place = { design, units: study.units };
+  const place = placeIn(study, design);
   const write = (sheet: string, column: string, item: Parameters<Sheet["columns"][0]["write"]>[0], text: string) => sheetOf(sheet).columns.find((c) => c.id === column)!.write(item, text, place);
   expect(write("station", "name", a, "  ")).toMatch(/name is needed/);
   expect(write("station", "across", a, "5 s")).toMatch(/not a length/);
@@ -86,7 +87,7 @@ test("links are added by the names of their ends; none where there is nothing to
 test("rows are filtered by every word, and sorted with numbers as numbers", () => {
   const { study, design } = smallStudy();
   const sheet = sheetOf("station");
-  const show = (filter: string, down?: boolean) => arrangeRows(sheet.rows(design), sheet.columns, { design, units: study.units }, filter, down === undefined ? undefined : { column: "name", down }).map((r) => ("name" in r ? r.name : ""));
+  const show = (filter: string, down?: boolean) => arrangeRows(sheet.rows(design), sheet.columns, placeIn(study, design), filter, down === undefined ? undefined : { column: "name", down }).map((r) => ("name" in r ? r.name : ""));
   expect(show("", false)).toEqual(["Desk 2", "Desk 10"]);
   expect(show("", true)).toEqual(["Desk 10", "Desk 2"]);
   expect(show("desk 10")).toEqual(["Desk 10"]);
@@ -104,4 +105,49 @@ test("blocks survive the way through a spreadsheet or a file", () => {
 test("text that is no block says why", () => {
   expect(readBlock("\n \n").problem).toMatch(/no cells/);
   expect(readBlock('Name,Note\nGate,"open\nRoad,x').problem).toMatch(/quotation mark in row 2 is not closed/);
+});
+
+describe("needs of resources by stations", () => {
+  const study = studySchema.parse({
+    ...(emptyStudy("Needs") as object),
+    designs: [{ id: "d", name: "D", elements: [
+      { kind: "station", id: "a", name: "Dock", at: [0, 0], needs: [{ id: "n1", anyOf: ["fit", "rig"], count: "2", phases: ["setup", "work"] }] },
+      { kind: "station", id: "b", name: "Yard", at: [9, 0] },
+      { kind: "crew", id: "fit", name: "Fitters", at: [0, 9] }, { kind: "equipment", id: "rig", name: "Rig", at: [9, 9] },
+    ] }],
+  });
+  const [design] = study.designs;
+  const sheet = sheetsOf(design).find((s) => s.id === "needs")!;
+  const place = placeIn(study, design);
+  const cell = (of: typeof design, row: string, column: string) => sheet.columns.find((c) => c.id === column)!.read(sheet.rows(of).find((r) => r.id === row)!, place);
+  const write = (row: string, column: string, text: string) => {
+    let why: string | undefined;
+    const after = produce(design, (d) => void (why = sheet.columns.find((c) => c.id === column)!.write(sheet.rows(d).find((r) => r.id === row)!, text, place)));
+    return { after, why };
+  };
+
+  test("a row a station, a column a resource, with counts, phases and what else would do", () => {
+    expect(sheet.columns.map((c) => c.label)).toEqual(["Name", "Fitters", "Rig"]);
+    expect([cell(design, "a", "fit"), cell(design, "a", "rig"), cell(design, "b", "fit")]).toEqual(["2 setup, work or Rig", "2 setup, work or Fitters", ""]);
+  });
+
+  test("a cell gives, changes and takes away a need", () => {
+    expect(cell(write("b", "rig", "3").after, "b", "rig")).toBe("3");
+    expect(cell(write("b", "rig", "1 teardown").after, "b", "rig")).toBe("1 teardown");
+    expect(cell(write("a", "fit", "4").after, "a", "rig")).toBe("4 setup, work or Fitters");
+    // Pasted back as it was shown, it stays.
+    expect(cell(write("a", "fit", "2 setup, work or Rig").after, "a", "fit")).toBe("2 setup, work or Rig");
+    const without = write("a", "fit", "").after;
+    expect([cell(without, "a", "fit"), cell(without, "a", "rig")]).toEqual(["", "2 setup, work"]);
+    expect(write("b", "fit", "setup").why).toMatch(/how many/);
+  });
+
+  test("there is no such tab without resources", () => {
+    expect(sheetsOf({ ...design, elements: design.elements.slice(0, 2) }).some((s) => s.id === "needs")).toBe(false);
+  });
+
+  test("deleting one of two resources that would do leaves the other", () => {
+    const after = produce(design, (d) => void remove(d, new Set(["fit"])));
+    expect(cell(after, "a", "rig")).toBe("2 setup, work");
+  });
 });

@@ -17,7 +17,7 @@ import { useView } from "../floor/viewStore.ts";
 import { EXACTLY, type Guides, guidesFor } from "../floor/guides.ts";
 import { useCompiled } from "../state/compiled.ts";
 import { move } from "../state/arrange.ts";
-import { addElement, addLink, linkRefusal, placed } from "../state/edits.ts";
+import { addElement, addLink, connectRefusal, isResource, placed, setNeed } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { takeDrawing } from "./buildCommands.ts";
@@ -60,7 +60,7 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     if (gesture?.kind !== "link") return undefined;
     const from = design.elements.find((e) => e.id === gesture.from);
     const target = elementAt(design, view, size, gesture.to, 8);
-    return from && { from: gesture.from, to: target?.at ?? toFloor(view, size, gesture.to), refused: target !== undefined && linkRefusal(from, target) !== undefined };
+    return from && { from: gesture.from, to: target?.at ?? toFloor(view, size, gesture.to), refused: target !== undefined && connectRefusal(from, target) !== undefined };
   }, [gesture, design, view, size]);
 
   const backdrop = useBackdropFor(study.drawings, view, size);
@@ -116,9 +116,18 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
   const link = (from: string, to: string) => {
     const [a, b] = [from, to].map((id) => design.elements.find((e) => e.id === id));
     if (!a || !b) return;
-    const refusal = linkRefusal(a, b);
+    const refusal = connectRefusal(a, b);
     if (refusal) {
       announce(refusal, true);
+      return;
+    }
+    if (isResource(a)) {
+      changeDesign(`${b.name} needs ${a.name}`, (d) => {
+        const station = d.elements.find((e) => e.id === to);
+        if (station?.kind === "station" && !station.needs.some((n) => n.anyOf.includes(from))) setNeed(station, from, "1");
+      });
+      select([b.id]);
+      announce(`Work at ${b.name} needs one of ${a.name}.`);
       return;
     }
     let made: Link | undefined;

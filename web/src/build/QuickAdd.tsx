@@ -1,6 +1,6 @@
 import { type Design, elementKinds, type ElementKindName } from "@busy-harbor/core";
 import { Command } from "cmdk";
-import { linkRefusal } from "../state/edits.ts";
+import { connectRefusal } from "../state/edits.ts";
 import { floorCommands, useBuild } from "./buildStore.ts";
 
 /** The small search box at the pointer: type, Enter, it is there. Also links to an existing element. */
@@ -15,7 +15,7 @@ export function QuickAdd({ design }: { design: Design }) {
     act();
     document.querySelector<HTMLElement>("[data-testid=floor]")?.focus();
   };
-  const targets = source ? design.elements.filter((e) => !linkRefusal(source, e)) : [];
+  const targets = source ? design.elements.filter((e) => !connectRefusal(source, e)) : [];
   const kinds = (Object.keys(elementKinds) as ElementKindName[]).filter((kind) => !source || elementKinds[kind].hasWayIn);
   return (
     <>

@@ -1,4 +1,4 @@
-import { type Design, type Element, type Link, type PlanShape, type Point } from "@busy-harbor/core";
+import { type Design, type Element, type Link, type PlanShape, type Point, usesResource } from "@busy-harbor/core";
 import type { Backdrop } from "../drawings/backdrop.ts";
 import { COLOURS, FONT } from "./colours.ts";
 import type { Guides } from "./guides.ts";
@@ -51,6 +51,7 @@ export function drawScene(ctx: Canvas, scene: Scene, part: Part = { draw: "all" 
     // Links of what is only selected rest where they are; those of what has moved do not.
     const apart: Apart = { ...scene, elements: elements.filter((e) => hand.has(e.id)), links: links.filter((l) => hand.has(l.id) || touches(l, part.moved)) };
     drawPosts(ctx, apart);
+    drawUses(ctx, scene);
     drawLinks(ctx, apart);
     for (const element of apart.elements) drawElement(ctx, element, scene);
     drawNames(ctx, apart.elements, scene);
@@ -323,6 +324,18 @@ function drawPending(ctx: Canvas, from: Element | undefined, { view, size, drawi
   addArrowHead(head, points, 1);
   ctx.fillStyle = ctx.strokeStyle;
   ctx.fill(head);
+}
+
+/** Lines between what is selected and who needs it, or what it needs. */
+function drawUses(ctx: Canvas, { view, size, design, selection }: Scene): void {
+  if (selection.size === 0 || selection.size > ALWAYS_NAMED) return;
+  const chosen = design.elements.filter((e) => selection.has(e.id));
+  const pairs = chosen.flatMap((e): (readonly [Element, Element])[] => (e.kind === "crew" || e.kind === "equipment" ? design.elements.filter((user) => usesResource(user, e.id)).map((user) => [e, user] as const) : design.elements.filter((r) => usesResource(e, r.id)).map((r) => [r, e] as const)));
+  ctx.lineWidth = 1.5;
+  ctx.strokeStyle = COLOURS.buoy;
+  ctx.setLineDash([1.5, 4]);
+  for (const [resource, user] of pairs) strokeLine(ctx, [toScreen(view, size, resource.at), toScreen(view, size, user.at)]);
+  ctx.setLineDash([]);
 }
 
 function drawElement(ctx: Canvas, element: Element, scene: Scene): void {

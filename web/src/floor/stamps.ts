@@ -13,7 +13,7 @@ const stamps = new Map<string, HTMLCanvasElement>();
 export function stampSymbol(ctx: Canvas, element: Element, x: number, y: number, scale: number): void {
   const pixels = scale * ctx.getTransform().a;
   const { w, h } = extentOf(element);
-  const key = `${element.kind} ${element.kind === "station" ? element.capacity : ""} ${pixels.toFixed(4)} ${COLOURS.ink}`;
+  const key = `${element.kind} ${"capacity" in element ? element.capacity : "count" in element ? element.count : ""} ${pixels.toFixed(4)} ${COLOURS.ink}`;
   const [width, height] = [w + MARGIN, h + MARGIN];
   let stamp = stamps.get(key);
   if (!stamp) {

@@ -4,7 +4,7 @@ import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { readBlock, writeBlock } from "./block.ts";
 import { useLedger } from "./ledgerStore.ts";
-import type { Column, Item, Sheet } from "./sheet.ts";
+import { type Column, type Item, placeIn, type Sheet } from "./sheet.ts";
 
 const ROW = 28;
 const NUMBERS = 46;
@@ -44,7 +44,7 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
   const [window, setWindow] = useState({ top: 0, height: 200 });
   const scroller = useRef<HTMLDivElement>(null);
   const id = useId();
-  const place = { design, units: study.units };
+  const place = placeIn(study, design);
   const widthOf = (c: Column) => widths[`${sheet.id}/${c.id}`] ?? c.width;
   const total = NUMBERS + columns.reduce((sum, c) => sum + widthOf(c), 0);
   const chosen = useMemo(() => new Set(selection), [selection]);
@@ -97,7 +97,7 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
       for (const { row, column, text } of cells) {
         const draft = drafts.get(rows[row].id);
         const before = draft && "name" in draft ? draft.name : "";
-        const why = draft && columns[column].write(draft, text, { design: d, units: study.units });
+        const why = draft && columns[column].write(draft, text, placeIn(study, d));
         if (why) refused.push(why);
         else if (cells.length === 1 && draft && "name" in draft && draft.name !== before) renameUses(d, before, draft.name);
       }

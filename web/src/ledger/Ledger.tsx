@@ -11,7 +11,10 @@ import { arrangeRows } from "./arrangeRows.ts";
 import { type BlockPlan, planBlock, readBlock, writeCsv } from "./block.ts";
 import { Grid } from "./Grid.tsx";
 import { useLedger } from "./ledgerStore.ts";
-import { SHEETS } from "./sheet.ts";
+import { placeIn, sheetsOf } from "./sheet.ts";
+
+/** Tabs that are there though they have no rows. */
+const ALWAYS_SHOWN = new Set(["arrivals", "queue", "station", "dwell", "departures", "links", "entityTypes"]);
 
 /** Largest file of rows taken in. */
 const MOST_BYTES = 16 * 1024 * 1024;
@@ -23,11 +26,15 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
   const compilation = useCompiled();
   const [plan, setPlan] = useState<BlockPlan>();
   const file = useRef<HTMLInputElement>(null);
-  const sheet = SHEETS.find((s) => s.id === sheetId) ?? SHEETS[0];
+  const sheets = sheetsOf(design);
+  const sheet = sheets.find((s) => s.id === sheetId) ?? sheets.find((s) => s.id === "station")!;
   const hiddenHere = useMemo(() => new Set(hidden[sheet.id] ?? []), [hidden, sheet]);
   const columns = useMemo(() => sheet.columns.filter((c) => !hiddenHere.has(c.id)), [sheet, hiddenHere]);
-  const rows = useMemo(() => arrangeRows(sheet.rows(design), columns, { design, units: study.units }, filter, sorting[sheet.id]), [sheet, design, columns, study.units, filter, sorting]);
+  const rows = useMemo(() => arrangeRows(sheet.rows(design), columns, placeIn(study, design), filter, sorting[sheet.id]), [sheet, design, columns, study, filter, sorting]);
   if (!open) return null;
+  // Kinds of which there are none wait in a list, so that the others have room.
+  const shownSheets = sheets.filter((s) => s === sheet || ALWAYS_SHOWN.has(s.id) || s.rows(design).length > 0);
+  const otherSheets = sheets.filter((s) => !shownSheets.includes(s));
 
   const take = (cells: string[][], at: { row: number; column: number }) => {
     const next = planBlock(cells, { study, designId: design.id, sheet, rowIds: rows.map((r) => r.id), columns, ...at });
@@ -50,7 +57,7 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
     if (typeof made === "string") announce(made);
     else if (made && sheet.id !== "entityTypes") select([made.id]);
   };
-  const exportRows = () => saveFile(`${study.name}, ${sheet.label.toLowerCase()}.csv`, writeCsv([columns.map((c) => c.label), ...rows.map((r) => columns.map((c) => c.read(r, { design, units: study.units })))]), "text/csv");
+  const exportRows = () => saveFile(`${study.name}, ${sheet.label.toLowerCase()}.csv`, writeCsv([columns.map((c) => c.label), ...rows.map((r) => columns.map((c) => c.read(r, placeIn(study, design))))]), "text/csv");
   const importRows = async (chosen: File | undefined) => {
     if (!chosen) return;
     if (chosen.size > MOST_BYTES) return announce("This file is larger than 16 MB. Split it, or take in fewer rows.", true);
@@ -85,8 +92,8 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
         }}
       />
       <div className="flex h-10 shrink-0 items-center gap-2 border-b border-line px-3">
-        <div role="tablist" aria-label="Kinds" className="flex h-full">
-          {SHEETS.map((s) => (
+        <div role="tablist" aria-label="Kinds" className="flex h-full min-w-0 overflow-x-auto whitespace-nowrap">
+          {shownSheets.map((s) => (
             <button
               key={s.id}
               role="tab"
@@ -98,7 +105,13 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
             </button>
           ))}
         </div>
-        <input aria-label="Filter rows" placeholder="Filter" className="field ml-auto w-32!" value={filter} onChange={(event) => setFilter(event.target.value)} />
+        {otherSheets.length > 0 && (
+          <select aria-label="Other kinds" className="field w-28! shrink-0" value="" onChange={(event) => show(event.target.value)}>
+            <option value="" disabled>others …</option>
+            {otherSheets.map((s) => <option key={s.id} value={s.id}>{s.label}</option>)}
+          </select>
+        )}
+        <input aria-label="Filter rows" placeholder="Filter" className="field ml-auto w-28! shrink-0" value={filter} onChange={(event) => setFilter(event.target.value)} />
         <DropdownMenu.Root>
           <DropdownMenu.Trigger className="button px-2!" title="Columns shown" aria-label="Columns shown"><Columns3 size={14} /></DropdownMenu.Trigger>
           <DropdownMenu.Portal>

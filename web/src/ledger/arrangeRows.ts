@@ -1,6 +1,4 @@
-import type { Study } from "@busy-harbor/core";
-import type { Design } from "@busy-harbor/core";
-import type { Column, Item } from "./sheet.ts";
+import type { Column, Item, Place } from "./sheet.ts";
 
 export interface Sorting {
   readonly column: string;
@@ -10,7 +8,7 @@ export interface Sorting {
 const order = new Intl.Collator("en", { numeric: true, sensitivity: "base" });
 
 /** The rows that contain every word of the filter, in the order asked for. Numbers in texts sort as numbers. */
-export function arrangeRows(rows: readonly Item[], columns: readonly Column[], place: { readonly design: Design; readonly units: Study["units"] }, filter: string, sorting: Sorting | undefined): readonly Item[] {
+export function arrangeRows(rows: readonly Item[], columns: readonly Column[], place: Place, filter: string, sorting: Sorting | undefined): readonly Item[] {
   const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
   const kept = words.length === 0 ? rows : rows.filter((item) => {
     const text = columns.map((c) => c.read(item, place)).join(" ").toLowerCase();

@@ -2,7 +2,7 @@ import type { Design, Point, Problem, Study } from "@busy-harbor/core";
 import { compile } from "@busy-harbor/core";
 import { produce } from "immer";
 import Papa from "papaparse";
-import type { Column, Sheet } from "./sheet.ts";
+import { type Column, placeIn, type Sheet } from "./sheet.ts";
 
 /**
  * Reads a block of cells, as spreadsheets copy them (tabs) or write them (commas,
@@ -72,7 +72,7 @@ export function planBlock(cells: readonly (readonly string[])[], { study, design
 
   const put = (design: Design): Outcome => {
     const outcome: Outcome = { changed: [], added: [], refusals: [] };
-    const place = { design, units: study.units };
+    const place = placeIn(study, design);
     body.forEach((line, i) => {
       const name = nameAt >= 0 ? line[nameAt]?.trim().toLowerCase() : "";
       const present = sheet.rows(design).find((r) => (headed ? name && "name" in r && r.name.toLowerCase() === name : r.id === rowIds[row + i]));

@@ -2,7 +2,6 @@ import { z } from "zod";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import type { Sorting } from "./arrangeRows.ts";
-import { SHEETS } from "./sheet.ts";
 
 const keptSchema = z.object({
   open: z.boolean(),
@@ -55,7 +54,7 @@ export const useLedger = create<LedgerState>()(
       merge: (kept, initial) => {
         const read = keptSchema.partial().safeParse(kept);
         const good = read.success ? read.data : {};
-        return { ...initial, ...good, sheet: SHEETS.some((s) => s.id === good.sheet) ? good.sheet! : initial.sheet };
+        return { ...initial, ...good };
       },
     },
   ),

@@ -1,14 +1,18 @@
-import { type Design, type Element, type ElementKindName, elementKinds, elementSchema, ENTITY_LOOKS, type EntityType, kindOf, type Link, LINK_FIELDS, type Point, type Study, WAYS_OUT, LINE_ORDERS } from "@busy-harbor/core";
+import { AT_BELL, type Design, type Element, type ElementKindName, elementKinds, elementSchema, ENTITY_LOOKS, type EntityType, kindOf, type Link, LINK_FIELDS, type Point, type Study, LINE_ORDERS, ON_BREAKDOWN, WAYS_OUT, WORK_PHASES } from "@busy-harbor/core";
 import { readLength, showLength } from "../build/length.ts";
-import { addElement, addEntityType, addLink, linkRefusal, placed } from "../state/edits.ts";
+import { addElement, addEntityType, addLink, isResource, linkRefusal, placed, setNeed } from "../state/edits.ts";
 
 /** A thing that is a row: all have an id by which problems and the floor know them. */
 export type Item = Element | Link | EntityType;
 
-interface Place {
+/** Where a row stands. */
+export interface Place {
   readonly design: Design;
   readonly units: Study["units"];
+  readonly calendars: Study["calendars"];
 }
+
+export const placeIn = (study: Study, design: Design): Place => ({ design, units: study.units, calendars: study.calendars });
 
 export interface Column {
   readonly id: string;
@@ -98,10 +102,56 @@ function placeColumn(label: string, axis: 0 | 1): Column {
   };
 }
 
+const same = (values: readonly string[]) => () => values.map((v) => [v, v] as const);
+const calendars = (gives: "capacity" | "rate") => (place: Place) => [["", "none"] as const, ...place.calendars.filter((c) => c.gives === gives).map((c) => [c.id, c.name] as const)];
+const typesOr = (none: string) => ({ design }: Place) => [["", none] as const, ...design.entityTypes.map((t) => [t.id, t.name] as const)];
+const elementsOr = (none: string) => ({ design }: Place) => [["", none] as const, ...design.elements.map((e) => [e.id, e.name] as const)];
+
+/** Settings of a few words, by kind, besides those that many kinds have. */
+const CHOICES: Partial<Record<ElementKindName, readonly Column[]>> = {
+  arrivals: [
+    choiceColumn("entityType", "Entity type", ({ design }) => design.entityTypes.map((t) => [t.id, t.name] as const)),
+    choiceColumn("by", "When", same(["time between", "profile", "list"])),
+    choiceColumn("profile", "Profile", calendars("rate")),
+    choiceColumn("spacing", "Spacing", same(["random", "even"])),
+  ],
+  station: [
+    choiceColumn("calendar", "Shift calendar", calendars("capacity")),
+    choiceColumn("atBell", "At the bell", same(AT_BELL), 190),
+    choiceColumn("setupWhen", "Set up", same(["always", "on change"])),
+    choiceColumn("onBreakdown", "On a breakdown", same(ON_BREAKDOWN), 150),
+    choiceColumn("keepResources", "Keeps resources", () => [[true, "yes"], [false, "no"]] as const),
+  ],
+  gate: [
+    choiceColumn("opens", "Opens by", same(["condition", "signal", "calendar"])),
+    choiceColumn("signal", "When one enters", elementsOr("none")),
+    choiceColumn("calendar", "Open in", calendars("capacity")),
+    choiceColumn("release", "Lets pass", same(["one", "all"])),
+  ],
+  join: [
+    choiceColumn("gathers", "Joins", same(["alike", "onto a carrier"])),
+    choiceColumn("carrier", "Carrier", typesOr("none")),
+    choiceColumn("keeps", "Joined", same(["for good", "to be undone"])),
+    choiceColumn("makes", "Goes on", typesOr("the first of them")),
+  ],
+  split: [choiceColumn("does", "Does", same(["undo", "copy", "cut"])), choiceColumn("makes", "Makes", typesOr("of the same type"))],
+  ...Object.fromEntries(
+    (["crew", "equipment"] as const).map((kind) => [
+      kind,
+      [
+        choiceColumn("calendar", "Shift calendar", calendars("capacity")),
+        choiceColumn("atBell", "At the bell", same(AT_BELL), 190),
+        choiceColumn("order", "Served first", same(["first asked", "last asked"])),
+        choiceColumn("preempt", "Preempted", () => [[true, "yes"], [false, "no"]] as const),
+      ],
+    ]),
+  ),
+};
+
 const yesNo = () => [[true, "yes"], [false, "no"]] as const;
 const WHEN_FULL = () => [["wait", "wait at the place before"], ["lose", "be turned away"]] as const;
 const orders = () => LINE_ORDERS.map((o) => [o, o] as const);
-const TAKES = () => [["done", "those who are done"], ["turned away", "those turned away"]] as const;
+const TAKES = () => [["done", "those who are done"], ["turned away", "those turned away"], ["scrapped", "those scrapped"], ["parts", "parts or copies"]] as const;
 const ways = () => WAYS_OUT.map((w) => [w, w] as const);
 
 function elementSheet(kind: ElementKindName): Sheet {
@@ -113,10 +163,10 @@ function elementSheet(kind: ElementKindName): Sheet {
     one: label.toLowerCase(),
     columns: [
       nameColumn,
-      ...(kind === "arrivals" ? [choiceColumn("entityType", "Entity type", ({ design }) => design.entityTypes.map((t) => [t.id, t.name] as const))] : []),
       ...fields.map((f) => expressionColumn(f.name, f.label, f.help, f.words, f.name === "time" || f.name === "between" ? 230 : 120)),
       ...("whenFull" in sample ? [choiceColumn("whenFull", "When full", WHEN_FULL, 180)] : []),
-      ...("order" in sample ? [choiceColumn("order", "Next is", orders, 120)] : []),
+      ...("patience" in sample ? [choiceColumn("order", "Next is", orders, 120)] : []),
+      ...(CHOICES[kind] ?? []),
       ...("wayOut" in sample ? [choiceColumn("wayOut", "Way out", ways)] : []),
       placeColumn("Across", 0),
       placeColumn("Down", 1),
@@ -156,7 +206,7 @@ const linkSheet: Sheet = {
     endColumn("to", "To"),
     choiceColumn("takes", "Takes", TAKES, 140),
     choiceColumn("kind", "Kind", () => [["direct", "direct"], ["timed", "timed"], ["walkway", "walkway"]] as const, 100),
-    ...(["time", "length", "share", "condition"] as const).map((f) => expressionColumn(f, LINK_FIELDS[f].label, LINK_FIELDS[f].help, undefined, f === "condition" ? 220 : 130)),
+    ...(["time", "length", "share", "condition", "cost"] as const).map((f) => expressionColumn(f, LINK_FIELDS[f].label, LINK_FIELDS[f].help, undefined, f === "condition" ? 220 : 130)),
   ],
   rows: (design) => design.links,
   add(design) {
@@ -190,4 +240,48 @@ const typeSheet: Sheet = {
   },
 };
 
-export const SHEETS: readonly Sheet[] = [...(Object.keys(elementKinds) as ElementKindName[]).map(elementSheet), linkSheet, typeSheet];
+/** Resources by stations: how many of each the work at each needs. */
+function needsSheet(elements: Design["elements"]): Sheet {
+  return {
+    id: "needs",
+    label: "Needs",
+    one: "station",
+    columns: [nameColumn, ...elements.filter(isResource).map(needColumn)],
+    rows: (design) => design.elements.filter((e) => e.kind === "station"),
+    add: () => "Stations are added on the floor, or under Stations.",
+  };
+}
+
+const needColumn = ({ id, name }: Element): Column => ({
+  id,
+  label: name,
+  help: `How many of ${name} the work needs; for other phases than work: 1 setup, work. Empty: none.`,
+  width: Math.max(90, name.length * 8 + 24),
+  mono: true,
+  read(item, { design }) {
+    const need = "needs" in item ? item.needs.find((n) => n.anyOf.includes(id)) : undefined;
+    if (!need) return "";
+    const others = need.anyOf.filter((other) => other !== id).map((other) => design.elements.find((e) => e.id === other)?.name ?? "another");
+    return [need.count, ...(need.phases.join() === "work" ? [] : [need.phases.join(", ")]), ...(others.length > 0 ? [`or ${others.join(" or ")}`] : [])].join(" ");
+  },
+  write(item, text) {
+    if (!("needs" in item)) return "Only stations need resources.";
+    const said = text.replace(/\s+or\s.*$/, "").trim();
+    const phases = WORK_PHASES.filter((phase) => new RegExp(`(^|[\\s,])${phase}($|[\\s,])`).test(said));
+    const count = said.replace(/[\s,]*\b(setup|work|teardown)\b/g, "").trim();
+    if (phases.length > 0 && count === "") return "Write how many, such as 1 setup, work.";
+    if (count.length > MOST_IN_EXPRESSION) return `At most ${MOST_IN_EXPRESSION} characters.`;
+    setNeed(item, id, count, phases.length > 0 ? phases : undefined);
+    return undefined;
+  },
+});
+
+const FIXED: readonly Sheet[] = [...(Object.keys(elementKinds) as ElementKindName[]).map(elementSheet), linkSheet, typeSheet];
+const byElements = new WeakMap<readonly Element[], readonly Sheet[]>();
+
+/** All tabs for a design: one an element kind, the needs of resources, links and entity types. */
+export function sheetsOf({ elements }: Design): readonly Sheet[] {
+  let sheets = byElements.get(elements);
+  if (!sheets) byElements.set(elements, (sheets = elements.some(isResource) ? [...FIXED.slice(0, -2), needsSheet(elements), ...FIXED.slice(-2)] : FIXED));
+  return sheets;
+}

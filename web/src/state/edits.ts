@@ -1,4 +1,4 @@
-import { type Design, type Element, type ElementKindName, elementSchema, entityTypeSchema, freshName, kindOf, type Link, linkSchema, type Point, type Study } from "@busy-harbor/core";
+import { type Design, type Element, type ElementKindName, type ElementOf, elementSchema, entityTypeSchema, freshName, kindOf, type Link, linkSchema, type Point, type Study } from "@busy-harbor/core";
 
 /** Edits of a design's draft: small functions used by pointer, keyboard and card alike. */
 
@@ -23,6 +23,30 @@ export function addLink(design: Design, from: string, to: string): Link {
   const link = linkSchema.parse({ id: newId("link"), from, to });
   design.links.push(link);
   return link;
+}
+
+type Station = ElementOf<"station">;
+
+export const isResource = ({ kind }: Pick<Element, "kind">): boolean => kind === "crew" || kind === "equipment";
+
+/** Why an element cannot be led to another, by a link or, from a resource, by being needed there; undefined if it can. */
+export function connectRefusal(from: Element, to: Element): string | undefined {
+  if (!isResource(from)) return linkRefusal(from, to);
+  return to.kind === "station" ? undefined : `Only work at stations needs resources; ${to.name} is none.`;
+}
+
+/**
+ * Says how many of a resource work at a station needs, in a draft: an empty count is none. Phases
+ * stay as they are unless told. Where the resource is one of several that would do, they share the count.
+ */
+export function setNeed(station: Station, resource: string, count: string, phases?: Station["needs"][number]["phases"]): void {
+  const need = station.needs.find((n) => n.anyOf.includes(resource));
+  if (count.trim() === "") {
+    if (!need) return;
+    need.anyOf = need.anyOf.filter((id) => id !== resource);
+    if (need.anyOf.length === 0) station.needs = station.needs.filter((n) => n !== need);
+  } else if (need) Object.assign(need, { count }, phases ? { phases } : {});
+  else station.needs.push({ id: newId("n"), anyOf: [resource], count, phases: phases ?? ["work"] });
 }
 
 export interface Removal {
@@ -59,6 +83,11 @@ export function remove(design: Design, ids: ReadonlySet<string>): Removal {
   }
   const goneIds = new Set(gone.map((e) => e.id));
   design.elements = design.elements.filter((e) => !goneIds.has(e.id));
+  // Who could do with another resource does; who needs a deleted one alone says so as a problem.
+  for (const element of design.elements) {
+    const rows = [...("needs" in element ? element.needs : []), ...("breakdowns" in element ? element.breakdowns : [])];
+    for (const row of rows) if (row.anyOf.some((r) => !goneIds.has(r))) row.anyOf = row.anyOf.filter((r) => !goneIds.has(r));
+  }
   const nameOf = (end: string) => design.elements.find((e) => e.id === end)?.name ?? "";
   return { removed: gone.length + cut, locked: design.elements.filter((e) => ids.has(e.id)).length, mended: [...mended].map((l) => [nameOf(l.from), nameOf(l.to)]) };
 }

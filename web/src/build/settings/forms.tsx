@@ -1,5 +1,8 @@
 import { BREAKDOWN_CLOCKS, type Element, type ElementKindName, type ElementOf, LINE_ORDERS, WORK_PHASES } from "@busy-harbor/core";
+import { Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
+import { setNeed } from "../../state/edits.ts";
+import { useStudy } from "../../state/study.ts";
 import { ChoiceRow, Section } from "../fields.tsx";
 import { CalendarRow, Fold, type Kit, ResourcesRow } from "./kit.tsx";
 import { BellChoice, BreakdownChoice } from "./RuleChoice.tsx";
@@ -255,6 +258,38 @@ function splitForm(kit: Kit<ElementOf<"split">>): ReactNode {
   );
 }
 
+/** Who needs a resource, from its own end. */
+function NeededBy({ kit }: { kit: Kit<ElementOf<"crew"> | ElementOf<"equipment">> }) {
+  const { element, design } = kit;
+  const { changeDesign, select } = useStudy.getState();
+  const stations = design.elements.filter((e) => e.kind === "station");
+  const users = stations.filter((s) => s.needs.some((n) => n.anyOf.includes(element.id)));
+  const repairs = design.elements.filter((e) => "breakdowns" in e && e.breakdowns.some((b) => b.anyOf.includes(element.id)));
+  const set = (id: string, name: string, count: string) =>
+    changeDesign(`Change how many of ${element.name} ${name} needs`, (d) => {
+      const station = d.elements.find((e) => e.id === id);
+      if (station?.kind === "station") setNeed(station, element.id, count);
+    }, `${id}/needs/${element.id}`);
+  return (
+    <Section title="Needed by">
+      {users.map((s) => {
+        const need = s.needs.find((n) => n.anyOf.includes(element.id))!;
+        return (
+          <div key={s.id} className="grid grid-cols-[1fr_76px_16px] items-center gap-2 py-0.5">
+            <button className="truncate rounded px-1 text-left text-action underline-offset-2 hover:underline" onClick={() => select([s.id])}>{s.name}{need.phases.join() === "work" ? "" : `, ${need.phases.join(", ")}`}{need.anyOf.length > 1 ? ", or another" : ""}</button>
+            <input className="field mono" aria-label={`How many ${s.name} needs`} value={need.count} onChange={(event) => event.target.value && set(s.id, s.name, event.target.value)} />
+            <button className="text-soft" aria-label={`Not at ${s.name}`} onClick={() => set(s.id, s.name, "")}><Trash2 size={13} /></button>
+          </div>
+        );
+      })}
+      {repairs.map((r) => <p key={r.id} className="flex justify-between py-0.5"><button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => select([r.id])}>{r.name}</button><span className="text-soft">repairs</span></p>)}
+      {stations.length > users.length && (
+        <ChoiceRow name="neededBy" label={users.length === 0 ? "Work at" : "And at"} value="" choices={[["", "choose …"], ...stations.filter((s) => !users.includes(s)).map((s) => [s.id, s.name] as const)]} problems={[]} onChange={(id) => id && set(id, stations.find((s) => s.id === id)!.name, "1")} />
+      )}
+    </Section>
+  );
+}
+
 function poolForm(kit: Kit<ElementOf<"crew"> | ElementOf<"equipment">>): ReactNode {
   const { element } = kit;
   return (
@@ -267,6 +302,7 @@ function poolForm(kit: Kit<ElementOf<"crew"> | ElementOf<"equipment">>): ReactNo
           Work of higher priority takes them from work of lower
         </label>
       </Section>
+      <NeededBy kit={kit} />
       {hoursFold(kit as unknown as Parameters<typeof hoursFold>[0])}
       {element.kind === "equipment" && breakdownFold(kit as unknown as Kit<Breakable>)}
       {costFold(kit as unknown as Parameters<typeof costFold>[0])}
