@@ -31,8 +31,8 @@ const fields = (them: string) => [
 function useWords({ element }: Node<Pool>, { nodes, study }: Pick<Model, "nodes" | "study">): Phrase[] {
   const users = nodes.filter(({ element: e }) => usesResource(e, element.id)).map(({ element: e }) => e.name);
   return [
-    ...(users.length > 0 ? [" Needed by ", ...listed(users), ", "] : [" Needed by nothing yet, "]),
-    `who ${element.order} first served`.replace("who first asked", "who asked first is").replace("who last asked", "who asked last is").replace("is first served", "is served first"),
+    ...(users.length > 0 ? [" Needed by ", ...listed(users), "; "] : [" Needed by nothing yet; "]),
+    element.order === "first asked" ? "who asked first is served first" : "who asked last is served first",
     element.preempt ? ", and higher priority takes them away from work of lower." : ".",
     ...(element.calendar ? [" Hours: ", strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet"), `; ${element.atBell}.`] : []),
   ];

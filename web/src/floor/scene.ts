@@ -65,6 +65,7 @@ export function drawScene(ctx: Canvas, scene: Scene, part: Part = { draw: "all" 
     drawPlan(ctx, scene.plan, view, size);
     const resting = without(scene, part.draw === "all" ? NOTHING : part.moved);
     drawPosts(ctx, resting);
+    if (part.draw === "all") drawUses(ctx, scene);
     drawLinks(ctx, resting);
     for (const element of resting.elements) drawElement(ctx, element, scene);
     if (!scene.overlay) drawNames(ctx, resting.elements, scene);

@@ -120,7 +120,7 @@ export function Home() {
             ))}
           </ul>
           <button className="button button-quiet mt-4 -ml-2 text-soft" onClick={() => void api.resetDemo().then((list) => { setStudies(list); announce("The demo study is as it came."); })}>
-            <RotateCcw size={14} /> Reset the demo study
+            <RotateCcw size={14} /> Reset the demo studies
           </button>
         </section>
         {first && <LivePreview key={first.id} id={first.id} />}

@@ -256,7 +256,7 @@ const needColumn = ({ id, name }: Element): Column => ({
   id,
   label: name,
   help: `How many of ${name} the work needs; for other phases than work: 1 setup, work. Empty: none.`,
-  width: Math.max(90, name.length * 8 + 24),
+  width: Math.max(140, name.length * 8 + 24),
   mono: true,
   read(item, { design }) {
     const need = "needs" in item ? item.needs.find((n) => n.anyOf.includes(id)) : undefined;

@@ -3,6 +3,7 @@ import type { RunSummary } from "@busy-harbor/core/contract";
 import { Download, Square } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { useGoToProblem } from "../build/goToProblem.ts";
+import { StateShares } from "./StateShares.tsx";
 import { ProblemList } from "../build/ProblemList.tsx";
 import { useCompiled } from "../state/compiled.ts";
 import { useRuns } from "../state/runs.ts";
@@ -113,6 +114,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
           <FailureWords run={run} />
         </div>
       )}
+      {n > 0 && <StateShares readings={readings} />}
       {n > 0 && <ResultsTable readings={readings} />}
     </>
   );

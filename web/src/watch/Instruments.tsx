@@ -1,7 +1,7 @@
 import { type Design, type Element, formatClock, type Frame, type Model, PHASE, UNIT, UNIT_WORDS } from "@busy-harbor/core";
-import { useEffect, useMemo, useRef } from "react";
-import { drawSlot } from "../floor/symbols/slot.ts";
-import { useView } from "../floor/viewStore.ts";
+import { useMemo } from "react";
+import { StateMark } from "./StateMark.tsx";
+import { STATE_ORDER } from "./states.ts";
 import { legendOf } from "./entityColours.ts";
 import type { LevelTrace } from "./levels.ts";
 
@@ -68,9 +68,6 @@ export function Instruments({ frame, design, model, traces }: Props) {
   );
 }
 
-/** States in the order in which they are told. */
-const STATE_ORDER = [UNIT.busy, UNIT.settingUp, UNIT.needing, UNIT.blocked, UNIT.down, UNIT.offShift, UNIT.idle];
-
 /** How many slots or units of an element are in each state. */
 function statesNow(element: Element, index: number, frame: Frame | undefined): number[] {
   const counts = STATE_ORDER.map(() => 0);
@@ -100,22 +97,6 @@ function canBe(element: Element, state: number): boolean {
     case UNIT.offShift: return "calendar" in element && element.calendar !== "";
     default: return true;
   }
-}
-
-/** A slot in a state, as it stands on the floor. */
-function StateMark({ state }: { state: number }) {
-  const ref = useRef<HTMLCanvasElement>(null);
-  const theme = useView((s) => s.view);
-  useEffect(() => {
-    const ctx = ref.current?.getContext("2d");
-    if (!ctx) return;
-    const ratio = window.devicePixelRatio || 1;
-    ref.current!.width = 15 * ratio;
-    ref.current!.height = 18 * ratio;
-    ctx.setTransform(ratio, 0, 0, ratio, 7.5 * ratio, 9 * ratio);
-    drawSlot(ctx, 0, state);
-  }, [state, theme]);
-  return <canvas ref={ref} className="inline-block align-middle" style={{ width: 15, height: 18 }} aria-hidden />;
 }
 
 const countType = (frame: Frame, type: number) => frame.type.reduce((n, t) => n + (t === type ? 1 : 0), 0);
