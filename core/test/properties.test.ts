@@ -89,6 +89,10 @@ test("laws of conservation hold in every model", () => {
         expect(shares.every((share) => share > -1e-12 && share < 1 + 1e-12)).toBe(true);
         expect(shares.reduce((a, b) => a + b)).toBeCloseTo(1, 9);
       }
+      // Ranges cover all time, and a custom average is that of what it is made of.
+      const ranges = p.measures.filter((m) => m.key.startsWith("m1/")).map((m) => of(m.key));
+      if (ranges.length > 0) expect(ranges.reduce((a, b) => a + b)).toBeCloseTo(1, 9);
+      if (ranges.length > 0) expect(of("m3/mean")).toBeCloseTo(2 * of("crew/line.mean"), 9);
       // What set out on links into an element came from what left the elements before.
       const into = (id: string) => cold.designs[0].links.filter((l) => l.to === id).reduce((sum, l) => sum + of(`${l.id}/passed`), 0);
       if (!joins) expect(into("out")).toBe(of("out/departed"));

@@ -135,7 +135,7 @@ export const fullModels: fc.Arbitrary<Study> = fc
     });
     elements.push({ id: "out", kind: "departures", at: [100, 0] });
     for (const from of previous) links.push({ from, to: "out", cost: "1" });
-    return study({
+    const made = study({
       elements, links,
       types: ["t1", "t2"].map((id) => ({ id, name: id === "t1" ? "Crate" : "Barrel", attributes: [{ name: "size", value: "uniformInteger(1, 3)" }] })),
       run: { length: "1500 s", warmUp },
@@ -146,4 +146,12 @@ export const fullModels: fc.Arbitrary<Study> = fc
         ],
       },
     });
+    const stations = elements.filter((e) => e.kind === "station").map((e) => String(e.id));
+    const measures: Study["designs"][number]["measures"] = [
+      { kind: "ranges", id: "m1", name: "In use", value: "crew.busy + kit.busy", bounds: ["1", "3"] },
+      { kind: "condition", id: "m2", name: "Few", condition: "out.departed < 5" },
+      { kind: "average", id: "m3", name: "Asked for", value: "crew.line * 2" },
+      ...(stations.length > 0 ? [{ kind: "group" as const, id: "m4", name: "All", elements: stations }] : []),
+    ];
+    return { ...made, designs: [{ ...made.designs[0], measures }] };
   });

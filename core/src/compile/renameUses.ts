@@ -28,6 +28,7 @@ export function renameUses(design: Design, from: string, to: string): number {
     rewrite(type, ["speed"]);
     for (const attribute of type.attributes) rewrite(attribute, ["value"]);
   }
+  for (const measure of design.measures) rewrite(measure, ["value", "condition"]);
   for (const display of design.displays) {
     rewrite(display, ["value"]);
     if ("rows" in display) for (const row of display.rows) rewrite(row, ["value"]);

@@ -1,10 +1,10 @@
-import type { Design, Display, Element, ElementOf, EntityType, Link, Study } from "../document/schema.ts";
+import type { CustomMeasure, Design, Display, Element, ElementOf, EntityType, Link, Study } from "../document/schema.ts";
 import type { Problem } from "../document/problem.ts";
 import { type FieldSpec, kindOf, LINK_FIELDS, RUN_FIELDS, settingsOf, SPEED_FIELD } from "../elements/index.ts";
-import { type Checked, checkExpression, CLOCK, makeScope, type Meaning, nameKey, numberOf, PLAIN, type Scope, sameType, typeName, type ValueType } from "../expression/index.ts";
-import type { DisplayModel, Model, Node, TypeModel, Way } from "../model/model.ts";
+import { type Checked, checkExpression, CLOCK, makeScope, type Meaning, nameKey, numberOf, PLAIN, type Scope, sameType, sourcesOf, typeName, type ValueType, YES_NO } from "../expression/index.ts";
+import type { CustomModel, DisplayModel, Model, Node, TypeModel, Way } from "../model/model.ts";
 import { dimensionSymbol, isNumber, TIME } from "../quantity/index.ts";
-import { readCalendar, type Timetable } from "../timetable/index.ts";
+import { DAY, dayNumber, isDate, readCalendar, secondsOfDay, type Timetable } from "../timetable/index.ts";
 import { linkPoints, polylineLength } from "./geometry.ts";
 
 type Path = readonly (string | number)[];
@@ -122,6 +122,9 @@ export function resolve(study: Study, designIndex: number): Resolution {
     kind.check?.({ element, settings }, report, design);
     if ("calendar" in element && element.calendar !== "") checkCalendar(element.calendar, "calendar", "capacity", study, report);
     if (element.kind === "arrivals" && element.by === "profile" && element.profile !== "") checkCalendar(element.profile, "profile", "rate", study, report);
+    if ("initial" in element) {
+      for (const { id, entityType } of element.initial) if (!design.entityTypes.some((t) => t.id === entityType)) report("missing-entity-type", `initial.${id}.entityType`, "what is there at the start is no entity type.", "Choose an entity type on its card.");
+    }
     if ("breakdowns" in element) for (const { id, anyOf } of element.breakdowns) checkResources(anyOf, `breakdowns.${id}.anyOf`, resources, element.id, report);
     if (element.kind === "station") {
       for (const { id, anyOf } of element.needs) {
@@ -144,18 +147,31 @@ export function resolve(study: Study, designIndex: number): Resolution {
     return { index, type, speed, attributes, bands: readBands(type, scopes, problems, path) };
   });
 
-  const [length, warmUp] = RUN_FIELDS.map((field) => {
-    const checked = checkField(String(study.run[field.name as "length" | "warmUp"]), field, scopes, runProblems, ["run", field.name], undefined);
-    return checked?.constant ?? 0;
-  });
+  const ofRun = new Map<string, Checked>();
+  for (const field of RUN_FIELDS) {
+    if (field.used?.(study.run) === false) continue;
+    const checked = checkField(String(study.run[field.name as "length" | "warmUp" | "count" | "condition"]), field, scopes, runProblems, ["run", field.name], undefined);
+    if (checked) ofRun.set(field.name, checked);
+  }
+  let length = ofRun.get("length")?.constant ?? 0;
+  const warmUp = ofRun.get("warmUp")?.constant ?? 0;
+  const stopCondition = ofRun.get("condition");
+  if (stopCondition && readsTime(stopCondition)) runProblems.add("condition-of-time", ["run", "condition"], { field: "condition" }, "The condition that ends a run does not watch the clock: it is looked at when something else changes.", "Give the run a length, or end it at a date.");
+  if (study.run.ends === "date") {
+    const seconds = (at: string) => dayNumber(at.slice(0, 10)) * DAY + secondsOfDay(at.slice(11));
+    length = isDate(study.run.endDate.slice(0, 10)) ? seconds(study.run.endDate) - seconds(study.run.start) : 0;
+    if (!(length > 0)) runProblems.add("bad-end", ["run", "endDate"], { field: "endDate" }, study.run.endDate === "" ? "Nothing says at which date a run ends." : "The run ends before it starts, or on a day that does not exist.", "Choose a date and time after the start.");
+  }
   if (length > 0 && warmUp >= length) {
     runProblems.add("warm-up-too-long", ["run", "warmUp"], { field: "warmUp" }, "The warm-up is not shorter than the run.", "Shorten the warm-up or lengthen the run.");
   }
+  const custom = design.measures.map((measure, i) => readCustom(measure, design, scopes, problems, ["measures", i]));
   const [hours, minutes] = study.run.start.slice(11).split(":").map(Number);
 
   return {
     model: {
-      study, design, settings: study.run, length, warmUp,
+      study, design, settings: study.run, length, warmUp, custom,
+      stop: { count: ofRun.get("count")?.constant, condition: stopCondition },
       startOfDay: hours * 3600 + minutes * 60,
       nodes, ways, types,
       displays: design.displays.map((display, i) => readDisplay(display, scopes, problems, ["displays", i])),
@@ -166,6 +182,37 @@ export function resolve(study: Study, designIndex: number): Resolution {
     },
     problems: [...problems.list, ...runProblems.list],
   };
+}
+
+const readsTime = (checked: Checked): boolean => sourcesOf(checked).some((source) => source.kind === "clock" || source.kind === "timeOfDay" || source.kind === "day");
+
+/** A custom measure. A mistake in it keeps the design from running: a figure that is wanted would be missing. */
+function readCustom(measure: CustomMeasure, design: Design, scopes: Scopes, problems: Problems, path: Path): CustomModel {
+  const read = (text: string, field: string, spec: Partial<FieldSpec>): Checked | undefined => {
+    const checked = checkField(text, { name: field, label: measure.name, help: "Write what is measured, such as Dock.queue.length.", type: PLAIN, steady: true, ...spec }, scopes, problems, [...path, ...field.split(".")], measure.id, field);
+    if (!checked || !readsTime(checked)) return checked;
+    problems.add("condition-of-time", [...path, field], { id: measure.id, field }, `${measure.name}: a measure does not watch the clock: it follows what elements do.`, "Leave the clock out of it.");
+    return undefined;
+  };
+  const bounds: number[] = [];
+  if (measure.kind === "ranges") {
+    measure.bounds.forEach((text, i) => {
+      const bound = read(text, `bounds.${i}`, { any: "number", fixed: true })?.constant;
+      if (bound !== undefined && bounds.length > 0 && bound <= bounds[bounds.length - 1]) problems.add("bounds-not-rising", [...path, "bounds", i], { id: measure.id, field: `bounds.${i}` }, `${measure.name}: the bounds of its ranges do not rise.`, "Put the smaller first.");
+      bounds.push(bound ?? Number.NaN);
+    });
+  }
+  const elements = measure.kind === "group" ? measure.elements.map((id) => design.elements.findIndex((e) => e.id === id)) : [];
+  if (measure.kind === "group" && (elements.length === 0 || elements.includes(-1))) problems.add("bad-group", [...path, "elements"], { id: measure.id, field: "elements" }, elements.length === 0 ? `${measure.name}: the group has no elements.` : `${measure.name}: an element of the group does not exist.`, "Choose its elements again.");
+  const value = measure.kind === "group" ? undefined : measure.kind === "condition" ? read(measure.condition, "condition", { type: YES_NO }) : read(measure.value, "value", { any: "number" });
+  if (measure.kind === "ranges" && value && value.type.kind === "number" && bounds.length > 0) {
+    const type = value.type;
+    measure.bounds.forEach((text, i) => {
+      const found = checkExpression(text, scopes.withoutEntity, type);
+      if (!found.ok && !Number.isNaN(bounds[i])) problems.add("unit-mismatch", [...path, "bounds", i], { id: measure.id, field: `bounds.${i}` }, `${measure.name}: this bound is another kind of quantity than what is measured.`, "Give it the same unit.");
+    });
+  }
+  return { measure, value, bounds, elements: elements.filter((i) => i >= 0) };
 }
 
 /** By which attribute a type is coloured, and from which values. A mistake in it is a warning: it spoils no run. */
@@ -356,4 +403,5 @@ function checkNames(design: Design, problems: Problems): void {
   check(design.entityTypes, "entityTypes");
   check(design.elements, "elements");
   check(design.links, "links");
+  check(design.measures.map(({ id }) => ({ id })), "measures");
 }

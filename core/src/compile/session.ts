@@ -4,6 +4,8 @@ import type { Read } from "../expression/index.ts";
 import { placeIndex, placePhase } from "../kernel/pool.ts";
 import { Lowering } from "../elements/lowering.ts";
 import { prepareNode } from "../elements/index.ts";
+import { measureCustom } from "../elements/custom.ts";
+import { TIME } from "../quantity/index.ts";
 import type { Model } from "../model/model.ts";
 import { openStreams } from "../random/streams.ts";
 import type { Measure, MeasureInfo } from "../statistics/measure.ts";
@@ -55,7 +57,7 @@ export interface Frame {
   readonly occupants: Readonly<Record<number, Float64Array>>;
 }
 
-const MEASURE_ORDER = ["entity type", "arrivals", "queue", "station", "crew", "equipment", "dwell", "gate", "join", "split", "junction", "departures", "link"];
+const MEASURE_ORDER = ["run", "custom", "group", "entity type", "arrivals", "queue", "station", "crew", "equipment", "dwell", "gate", "join", "split", "junction", "departures", "link"];
 
 /**
  * One replication in progress: advance it, look at it, read its results. The
@@ -95,6 +97,10 @@ export class Session {
     });
     const lowerAll = nodes.map((node) => prepareNode(node, this.lowering));
     for (const lower of lowerAll) lower();
+    if (model.stop.count !== undefined || model.stop.condition) {
+      this.lowering.measuresOf({ id: "run", name: "Run" }, "run")("length", "Length of the replication", TIME, () => kernel.now);
+    }
+    for (const custom of model.custom) measureCustom(custom, this.lowering);
     this.lowering.finish();
     const rank = (m: Measure) => MEASURE_ORDER.indexOf(m.ownerKind);
     this.measures = [...this.lowering.measures].sort((a, b) => rank(a) - rank(b));
@@ -107,7 +113,8 @@ export class Session {
     this.length = length;
     this.replication = replication;
     this.reached = 0;
-    kernel.reset({ ...DEFAULT_LIMITS, ...limits });
+    const { mostEntities, mostEvents } = this.model.settings;
+    kernel.reset({ ...DEFAULT_LIMITS, entities: mostEntities, events: mostEvents, ...limits });
     if (warmUp > 0) kernel.startProcess(this.discard, warmUp, EventClass.capacityChange);
     this.lowering.begin(seed, replication);
   }

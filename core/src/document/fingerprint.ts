@@ -1,4 +1,4 @@
-import { type Calendar, type Design, type Element, elementSchema, entityTypeSchema, linkSchema, type RunSettings } from "./schema.ts";
+import { type Calendar, type Design, type Element, elementSchema, entityTypeSchema, linkSchema, type RunSettings, runSettingsSchema } from "./schema.ts";
 
 /** What is always told: which thing it is, and where. */
 const ALWAYS = new Set(["id", "name", "kind", "at"]);
@@ -13,15 +13,20 @@ const NOT_RUN = new Set(["look", "colour", "picture", "colouring", "colourAttrib
  * (Within a version of the study file, defaults never change.)
  */
 export function fingerprint(design: Design, settings: RunSettings, calendars: readonly Calendar[] = []): string {
-  const { length, warmUp, seed, start } = settings;
+  const { length, warmUp, seed, start, ends, endDate, count, condition, mostEntities, mostEvents } = settings;
+  // What ends a replication counts only as far as it is used.
+  const end = ends === "time" ? [] : [{ ends, with: ends === "date" ? endDate : ends === "count" ? count : condition }];
+  const guards = mostEntities === DEFAULTS.mostEntities && mostEvents === DEFAULTS.mostEvents ? [] : [{ mostEntities, mostEvents }];
+  const measures = design.measures.length > 0 ? [{ measures: design.measures }] : [];
   const entityTypes = design.entityTypes.map((type) => told(type, TYPE));
   const elements = design.elements.map((element) => told(element, defaultsOf(element.kind)));
   const links = design.links.map((link) => told(link, LINK));
   const used = new Set(design.elements.flatMap((element) => [...("calendar" in element ? [element.calendar] : []), ...("profile" in element && element.by === "profile" ? [element.profile] : [])]));
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
-  return hash(JSON.stringify([entityTypes, elements, links, length, warmUp, seed, start, ...(kept.length > 0 ? [kept] : [])]));
+  return hash(JSON.stringify([entityTypes, elements, links, length, warmUp, seed, start, ...(kept.length > 0 ? [kept] : []), ...end, ...guards, ...measures]));
 }
 
+const DEFAULTS = runSettingsSchema.parse({});
 const bare = (defaults: object): Readonly<Record<string, string>> => Object.fromEntries(Object.entries(defaults).map(([key, value]) => [key, JSON.stringify(value)]));
 const TYPE = bare(entityTypeSchema.parse({ id: "x", name: "x" }));
 const LINK = bare(linkSchema.parse({ id: "x", from: "x", to: "x" }));

@@ -71,6 +71,12 @@ const lineSettings = {
   patience: expression.default("").describe("Longest time that an entity waits in the line before it gives up; empty: for ever."),
 };
 
+const initial = z
+  .array(z.strictObject({ id, entityType: z.string().default(""), count: expression.default("1") }))
+  .max(100)
+  .default([])
+  .describe("Entities that are there when a replication starts: they come in at that instant.");
+
 export const queueSchema = z.strictObject({
   kind: z.literal("queue"),
   ...element,
@@ -78,6 +84,7 @@ export const queueSchema = z.strictObject({
   whenFull,
   line: z.array(point).max(60).default([]).describe("Bends of the line along which entities stand, from its head backwards, relative to the symbol."),
   ...lineSettings,
+  initial,
   wayOut,
   destination,
 });
@@ -144,6 +151,7 @@ export const stationSchema = z.strictObject({
   rework: expression.default("").describe("Chance, or condition, that the work has to be done again at once; empty: never."),
   ...costs,
   costEach: expression.default("").describe("Cost of each entity finished."),
+  initial,
   wayOut,
   destination,
 });
@@ -276,6 +284,14 @@ export const displaySchema = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("picture"), ...display, file: fileId, format: z.enum(DRAWING_FORMATS).exclude(["dxf"]), width: z.number().gt(0).max(1e5).default(5).describe("Metres on the floor.") }),
 ]);
 
+/** Something measured besides what is measured of everything with no set-up. It changes nothing of a run. */
+export const customMeasureSchema = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("average"), id, name, value: expression.default("").describe("What is averaged over time; it reads elements and draws nothing.") }),
+  z.strictObject({ kind: z.literal("ranges"), id, name, value: expression.default(""), bounds: z.array(expression).min(1).max(20).default(["1", "5"]).describe("Rising; the share of time is measured below the first, between each two, and from the last on.") }),
+  z.strictObject({ kind: z.literal("condition"), id, name, condition: expression.default("").describe("The share of time in which this holds is measured.") }),
+  z.strictObject({ kind: z.literal("group"), id, name, elements: z.array(z.string()).max(2000).default([]).describe("Ids of the elements whose measures are merged, with the right weights.") }),
+]);
+
 export const designSchema = z.strictObject({
   id,
   name,
@@ -285,6 +301,7 @@ export const designSchema = z.strictObject({
   elements: z.array(elementSchema).max(20_000).default([]),
   links: z.array(linkSchema).max(40_000).default([]),
   displays: z.array(displaySchema).max(500).default([]),
+  measures: z.array(customMeasureSchema).max(500).default([]).describe("Custom measures, and groups of elements with merged measures."),
 });
 
 const runSettings = {
@@ -297,6 +314,12 @@ const runSettings = {
     .string()
     .regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, "Write the start as 2026-06-03T08:00.")
     .describe("Calendar date and time at which a replication starts."),
+  ends: z.enum(["time", "date", "count", "condition"]).describe("What ends a replication: its length; a date; so many departures, or a condition, and its length at the latest."),
+  endDate: z.string().regex(/^(\d{4}-\d{2}-\d{2}T\d{2}:\d{2})?$/, "Write the end as 2026-06-12T18:00.").describe("When a replication ends, where a date ends it."),
+  count: expression.describe("Departures after which a replication ends, where a count ends it."),
+  condition: expression.describe("Condition that ends a replication; it is looked at when what it reads changes."),
+  mostEntities: z.int().min(1).max(10_000_000).describe("Entities in the system at once above which a replication is stopped as out of hand."),
+  mostEvents: z.int().min(1).max(20_000_000_000).describe("Events after which a replication is stopped as out of hand."),
 };
 
 export const runSettingsSchema = z.strictObject({
@@ -306,6 +329,12 @@ export const runSettingsSchema = z.strictObject({
   seed: runSettings.seed.default(1),
   level: runSettings.level.default(0.95),
   start: runSettings.start.default("2026-06-01T08:00"),
+  ends: runSettings.ends.default("time"),
+  endDate: runSettings.endDate.default(""),
+  count: runSettings.count.default("1000"),
+  condition: runSettings.condition.default(""),
+  mostEntities: runSettings.mostEntities.default(1_000_000),
+  mostEvents: runSettings.mostEvents.default(20_000_000_000),
 });
 
 /** Some of the run settings. It has no defaults: what is left out stays as it is. */
@@ -401,6 +430,7 @@ export type Link = z.infer<typeof linkSchema>;
 export type EntityType = z.infer<typeof entityTypeSchema>;
 export type Calendar = z.infer<typeof calendarSchema>;
 export type RunSettings = z.infer<typeof runSettingsSchema>;
+export type CustomMeasure = z.infer<typeof customMeasureSchema>;
 export type Display = z.infer<typeof displaySchema>;
 export type Drawing = z.infer<typeof drawingSchema>;
 export type PlanShape = z.infer<typeof planShapeSchema>;

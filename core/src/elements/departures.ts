@@ -23,6 +23,7 @@ export const departures: ElementKind<"departures"> = {
     const { pool, clock } = kernel;
     const tracked = lowering.tracksPresence;
     const only = typeMeters.length === 1;
+    const counts = model.stop.count !== undefined;
     const departed = lowering.counter();
     const times = typeMeters.map((meter) => meter.exit());
     const add = lowering.measuresOf(element, "departures");
@@ -54,6 +55,7 @@ export const departures: ElementKind<"departures"> = {
         departed.total += 1;
         if (tracked) lowering.gone(index);
         pool.release(token);
+        if (counts) lowering.countDeparture();
         return SUSPEND;
       };
       lowering.endHere(node, leave);

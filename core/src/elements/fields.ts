@@ -66,9 +66,14 @@ export const DESTINATION_FIELD: FieldSpec = {
   used: (element) => element.wayOut === "named",
 };
 
+/** Entities that are in a queue or station when a replication starts. */
+export const INITIAL_LIST: ListSpec = { name: "initial", one: "entity type at the start", fields: [{ name: "count", label: "How many", help: "Entities that are there when a replication starts.", type: PLAIN, fixed: true, whole: [0, 1e6] }] };
+
 export const SPEED_FIELD: FieldSpec = { name: "speed", label: "Speed", help: "Speed on walkways.", type: numberOf(SPEED), above: 0, entity: true };
 
 export const RUN_FIELDS: readonly FieldSpec[] = [
   { name: "length", label: "Length", help: "Length of a replication.", type: time, fixed: true, above: 0 },
+  { name: "count", label: "Departures", help: "Departures after which a replication ends.", type: PLAIN, fixed: true, whole: [1, 1e12], used: ({ ends }) => ends === "count" },
+  { name: "condition", label: "Ends when", help: "Such as Dock.done >= 100 or Yard.length = 0.", type: YES_NO, steady: true, used: ({ ends }) => ends === "condition" },
   { name: "warmUp", label: "Warm-up", help: "Time at the start whose data are discarded.", type: time, fixed: true, least: 0 },
 ];

@@ -96,6 +96,7 @@ export class Line {
     this.clock = lowering.kernel.clock;
     this.length = lowering.level();
     this.wait = lowering.tally();
+    lowering.showWaits(this.wait);
   }
 
   /** The token joins the line, and goes on with step `pc` when it is let in. */

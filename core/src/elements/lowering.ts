@@ -1,4 +1,4 @@
-import { type Environment, type Read, type Source, sourcesOf } from "../expression/index.ts";
+import { type Checked, type Environment, type Read, type Source, sourcesOf } from "../expression/index.ts";
 import { type Dimension, NUMBER, RATE, TIME } from "../quantity/index.ts";
 import type { Streams } from "../random/streams.ts";
 import { Level } from "../statistics/level.ts";
@@ -9,7 +9,7 @@ import { Claimable, WaitList } from "../kernel/claims.ts";
 import { Work } from "../kernel/work.ts";
 import type { Timetable } from "../timetable/index.ts";
 import { EventClass, type Kernel, type Step, SUSPEND } from "../kernel/kernel.ts";
-import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { NO_TYPE, PART, PHASE, placeCode } from "../kernel/pool.ts";
 import { Contents } from "./contents.ts";
 import { Requests } from "./requests.ts";
 import type { ResourcePool } from "./resourcePool.ts";
@@ -125,6 +125,9 @@ export class Lowering {
   private preparing = -1;
   private beginning = false;
   private readonly linkPlaces: number;
+  private readonly fillers: (() => void)[] = [];
+  /** Departures so far, of all elements. */
+  departures = 0;
 
   constructor(
     readonly model: Model,
@@ -137,6 +140,7 @@ export class Lowering {
     this.admissions = model.nodes.map(() => undefined);
     this.lastSteps = model.nodes.map(() => undefined);
     this.linkPlaces = model.nodes.length;
+    for (const checked of [model.stop.condition, ...model.custom.map((c) => c.value)]) if (checked) this.follow(checked);
     for (const { index, settings, element } of model.nodes) {
       const condition = element.kind === "gate" && element.opens === "condition" ? settings.get("condition") : undefined;
       if (!condition) continue;
@@ -171,6 +175,32 @@ export class Lowering {
     const result = prepare();
     this.preparing = -1;
     return result;
+  }
+
+  /** Who is told, at the end of an instant at which something changed that an expression reads. */
+  private readonly followers = new Map<Checked, () => void>();
+
+  /** Has `act` done whenever the value of an expression may have changed, when all else at that instant is done; and at the start. */
+  onChangeOf(checked: Checked, act: () => void): void {
+    const { kernel } = this;
+    let process = -1;
+    const step = kernel.emit(() => {
+      act();
+      return SUSPEND;
+    });
+    const ask = (): void => {
+      if (process >= 0 && Number.isNaN(kernel.calendar.timeOf(process))) kernel.schedule(process, 0, EventClass.recheck);
+    };
+    this.followers.set(checked, ask);
+    this.atStart(() => {
+      process = kernel.pool.take(NO_TYPE, step, kernel.clock);
+      ask();
+    });
+  }
+
+  private follow(checked: Checked): void {
+    const read = new Set(sourcesOf(checked).flatMap((source) => (source.kind === "element" ? [source.element] : [])));
+    for (const watched of read) this.watch(watched, () => this.followers.get(checked)?.());
   }
 
   /** Asks to be told whenever something that can be read of an element changes. */
@@ -239,9 +269,49 @@ export class Lowering {
     this.signals.push([elementId, act]);
   }
 
+  /** The end of a replication before its length, if the model asks for one. */
+  private stopEarly(): void {
+    const { condition } = this.model.stop;
+    if (!condition) return;
+    const holds = condition.compile(this.environment(0));
+    this.onChangeOf(condition, () => {
+      if (holds(-1) !== 0) this.kernel.end(this.kernel.now);
+    });
+  }
+
+  /** Counts a departure; the last that the run waits for ends it. */
+  countDeparture(): void {
+    if (++this.departures === this.model.stop.count) this.kernel.end(this.kernel.now);
+  }
+
+  /** What is in queues and stations at the start comes in there, as far as there is room. */
+  private fill(node: Node): void {
+    const { element } = node;
+    if (!("initial" in element) || element.initial.length === 0) return;
+    const groups = element.initial.map(({ id, entityType }) => ({
+      bear: this.birth(this.model.types.findIndex((t) => t.type.id === entityType)),
+      count: node.settings.get(`initial.${id}.count`)?.constant ?? 0,
+    }));
+    const room = this.admissions[node.index];
+    this.fillers.push(() => {
+      for (const { bear, count } of groups) {
+        for (let i = 0; i < count; i++) {
+          if (room && !room.tryClaim()) {
+            this.kernel.fail({ code: "no-room-at-start", message: `More are in ${element.name} at the start than it has room for.`, hint: "Let fewer be there, or give it more room.", id: element.id, field: "initial" });
+            return;
+          }
+          this.come(node.index);
+          if (bear(this.entries[node.index]) < 0) return;
+        }
+      }
+    });
+  }
+
   /** To be done when all elements are lowered: signals go with the first steps of elements. */
   finish(): void {
     const { kernel, entries, lastSteps } = this;
+    this.stopEarly();
+    for (const node of this.model.nodes) this.fill(node);
     for (const [id, act] of this.signals) {
       const index = this.model.nodes.findIndex(({ element }) => element.id === id);
       if (index < 0) continue;
@@ -273,6 +343,19 @@ export class Lowering {
     return this.model.timetables.get(calendar);
   }
 
+  private readonly waits = new Map<number, Tally[]>();
+
+  /** Declares a tally of waits at an element, for groups that merge them. */
+  showWaits(tally: Tally): void {
+    const list = this.waits.get(this.preparing);
+    if (list) list.push(tally);
+    else this.waits.set(this.preparing, [tally]);
+  }
+
+  waitsOf(node: Node): Tally[] {
+    return this.waits.get(node.index) ?? [];
+  }
+
   /** Declares the units whose states are shown while watching. */
   showUnits(node: Node, units: Units): void {
     this.units.set(node.index, units);
@@ -301,6 +384,7 @@ export class Lowering {
     this.beginning = true;
     this.streams.begin(seed, replication);
     this.measuredFrom = 0;
+    this.departures = 0;
     this.present?.fill(0);
     for (const meter of this.meters) {
       if (meter.reset) meter.reset();
@@ -308,6 +392,7 @@ export class Lowering {
     }
     for (const start of this.starters) start();
     this.beginning = false;
+    for (const fill of this.fillers) fill();
   }
 
   meter<M extends Meter>(meter: M): M {

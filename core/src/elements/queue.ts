@@ -5,7 +5,7 @@ import { EventClass, type Step, SUSPEND } from "../kernel/kernel.ts";
 import { JOINED, PHASE, placeCode, STRIDE_BITS } from "../kernel/pool.ts";
 import type { Node } from "../model/model.ts";
 import { NUMBER } from "../quantity/index.ts";
-import { countField, DESTINATION_FIELD } from "./fields.ts";
+import { countField, DESTINATION_FIELD, INITIAL_LIST } from "./fields.ts";
 import type { ElementKind } from "./kind.ts";
 import { Line, LINE_FIELDS, orderWords, ranking, turnedAwayWords, TurnedAway } from "./line.ts";
 import type { Counter, Lowering } from "./lowering.ts";
@@ -22,6 +22,7 @@ export const queue: ElementKind<"queue"> = {
   hasWayIn: true,
   hasWayOut: true,
   fields: [countField("room", "Room", "Most entities in line.", [1, 1e9], { words: ["no limit"], fixed: true }), ...LINE_FIELDS, DESTINATION_FIELD],
+  lists: [INITIAL_LIST],
   properties: { length: PLAIN },
 
   prepare(node, lowering) {

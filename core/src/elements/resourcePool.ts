@@ -37,6 +37,7 @@ export class ResourcePool {
     this.lastFirst = element.order === "last asked";
     this.line = lowering.level();
     this.wait = lowering.tally();
+    lowering.showWaits(this.wait);
     this.units = new Units(lowering, {
       count,
       timetable: lowering.timetableOf(element.calendar),

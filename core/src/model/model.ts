@@ -1,4 +1,4 @@
-import type { Design, Display, Element, EntityType, Link, RunSettings, Study } from "../document/schema.ts";
+import type { CustomMeasure, Design, Display, Element, EntityType, Link, RunSettings, Study } from "../document/schema.ts";
 import type { Checked } from "../expression/index.ts";
 import type { Timetable } from "../timetable/index.ts";
 
@@ -48,6 +48,16 @@ export interface DisplayModel {
   readonly span: number | undefined;
 }
 
+/** A custom measure with its expressions; absent where they cannot be read. */
+export interface CustomModel {
+  readonly measure: CustomMeasure;
+  readonly value?: Checked;
+  /** Rising. */
+  readonly bounds: readonly number[];
+  /** Indices of the elements of a group. */
+  readonly elements: readonly number[];
+}
+
 /** A design that has been read: names resolved, expressions checked. What checks and lowering work on. */
 export interface Model {
   readonly study: Study;
@@ -55,6 +65,9 @@ export interface Model {
   readonly settings: RunSettings;
   readonly length: number;
   readonly warmUp: number;
+  /** What may end a replication before its length: so many departures, or a condition. */
+  readonly stop: { readonly count?: number; readonly condition?: Checked };
+  readonly custom: readonly CustomModel[];
   /** Seconds from midnight to the start. */
   readonly startOfDay: number;
   readonly nodes: readonly Node[];

@@ -6,6 +6,7 @@ import { Differences } from "./Differences.tsx";
 import { renameEverywhere } from "./renameEverywhere.ts";
 import { Picture } from "../displays/Picture.tsx";
 import { choosePicture } from "./placeDisplay.ts";
+import { MeasureList } from "./MeasureList.tsx";
 import { DisplayList } from "./DisplayList.tsx";
 import { DrawingList } from "./DrawingList.tsx";
 import { ChoiceRow, NameRow, Section, TextRow } from "./fields.tsx";
@@ -31,6 +32,7 @@ export function DesignCard({ study, design, problems }: { study: Study; design: 
           <Plus size={14} /> Entity type
         </button>
       </Section>
+      <MeasureList design={design} problems={problems} />
       <DisplayList design={design} />
       <DrawingList study={study} />
       <Differences key={design.id} study={study} design={design} />

@@ -1,6 +1,7 @@
-import { type Element, type FieldSpec, kindOf } from "@busy-harbor/core";
-import { AlignCenterHorizontal, AlignCenterVertical, AlignEndHorizontal, AlignEndVertical, AlignHorizontalSpaceAround, AlignStartHorizontal, AlignStartVertical, AlignVerticalSpaceAround, type LucideIcon } from "lucide-react";
+import { type Element, type FieldSpec, freshName, kindOf } from "@busy-harbor/core";
+import { AlignCenterHorizontal, AlignCenterVertical, AlignEndHorizontal, AlignEndVertical, AlignHorizontalSpaceAround, AlignStartHorizontal, AlignStartVertical, AlignVerticalSpaceAround, type LucideIcon, Sigma } from "lucide-react";
 import { perform } from "../commands/commandStore.ts";
+import { newId } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { buildCommands } from "./buildCommands.ts";
 import { Section, TextRow } from "./fields.tsx";
@@ -54,6 +55,13 @@ export function SeveralCard({ elements }: { elements: readonly Element[] }) {
           })}
         </div>
       )}
+      <button
+        className="button mb-2"
+        title="Their lines, waits and shares of time as those of one, with the right weights"
+        onClick={() => changeDesign(`Merge measures of ${elements.length}`, (d) => void d.measures.push({ kind: "group", id: newId("measure"), name: freshName("Group", d.measures), elements: elements.map((e) => e.id) }))}
+      >
+        <Sigma size={14} /> Measure them together
+      </button>
       {fields.length > 0 && (
         <Section title="Shared settings">
           {fields.map((field) => {

@@ -20,7 +20,7 @@ export function useGoToProblem(): (problem: Problem) => void {
     if (problem.designId && problem.designId !== designId) showDesign(problem.designId);
     const isDisplay = problem.path.includes("displays");
     useShown.getState().show(isDisplay && problem.id ? { kind: "display", id: problem.id } : undefined);
-    select(problem.id && !isDisplay ? [problem.id] : []);
+    select(problem.id && !isDisplay && !problem.path.includes("measures") ? [problem.id] : []);
     useBuild.setState({ focusField: problem.field });
     void navigate(`/study/${studyId}/build`);
   };

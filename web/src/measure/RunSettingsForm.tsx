@@ -1,6 +1,6 @@
 import type { Problem, Study } from "@busy-harbor/core";
-import { useState } from "react";
-import { TextRow } from "../build/fields.tsx";
+import { useId, useState } from "react";
+import { ChoiceRow, TextRow } from "../build/fields.tsx";
 import { useStudy } from "../state/study.ts";
 
 /** Run settings of the study. Whole numbers keep what is typed until it can be read. */
@@ -8,14 +8,40 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
   const change = useStudy((s) => s.change);
   const { run } = study;
   const of = (field: string) => problems.filter((p) => p.path[0] === "run" && p.field === field);
-  const set = (field: "length" | "warmUp" | "start", label: string) => (value: string) => change(`Change ${label}`, (s) => void (s.run[field] = value), `run/${field}`);
+  const set = (field: "length" | "warmUp" | "count" | "condition", label: string) => (value: string) => change(`Change ${label}`, (s) => void (s.run[field] = value), `run/${field}`);
+  const { ends } = run;
+  const bounded = ends === "count" || ends === "condition";
   return (
     <div data-testid="run-settings">
-      <TextRow name="length" label="Length" value={run.length} problems={of("length")} onChange={set("length", "length of run")} />
+      <DateRow label="Start" value={run.start} problems={of("start")} onChange={(v) => change("Change start of run", (s) => void (s.run.start = v), "run/start")} />
+      <ChoiceRow name="ends" label="Ends" value={ends} choices={[["time", "after a time"], ["date", "at a date"], ["count", "after departures"], ["condition", "on a condition"]]} problems={of("ends")} onChange={(v) => change("Change what ends a run", (s) => void (s.run.ends = v), "run/ends")} />
+      {ends === "date" && <DateRow label="End" value={run.endDate} problems={of("endDate")} onChange={(v) => change("Change end of run", (s) => void (s.run.endDate = v), "run/endDate")} />}
+      {ends === "count" && <TextRow name="count" label="Departures" value={run.count} problems={of("count")} onChange={set("count", "departures")} />}
+      {ends === "condition" && <TextRow name="condition" label="When" placeholder="Dock.done >= 100" help="Looked at when what it reads changes." value={run.condition} problems={of("condition")} onChange={set("condition", "condition")} />}
+      {ends !== "date" && <TextRow name="length" label={bounded ? "At the latest" : "Length"} value={run.length} problems={of("length")} onChange={set("length", "length of run")} />}
       <TextRow name="warmUp" label="Warm-up" value={run.warmUp} problems={of("warmUp")} onChange={set("warmUp", "warm-up")} />
       <NumberRow name="replications" label="Replications" value={run.replications} least={1} most={100_000} whole onChange={(n) => change("Change replications", (s) => void (s.run.replications = n), "run/replications")} />
       <NumberRow name="seed" label="Seed" value={run.seed} least={0} most={Number.MAX_SAFE_INTEGER} whole onChange={(n) => change("Change seed", (s) => void (s.run.seed = n), "run/seed")} />
       <NumberRow name="level" label="Level, %" value={Number((run.level * 100).toPrecision(12))} least={50} most={99.99} onChange={(n) => change("Change level", (s) => void (s.run.level = n / 100), "run/level")} />
+      <details className="pt-1">
+        <summary className="py-1 text-soft">Stopped as out of hand</summary>
+        <NumberRow name="mostEntities" label="Entities above" value={run.mostEntities} least={1} most={10_000_000} whole onChange={(n) => change("Change guard", (s) => void (s.run.mostEntities = n), "run/mostEntities")} />
+        <NumberRow name="mostEvents" label="Events above" value={run.mostEvents} least={1} most={20_000_000_000} whole onChange={(n) => change("Change guard", (s) => void (s.run.mostEvents = n), "run/mostEvents")} />
+      </details>
+    </div>
+  );
+}
+
+/** A calendar date and time, as the run settings keep it. */
+function DateRow({ label, value, problems, onChange }: { label: string; value: string; problems: readonly Problem[]; onChange: (value: string) => void }) {
+  const id = useId();
+  return (
+    <div className="grid grid-cols-[104px_1fr] gap-x-3 py-1" data-field={label}>
+      <label htmlFor={id} className="pt-1 text-soft">{label}</label>
+      <div className="min-w-0">
+        <input id={id} type="datetime-local" className="field" value={value} aria-invalid={problems.length > 0} onChange={(event) => /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}/.test(event.target.value) && onChange(event.target.value.slice(0, 16))} />
+        {problems.map((p) => <p key={p.message} className="pt-1 text-xs text-buoy-deep">{p.message} <span className="text-ink">{p.hint}</span></p>)}
+      </div>
     </div>
   );
 }

@@ -30,6 +30,7 @@ export function definition(id: string): string {
   const base = DEFINITIONS[id.replace(/\.(mean|max|end|p\d+)$/, "")] ?? "";
   if (id.endsWith(".max")) return `${base} The largest value.`.trim();
   if (id.endsWith(".end")) return `${base} The value when the run ends.`.trim();
+  if (/^range\.\d+$/.test(id)) return "Time in which the value lies in the range, divided by the measured time.";
   const quantile = /\.p(\d+)$/.exec(id);
   if (quantile) return `${base} The value that ${quantile[1]} % stay at or below, read from a histogram with an error of at most 0.8 %.`.trim();
   return base;
@@ -57,6 +58,9 @@ const DEFINITIONS: Readonly<Record<string, string>> = {
   "state.needing": "Share of slot time in which work cannot begin or go on for want of a resource.",
   "state.down": "Share of slot time broken down or under repair, while on shift.",
   "state.offShift": "Share of slot time off shift, by the calendar and the rule for work in progress.",
+  length: "From the start to what ended the replication.",
+  mean: "Integral over time divided by the measured time.",
+  share: "Time in which the condition holds, divided by the measured time.",
   setups: "Setups begun.",
   reworked: "Times that work was done again.",
   breakdowns: "Breakdowns.",

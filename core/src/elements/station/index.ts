@@ -2,7 +2,7 @@ import type { ElementOf } from "../../document/schema.ts";
 import { PLAIN } from "../../expression/index.ts";
 import type { Model, Node } from "../../model/model.ts";
 import { BREAKDOWN_LIST, NEED_COUNT } from "../breakdowns.ts";
-import { costField, countField, DESTINATION_FIELD, timeField } from "../fields.ts";
+import { costField, countField, DESTINATION_FIELD, INITIAL_LIST, timeField } from "../fields.ts";
 import type { ElementKind, Phrase } from "../kind.ts";
 import { LINE_FIELDS, orderWords, turnedAwayWords } from "../line.ts";
 import { fromWhere, listed, strong, whereTo } from "../words.ts";
@@ -53,6 +53,7 @@ export const station: ElementKind<"station"> = {
     },
     { name: "needs", one: "need", fields: [NEED_COUNT] },
     BREAKDOWN_LIST,
+    INITIAL_LIST,
   ],
   properties: { busy: PLAIN, free: PLAIN, capacity: PLAIN, blocked: PLAIN, down: PLAIN, offShift: PLAIN, "queue.length": PLAIN },
 

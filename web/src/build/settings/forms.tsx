@@ -63,6 +63,21 @@ function hoursFold(kit: Kit<ElementOf<"station"> | ElementOf<"crew"> | ElementOf
   );
 }
 
+/** Entities that are there when a replication starts. */
+function initialFold(kit: Kit<Line>): ReactNode {
+  const { design } = kit;
+  return (
+    <Fold key="initial" title="At the start" keys={["initial"]} open={kit.says("initial")}>
+      {kit.rows<Line["initial"][number]>("initial", "entity type", () => ({ entityType: design.entityTypes[0]?.id ?? "", count: "1" }), (row, at) => (
+        <>
+          <ChoiceRow name={`${at.key}.entityType`} label="Entity type" value={row.entityType} choices={typeChoices(design, row.entityType)} problems={at.of("entityType")} onChange={(v) => at.set("entityType", v)} />
+          {at.field("count")}
+        </>
+      ))}
+    </Fold>
+  );
+}
+
 function stationForm(kit: Kit<ElementOf<"station">>): ReactNode {
   const { element, design } = kit;
   return (
@@ -130,6 +145,7 @@ function stationForm(kit: Kit<ElementOf<"station">>): ReactNode {
         {kit.row("batchWait")}
       </Fold>
       <Fold title="Rework" keys={["rework"]} open={kit.says("rework")}>{kit.row("rework")}</Fold>
+      {initialFold(kit as unknown as Kit<Line>)}
       {costFold(kit as unknown as Parameters<typeof costFold>[0])}
     </>
   );
@@ -215,6 +231,7 @@ function queueForm(kit: Kit<ElementOf<"queue">>): ReactNode {
         {kit.choice("whenFull", "When full", WHEN_FULL)}
       </Section>
       {lineFold(kit as unknown as Kit<Line>)}
+      {initialFold(kit as unknown as Kit<Line>)}
     </>
   );
 }

@@ -1,5 +1,5 @@
 import { type Calendar, type Design, type Element, type FieldSpec, kindOf, type Node, type Problem, type Study } from "@busy-harbor/core";
-import { ChevronDown, ChevronRight, Plus, Trash2 } from "lucide-react";
+import { ChevronDown, ChevronRight, Plus, Trash2, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
 import { addCalendar } from "../../calendars/edits.ts";
@@ -190,10 +190,10 @@ export function ResourcesRow({ name, label, chosen, design, self, problems, onCh
   return (
     <>
       {chosen.map((id, i) => (
-        <div key={id} className="flex items-center gap-2 py-0.5 pl-[116px]">
-          {i > 0 && <span className="text-soft">or</span>}
-          <span className="min-w-0 grow truncate">{nameOf(id)}</span>
-          <button className="text-soft" aria-label={`Without ${nameOf(id)}`} onClick={() => onChange(chosen.filter((c) => c !== id))}><Trash2 size={13} /></button>
+        <div key={id} className="grid grid-cols-[104px_1fr_14px] items-center gap-x-3 py-0.5">
+          <span className="text-soft">{i === 0 ? label : "or"}</span>
+          <span className="min-w-0 truncate">{nameOf(id)}</span>
+          {chosen.length > 1 ? <button className="text-soft" aria-label={`Without ${nameOf(id)}`} onClick={() => onChange(chosen.filter((c) => c !== id))}><X size={13} /></button> : <span />}
         </div>
       ))}
       {resources.length === 0 ? (
