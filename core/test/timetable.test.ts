@@ -1,4 +1,5 @@
-import { type Calendar, calendarSchema, readCalendar } from "../src/index.ts";
+import { type Calendar, calendarSchema, compile, daysOpen, readCalendar } from "../src/index.ts";
+import { measures, study } from "./build.ts";
 
 const HOUR = 3600;
 const DAY = 24 * HOUR;
@@ -80,4 +81,30 @@ test("what is wrong is said, with its place", () => {
   expect(codes({ rows: [{}], exceptions: [{ date: "2026-06-05" }, { date: "2026-06-05" }] })).toEqual([["date-twice", "error"]]);
   expect(codes({ rows: [{}], exceptions: [{ date: "2026-06-05", rows: [{ from: "22:00", to: "06:00" }] }] })).toEqual([["past-midnight", "error"]]);
   expect(readCalendar(calendar({ repeats: "pattern", pattern: [{ duration: "7.5 h" }], fills: "8 h" }), START).problems[0].message).toBe("Hours: its rows come to 7.5 h of the 8 h they should fill; the last 30 min are off shift.");
+});
+
+describe("nights skipped", () => {
+  const open = { nights: "skipped", opens: "06:00", closes: "22:00" };
+  test("running time goes from the close of one day to the opening of the next", () => {
+    const days = daysOpen(8 * HOUR, 6 * HOUR, 22 * HOUR);
+    expect([0, 14, 20, 30, 46].map((h) => days.wall(h * HOUR) / HOUR)).toEqual([8, 30, 36, 24 + 6 + 16 + 8, 24 + 24 + 24 + 6]);
+    // To the end of the second day; a moment at night is the close before it.
+    expect([days.runningTime(14 * HOUR), days.runningTime(20 * HOUR), days.runningTime(38 * HOUR)].map((t) => t / HOUR)).toEqual([14, 14, 30]);
+  });
+  test("shifts, the clock and the end by date follow it", () => {
+    const of = measures(
+      [{ id: "in", kind: "arrivals", by: "list", listed: "0 min" }, { id: "s", kind: "station", time: "20 h", calendar: "c", atBell: "pause at the bell" }, { id: "out", kind: "departures" }],
+      [{ from: "in", to: "s" }, { from: "s", to: "out" }],
+      { start: "2026-06-01T08:00", ends: "date", endDate: "2026-06-03T22:00", ...open }, undefined,
+      { calendars: [{ id: "c", name: "Hours", rows: [{ days: [0, 1, 2, 3, 4, 5, 6], from: "07:00", to: "17:00" }] }] },
+    );
+    // 14 + 16 + 16 hours of operation; on shift 9 + 10 + 10 of them, 20 at work: 9, 10, and 1 on the third day.
+    expect(of("s/state.offShift")).toBeCloseTo(17 / 46, 12);
+    expect(of("s/state.busy")).toBeCloseTo(20 / 46, 12);
+    expect(of("t1/timeInSystem.mean")).toBeCloseTo((14 + 16 + 2) * HOUR, 6);
+  });
+  test("a start outside the hours is said", () => {
+    const s = study({ elements: [{ id: "in", kind: "arrivals" }, { id: "out", kind: "departures" }], links: [{ from: "in", to: "out" }], run: { start: "2026-06-01T05:00", ...open } });
+    expect(compile(s).problems.map((p) => [p.code, p.field])).toEqual([["closed-at-start", "opens"]]);
+  });
 });

@@ -4,7 +4,7 @@ import { type FieldSpec, kindOf, LINK_FIELDS, RUN_FIELDS, settingsOf, SPEED_FIEL
 import { type Checked, checkExpression, CLOCK, makeScope, type Meaning, nameKey, numberOf, PLAIN, type Scope, sameType, sourcesOf, typeName, type ValueType, YES_NO } from "../expression/index.ts";
 import type { CustomModel, DisplayModel, Model, Node, TypeModel, Way } from "../model/model.ts";
 import { dimensionSymbol, isNumber, TIME } from "../quantity/index.ts";
-import { DAY, dayNumber, isDate, readCalendar, secondsOfDay, type Timetable } from "../timetable/index.ts";
+import { DAY, dayNumber, daysOpen, isDate, readCalendar, secondsOfDay, type Timetable, wholeDays } from "../timetable/index.ts";
 import { linkPoints, polylineLength } from "./geometry.ts";
 
 type Path = readonly (string | number)[];
@@ -103,10 +103,18 @@ export function resolve(study: Study, designIndex: number): Resolution {
     }
   });
 
+  const startOfDay = secondsOfDay(study.run.start.slice(11));
+  const [opens, closes] = [study.run.opens, study.run.closes].map(secondsOfDay);
+  const skips = study.run.nights === "skipped";
+  if (skips && !(opens <= startOfDay && startOfDay < closes)) {
+    runProblems.add("closed-at-start", ["run", "opens"], { field: "opens" }, `The run starts at ${study.run.start.slice(11)}, outside the operating hours from ${study.run.opens} to ${study.run.closes}.`, "Start it within them, or change them.");
+  }
+  const days = skips && opens <= startOfDay && startOfDay < closes ? daysOpen(startOfDay, opens, closes) : wholeDays(startOfDay);
   const timetables = new Map<string, Timetable>();
   study.calendars.forEach((calendar, i) => {
     const { timetable, problems: found } = readCalendar(calendar, study.run.start);
-    if (timetable) timetables.set(calendar.id, timetable);
+    // Durations from the start are running time already.
+    if (timetable) timetables.set(calendar.id, calendar.repeats === "pattern" ? timetable : days.follow(timetable));
     for (const { path, ...problem } of found) runProblems.list.push({ ...problem, path: ["calendars", i, ...path], designId: design.id, id: calendar.id, field: path.join(".") });
   });
 
@@ -159,20 +167,19 @@ export function resolve(study: Study, designIndex: number): Resolution {
   if (stopCondition && readsTime(stopCondition)) runProblems.add("condition-of-time", ["run", "condition"], { field: "condition" }, "The condition that ends a run does not watch the clock: it is looked at when something else changes.", "Give the run a length, or end it at a date.");
   if (study.run.ends === "date") {
     const seconds = (at: string) => dayNumber(at.slice(0, 10)) * DAY + secondsOfDay(at.slice(11));
-    length = isDate(study.run.endDate.slice(0, 10)) ? seconds(study.run.endDate) - seconds(study.run.start) : 0;
+    length = isDate(study.run.endDate.slice(0, 10)) ? days.runningTime(seconds(study.run.endDate) - seconds(study.run.start)) : 0;
     if (!(length > 0)) runProblems.add("bad-end", ["run", "endDate"], { field: "endDate" }, study.run.endDate === "" ? "Nothing says at which date a run ends." : "The run ends before it starts, or on a day that does not exist.", "Choose a date and time after the start.");
   }
   if (length > 0 && warmUp >= length) {
     runProblems.add("warm-up-too-long", ["run", "warmUp"], { field: "warmUp" }, "The warm-up is not shorter than the run.", "Shorten the warm-up or lengthen the run.");
   }
   const custom = design.measures.map((measure, i) => readCustom(measure, design, scopes, problems, ["measures", i]));
-  const [hours, minutes] = study.run.start.slice(11).split(":").map(Number);
 
   return {
     model: {
       study, design, settings: study.run, length, warmUp, custom,
       stop: { count: ofRun.get("count")?.constant, condition: stopCondition },
-      startOfDay: hours * 3600 + minutes * 60,
+      startOfDay, days,
       nodes, ways, types,
       displays: design.displays.map((display, i) => readDisplay(display, scopes, problems, ["displays", i])),
       timetables,

@@ -304,6 +304,8 @@ export const designSchema = z.strictObject({
   measures: z.array(customMeasureSchema).max(500).default([]).describe("Custom measures, and groups of elements with merged measures."),
 });
 
+const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$|^24:00$/, "Write a time of day as 06:30; the end of a day is 24:00.");
+
 const runSettings = {
   length: expression.describe("Length of a replication."),
   warmUp: expression.describe("Time at the start whose data are discarded."),
@@ -315,6 +317,9 @@ const runSettings = {
     .regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, "Write the start as 2026-06-03T08:00.")
     .describe("Calendar date and time at which a replication starts."),
   ends: z.enum(["time", "date", "count", "condition"]).describe("What ends a replication: its length; a date; so many departures, or a condition, and its length at the latest."),
+  nights: z.enum(["simulated", "skipped"]).describe("Whether the hours outside the operating hours are simulated, or each day follows at once on the one before."),
+  opens: timeOfDay.describe("When a day of operation begins, where nights are skipped."),
+  closes: timeOfDay.describe("When a day of operation ends, where nights are skipped."),
   endDate: z.string().regex(/^(\d{4}-\d{2}-\d{2}T\d{2}:\d{2})?$/, "Write the end as 2026-06-12T18:00.").describe("When a replication ends, where a date ends it."),
   count: expression.describe("Departures after which a replication ends, where a count ends it."),
   condition: expression.describe("Condition that ends a replication; it is looked at when what it reads changes."),
@@ -330,6 +335,9 @@ export const runSettingsSchema = z.strictObject({
   level: runSettings.level.default(0.95),
   start: runSettings.start.default("2026-06-01T08:00"),
   ends: runSettings.ends.default("time"),
+  nights: runSettings.nights.default("simulated"),
+  opens: runSettings.opens.default("06:00"),
+  closes: runSettings.closes.default("22:00"),
   endDate: runSettings.endDate.default(""),
   count: runSettings.count.default("1000"),
   condition: runSettings.condition.default(""),
@@ -340,7 +348,6 @@ export const runSettingsSchema = z.strictObject({
 /** Some of the run settings. It has no defaults: what is left out stays as it is. */
 export const changedRunSettingsSchema = z.strictObject(runSettings).partial();
 
-const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$|^24:00$/, "Write a time of day as 06:30; the end of a day is 24:00.");
 const date = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, "Write a date as 2026-06-24.");
 const block = { from: timeOfDay.default("08:00"), to: timeOfDay.default("16:00"), value: expression.default("all") };
 

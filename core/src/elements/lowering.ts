@@ -475,8 +475,8 @@ export class Lowering {
     const { pool } = kernel;
     switch (source.kind) {
       case "clock": return () => kernel.now;
-      case "timeOfDay": return () => (this.model.startOfDay + kernel.now) % 86400;
-      case "day": return () => Math.floor((this.model.startOfDay + kernel.now) / 86400) + 1;
+      case "timeOfDay": return () => this.model.days.wall(kernel.now) % 86400;
+      case "day": return () => Math.floor(this.model.days.wall(kernel.now) / 86400) + 1;
       case "entityType": return (token) => pool.typeOf(token);
       case "entityAge": return (token) => kernel.now - pool.bornAt(token);
       case "attribute": {

@@ -1,6 +1,6 @@
 import type { CustomMeasure, Design, Display, Element, EntityType, Link, RunSettings, Study } from "../document/schema.ts";
 import type { Checked } from "../expression/index.ts";
-import type { Timetable } from "../timetable/index.ts";
+import type { DayClock, Timetable } from "../timetable/index.ts";
 
 /** An element with its place in the network. */
 export interface Node<E extends Element = Element> {
@@ -70,6 +70,8 @@ export interface Model {
   readonly custom: readonly CustomModel[];
   /** Seconds from midnight to the start. */
   readonly startOfDay: number;
+  /** Tells the hours of days from running time. */
+  readonly days: DayClock;
   readonly nodes: readonly Node[];
   readonly ways: readonly Way[];
   readonly types: readonly TypeModel[];

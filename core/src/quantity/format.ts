@@ -54,9 +54,10 @@ export function formatDuration(seconds: number, digits = 4): string {
   return `${formatNumber(seconds / findUnit(step)!.factor, digits)} ${step}`;
 }
 
-/** Time since the start as h:mm:ss, counted on past 24 h; with a start of day it is a clock time. */
-export function formatClock(seconds: number, startOfDay = 0): string {
-  const total = Math.floor(seconds + startOfDay + 1e-9);
+/** Seconds from midnight of the first day as the clock on the wall shows them; after that day with the number of the day: "day 3, 14:05:00". */
+export function formatClock(wall: number): string {
+  const total = Math.floor(wall + 1e-9);
   const pad = (n: number) => String(n).padStart(2, "0");
-  return `${Math.floor(total / 3600)}:${pad(Math.floor(total / 60) % 60)}:${pad(total % 60)}`;
+  const day = Math.floor(total / 86_400);
+  return `${day > 0 ? `day ${day + 1}, ` : ""}${Math.floor(total / 3600) % 24}:${pad(Math.floor(total / 60) % 60)}:${pad(total % 60)}`;
 }

@@ -1,2 +1,3 @@
 export * from "./timetable.ts";
 export * from "./readCalendar.ts";
+export * from "./dayClock.ts";

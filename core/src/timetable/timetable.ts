@@ -44,7 +44,7 @@ export class Timetable {
   }
 
   /** When the piece that holds at `time` ends: Infinity for never. The next may have the same value. */
-  private endOfPiece(time: number): number {
+  endOfPiece(time: number): number {
     const override = this.overrideAt(time);
     if (override) return override.starts[lastAtOrBefore(override.starts, time) + 1] ?? override.until;
     const { starts, length, offset } = this.cycle;

@@ -1,6 +1,7 @@
 import { type Calendar, type Problem, WEEKDAYS } from "@busy-harbor/core";
 import { Plus, Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
+import { readTime } from "./readTime.ts";
 
 type Change = (what: string, key: string, recipe: (calendar: Calendar) => void) => void;
 
@@ -34,15 +35,6 @@ function TimeCell({ label, value, onChange }: { label: string; value: string; on
       onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
     />
   );
-}
-
-/** A time of day from what people type: 6, 6:30, 0630, 24:00. */
-export function readTime(text: string): string | undefined {
-  const found = /^\s*(\d{1,2})(?:[:.h]?(\d{2}))?\s*$/.exec(text);
-  if (!found) return undefined;
-  const [hours, minutes] = [Number(found[1]), Number(found[2] ?? 0)];
-  if (minutes > 59 || hours > 24 || (hours === 24 && minutes > 0)) return undefined;
-  return `${String(hours).padStart(2, "0")}:${String(minutes).padStart(2, "0")}`;
 }
 
 function Problems({ of }: { of: readonly Problem[] }): ReactNode {

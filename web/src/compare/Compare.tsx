@@ -166,7 +166,7 @@ interface Row {
 
 function Pair({ study, base, other, keys }: { study: Study; base: RunResults; other: RunResults; keys: readonly string[] }) {
   const { level } = study.run;
-  const paired = base.run.settings.seed === other.run.settings.seed && base.run.settings.length === other.run.settings.length && base.run.settings.warmUp === other.run.settings.warmUp;
+  const paired = base.run.settings.seed === other.run.settings.seed && base.run.settings.length === other.run.settings.length && base.run.settings.warmUp === other.run.settings.warmUp && base.run.settings.ends === other.run.settings.ends;
   const rows = keys.flatMap((key): Row[] => {
     const [a, b] = [valuesOf(base, key), valuesOf(other, key)];
     const info = base.measures.find((m) => m.key === key) ?? other.measures.find((m) => m.key === key);

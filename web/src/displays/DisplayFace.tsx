@@ -39,7 +39,7 @@ export function DisplayFace({ shown, model, units, reading, scale }: Props) {
   const title = display.title && <p className="truncate text-xs text-soft">{display.title}</p>;
   switch (display.kind) {
     case "clock":
-      return <>{title}<p className="text-lg leading-tight font-semibold tabular-nums">{formatClock(reading.time ?? 0, model.startOfDay)}</p></>;
+      return <>{title}<p className="text-lg leading-tight font-semibold tabular-nums">{formatClock(model.days.wall(reading.time ?? 0))}</p></>;
     case "text":
       return <>{title}<p className="max-w-64 whitespace-pre-wrap">{display.text || "…"}</p></>;
     case "number":
@@ -65,7 +65,7 @@ export function DisplayFace({ shown, model, units, reading, scale }: Props) {
         </>
       );
     case "chart":
-      return <>{title}<Chart display={display} shown={shown} reading={reading} units={units} startOfDay={model.startOfDay} /></>;
+      return <>{title}<Chart display={display} shown={shown} reading={reading} units={units} wall={model.days.wall} /></>;
     case "picture":
       return <>{title}<Picture file={display.file} format={display.format} width={display.width * scale} title={display.title} /></>;
   }
@@ -108,7 +108,7 @@ const SERIES = ["var(--color-action)", "var(--color-buoy)", "var(--color-ink)", 
 const DASHES = [undefined, "5 3", "1.5 2.5", "8 2 2 2"];
 
 /** The recent past of the rows, one line each. */
-function Chart({ display, shown, reading, units, startOfDay }: { display: Extract<Display, { kind: "chart" }>; shown: DisplayModel; reading: Reading; units: Study["units"]; startOfDay: number }) {
+function Chart({ display, shown, reading, units, wall }: { display: Extract<Display, { kind: "chart" }>; shown: DisplayModel; reading: Reading; units: Study["units"]; wall: (time: number) => number }) {
   const { history, first } = reading;
   const span = shown.span && shown.span > 0 ? shown.span : 3600;
   const until = Math.max(reading.time ?? 0, span);
@@ -128,8 +128,8 @@ function Chart({ display, shown, reading, units, startOfDay }: { display: Extrac
             <text x={24} y={y(v) + 3} fontSize={10} textAnchor="end" fill="var(--color-soft)">{formatNumber(v, 3)}</text>
           </g>
         ))}
-        <text x={28} y={HEIGHT - 4} fontSize={10} fill="var(--color-soft)">{formatClock(since, startOfDay)}</text>
-        <text x={WIDTH - 6} y={HEIGHT - 4} fontSize={10} textAnchor="end" fill="var(--color-soft)">{formatClock(until, startOfDay)}</text>
+        <text x={28} y={HEIGHT - 4} fontSize={10} fill="var(--color-soft)">{formatClock(wall(since))}</text>
+        <text x={WIDTH - 6} y={HEIGHT - 4} fontSize={10} textAnchor="end" fill="var(--color-soft)">{formatClock(wall(until))}</text>
         {series.map((values, i) => (
           <path key={i} d={stepsOf(history?.times ?? [], values, x, y)} fill="none" stroke={SERIES[i % 4]} strokeWidth={1.5} strokeDasharray={DASHES[i % 4]} />
         ))}

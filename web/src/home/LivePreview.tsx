@@ -44,7 +44,7 @@ function Moving({ id, study, design, model }: { id: string; study: Study; design
       <div className="flex items-center gap-4 border-t border-line px-4 py-2.5">
         <p className="min-w-0 grow">
           <span className="block truncate font-semibold">{study.name} · {design.name}</span>
-          <span className="text-soft tabular-nums">{formatClock(frame?.time ?? 0, model.startOfDay)}, 30 times faster than life</span>
+          <span className="text-soft tabular-nums">{formatClock(model.days.wall(frame?.time ?? 0))}, 30 times faster than life</span>
         </p>
         <Link className="button" to={`/study/${id}/watch`}>Watch</Link>
         <Link className="button" to={`/study/${id}/compare`}>Compare</Link>

@@ -1,6 +1,7 @@
 import type { Problem, Study } from "@busy-harbor/core";
 import { useId, useState } from "react";
 import { ChoiceRow, TextRow } from "../build/fields.tsx";
+import { readTime } from "../calendars/readTime.ts";
 import { useStudy } from "../state/study.ts";
 
 /** Run settings of the study. Whole numbers keep what is typed until it can be read. */
@@ -14,6 +15,14 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
   return (
     <div data-testid="run-settings">
       <DateRow label="Start" value={run.start} problems={of("start")} onChange={(v) => change("Change start of run", (s) => void (s.run.start = v), "run/start")} />
+      <ChoiceRow name="nights" label="Nights" value={run.nights} choices={[["simulated", "simulated"], ["skipped", "skipped"]]} problems={[]} onChange={(v) => change("Change nights", (s) => void (s.run.nights = v), "run/nights")} />
+      {run.nights === "skipped" && (
+        <>
+          <TimeRow label="Opens" value={run.opens} problems={of("opens")} onChange={(v) => change("Change operating hours", (s) => void (s.run.opens = v), "run/opens")} />
+          <TimeRow label="Closes" value={run.closes} problems={of("closes")} onChange={(v) => change("Change operating hours", (s) => void (s.run.closes = v), "run/closes")} />
+          <p className="pb-1 pl-[116px] text-xs text-soft">Lengths are hours of operation.</p>
+        </>
+      )}
       <ChoiceRow name="ends" label="Ends" value={ends} choices={[["time", "after a time"], ["date", "at a date"], ["count", "after departures"], ["condition", "on a condition"]]} problems={of("ends")} onChange={(v) => change("Change what ends a run", (s) => void (s.run.ends = v), "run/ends")} />
       {ends === "date" && <DateRow label="End" value={run.endDate} problems={of("endDate")} onChange={(v) => change("Change end of run", (s) => void (s.run.endDate = v), "run/endDate")} />}
       {ends === "count" && <TextRow name="count" label="Departures" value={run.count} problems={of("count")} onChange={set("count", "departures")} />}
@@ -28,6 +37,27 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
         <NumberRow name="mostEntities" label="Entities above" value={run.mostEntities} least={1} most={10_000_000} whole onChange={(n) => change("Change guard", (s) => void (s.run.mostEntities = n), "run/mostEntities")} />
         <NumberRow name="mostEvents" label="Events above" value={run.mostEvents} least={1} most={20_000_000_000} whole onChange={(n) => change("Change guard", (s) => void (s.run.mostEvents = n), "run/mostEvents")} />
       </details>
+    </div>
+  );
+}
+
+/** A time of day. Text that is none stays in the field with its problem, and the old one holds. */
+function TimeRow({ label, value, problems, onChange }: { label: string; value: string; problems: readonly Problem[]; onChange: (value: string) => void }) {
+  const [typed, setTyped] = useState<string>();
+  const bad = typed !== undefined && readTime(typed) === undefined;
+  return (
+    <div onBlur={() => !bad && setTyped(undefined)}>
+      <TextRow
+        name={label.toLowerCase()}
+        label={label}
+        value={typed ?? value}
+        problems={bad ? [{ code: "bad-time", severity: "error", path: ["run"], message: "A time of day is wanted, such as 06:30.", hint: `${value} is used until then.` }] : problems}
+        onChange={(next) => {
+          setTyped(next);
+          const time = readTime(next);
+          if (time) onChange(time);
+        }}
+      />
     </div>
   );
 }

@@ -27,7 +27,7 @@ export function Instruments({ frame, design, model, traces }: Props) {
   return (
     <section aria-label="Instruments" className="panel float max-h-[calc(100vh-240px)] overflow-y-auto px-4 py-3">
       <h2 className="font-semibold">In line, by place</h2>
-      {shown.length === 0 ? <p className="py-2 text-soft">No one has waited yet.</p> : <LevelChart traces={shown} until={frame?.time ?? 0} startOfDay={model.startOfDay} />}
+      {shown.length === 0 ? <p className="py-2 text-soft">No one has waited yet.</p> : <LevelChart traces={shown} until={frame?.time ?? 0} wall={model.days.wall} />}
       <h2 className="pt-2 font-semibold">What stations and resources are doing</h2>
       <table className="w-full">
         <thead className="text-left text-xs text-soft">
@@ -101,7 +101,7 @@ function canBe(element: Element, state: number): boolean {
 
 const countType = (frame: Frame, type: number) => frame.type.reduce((n, t) => n + (t === type ? 1 : 0), 0);
 
-function LevelChart({ traces, until, startOfDay }: { traces: readonly LevelTrace[]; until: number; startOfDay: number }) {
+function LevelChart({ traces, until, wall }: { traces: readonly LevelTrace[]; until: number; wall: (time: number) => number }) {
   const most = Math.max(4, ...traces.flatMap((t) => t.values));
   const step = niceStep(most / 3);
   const top = Math.ceil(most / step) * step;
@@ -117,8 +117,8 @@ function LevelChart({ traces, until, startOfDay }: { traces: readonly LevelTrace
             <text x={20} y={y(v) + 4} textAnchor="end" fontSize={11} fill="var(--color-soft)">{v}</text>
           </g>
         ))}
-        <text x={26} y={HEIGHT - 4} fontSize={11} fill="var(--color-soft)">{formatClock(0, startOfDay)}</text>
-        <text x={WIDTH - 4} y={HEIGHT - 4} textAnchor="end" fontSize={11} fill="var(--color-soft)">{formatClock(until, startOfDay)}</text>
+        <text x={26} y={HEIGHT - 4} fontSize={11} fill="var(--color-soft)">{formatClock(wall(0))}</text>
+        <text x={WIDTH - 4} y={HEIGHT - 4} textAnchor="end" fontSize={11} fill="var(--color-soft)">{formatClock(wall(until))}</text>
         {traces.map((t, s) => (
           <path key={t.name} d={t.times.map((time, i) => `${i === 0 ? "M" : "L"}${x(time).toFixed(1)} ${y(t.values[i]).toFixed(1)}`).join("")} fill="none" stroke={SERIES[s]} strokeWidth={1.6} strokeDasharray={DASHES[s]} />
         ))}

@@ -84,8 +84,9 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
     { id: "slower", label: "Slower", group: WATCHING, keys: ["["], refusal: () => (speed === SPEEDS[0] ? "It goes at the speed of life." : undefined), run: () => change(-1) },
     { id: "fit-watched", label: "Fit all", group: "View", keys: ["F"], run: fitNow },
   ]);
-  const date = new Date(`${study.run.start}:00`);
-  const day = date.toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long" });
+  const wall = model.days.wall(frame?.time ?? 0);
+  const date = new Date(Date.parse(`${study.run.start.slice(0, 10)}T00:00:00Z`) + Math.floor(wall / 86_400) * 86_400_000);
+  const day = date.toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long", timeZone: "UTC" });
   const total = model.length;
   return (
     <div className="relative min-h-0 grow overflow-hidden">
@@ -105,7 +106,7 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
           <button className="button" onClick={() => restart()} title="Start again"><RotateCcw size={14} /> From the start</button>
           <button className="button" onClick={() => restart(replication + 1)}><SkipForward size={14} /> Next replication</button>
           <p className="pl-3">
-            <span className="text-lg font-semibold tabular-nums" data-testid="clock" data-seconds={frame?.time ?? 0} data-events={frame?.events ?? 0}>{formatClock(frame?.time ?? 0, model.startOfDay)}</span>
+            <span className="text-lg font-semibold tabular-nums" data-testid="clock" data-seconds={frame?.time ?? 0} data-events={frame?.events ?? 0}>{formatClock(wall % 86_400)}</span>
             <span className="pl-3 text-soft">{day} · replication {replication} of seed {study.run.seed}</span>
           </p>
           <label className="ml-auto flex items-center gap-3 text-soft">
@@ -128,7 +129,7 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
         {frame?.ended && !failure && <p className="pt-2 text-soft">The replication has ended. One replication is one sample: Measure runs many and says how sure the figures are.</p>}
         {failure && (
           <p role="alert" className="pt-2 text-buoy-deep">
-            Stopped at {formatClock(failure.time, model.startOfDay)}: {failure.message} <span className="text-ink">{failure.hint}</span>{" "}
+            Stopped at {formatClock(model.days.wall(failure.time))}: {failure.message} <span className="text-ink">{failure.hint}</span>{" "}
             {failure.id && <GoTo id={failure.id} field={failure.field} designId={design.id} />}
           </p>
         )}
