@@ -226,6 +226,23 @@ test.each(["chart", "night"])("assistive technology finds no serious fault in an
   await person.sees("Give up dragging");
   await check("commands");
   await person.press(Key.ESCAPE);
+  await person.go(stage.server.url);
+  await person.click("Container workshop");
+  const stands = await person.onFloor("Repair stands");
+  await person.clickAt(stands.x, stands.y);
+  await person.sees("For work it needs 1 of Fitters.");
+  for (const title of await person.driver.findElements(By.css("aside h3 button[aria-expanded=false]"))) await title.click();
+  await check("station card, all of it");
+  const fitters = await person.onFloor("Fitters");
+  await person.clickAt(fitters.x, fitters.y);
+  await person.sees("3 members.");
+  await check("crew card");
+  await person.click("Calendars");
+  await person.sees("Dates with other hours".toUpperCase());
+  await check("calendars");
+  await (await person.find("[data-testid=run]")).click();
+  await person.sees("20 of 20 replications", 60_000);
+  await check("shares of time");
   for (const stageName of ["Frame", "Watch", "Check", "Measure", "Compare", "Tell"]) {
     await person.click(stageName);
     await person.driver.sleep(500);

@@ -58,6 +58,32 @@ await person.driver.wait(async () => (await person.text("main")).includes("pairi
 await person.driver.sleep(600);
 await keep("compare");
 
+// Shifts, crews and breakdowns.
+await person.go(server.url);
+await person.click("Container workshop");
+const fitters = await person.onFloor("Fitters");
+await person.clickAt(fitters.x, fitters.y);
+await person.sees("3 members.");
+await person.press("t");
+await person.click("Needs");
+await person.driver.sleep(500);
+await keep("needs");
+await person.press("t");
+await person.click("Calendars");
+await person.sees("Dates with other hours".toUpperCase());
+await person.driver.sleep(300);
+await keep("calendars");
+await person.click("Watch");
+for (let i = 0; i < 3; i++) await (await person.find("input[type=range]")).sendKeys(Key.ARROW_RIGHT);
+await person.driver.wait(async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 12_600, 120_000);
+await (await person.find("[data-testid=play]")).click();
+await person.driver.sleep(300);
+await keep("watch-workshop");
+await (await person.find("[data-testid=run]")).click();
+await person.sees("20 of 20 replications", 60_000);
+await person.driver.sleep(600);
+await keep("shares");
+
 // A background drawing, in inches, under a study in feet.
 await planInFeet(person, server.url, 380);
 await dropFile(person, "Ticket hall.dxf", readFileSync(join(process.cwd(), "web", "test", "drawings", "hall-2000-inches.dxf")));

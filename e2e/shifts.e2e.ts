@@ -67,7 +67,7 @@ test("a two-shift station with breakdowns and a helper crew, from the empty floo
   const row = await person.find("[role=group][aria-label='Row 2']");
   expect(await row.findElement(By.css("input[aria-label=From]")).getAttribute("value")).toBe("16:30");
   expect(await row.findElement(By.css("input[aria-label=To]")).getAttribute("value")).toBe("22:30");
-  for (const day of ["Tuesday", "Wednesday", "Thursday", "Friday"]) await row.findElement(By.css(`button[aria-label=${day}]`)).click();
+  for (const day of ["Tuesday", "Wednesday", "Thursday", "Friday"]) await row.findElement(By.css(`button[title=${day}]`)).click();
   // 8 and 6 hours on ten working days; the run begins at 08:00.
   await person.sees("On for 140 h of these two weeks.");
 

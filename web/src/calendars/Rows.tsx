@@ -64,14 +64,14 @@ export function WeekRows({ calendar, problems, selected, onSelect, onChange }: {
                 <button
                   key={name}
                   aria-pressed={row.days.includes(day)}
-                  aria-label={name}
+                  title={name}
                   className={`h-7 w-[34px] rounded border text-xs ${row.days.includes(day) ? "border-action bg-action text-on-action" : "border-line text-soft"}`}
                   onClick={() => {
                     const days = WEEKDAYS.map((_, d) => d).filter((d) => (d === day ? !row.days.includes(d) : row.days.includes(d)));
                     if (days.length > 0) set(i, "days", days);
                   }}
                 >
-                  {name.slice(0, 2)}
+                  {name.slice(0, 2)}<span className="sr-only">{name.slice(2)}</span>
                 </button>
               ))}
             </div>
