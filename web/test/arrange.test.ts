@@ -140,6 +140,39 @@ describe("the clipboard", () => {
     expect(brought.reconnectable).toEqual([]);
   });
 
+  test("resources, signals and calendars that the copied name are the copies of them, else those here, else they come along", () => {
+    const study = studySchema.parse({
+      ...(emptyStudy("Paste") as object),
+      calendars: [{ id: "c1", name: "Early", rows: [{}] }],
+      designs: [{ id: "d", name: "D", entityTypes: [{ id: "t1", name: "Crate" }, { id: "t2", name: "Barrel" }], elements: [
+        { kind: "station", id: "s", name: "Dock", at: [0, 0], calendar: "c1", needs: [{ id: "n", anyOf: ["crew", "kit"] }], initial: [{ id: "i", entityType: "t2", count: "1" }] },
+        { kind: "crew", id: "crew", name: "Hands", at: [0, 9] }, { kind: "crew", id: "kit", name: "Kit", at: [9, 9] },
+        { kind: "gate", id: "g", name: "Gate", at: [5, 0], opens: "signal", signal: "s" },
+      ] }],
+    });
+    const [design] = study.designs;
+    const part = readPart(writePart(cutOut(design, new Set(["s", "crew", "g"]), study.calendars)!))!;
+
+    // Beside the original: the copied crew is the copy, the kit is the same as before.
+    const within = structuredClone(design);
+    const [s2, crew2, gate2] = paste(within, part, [0, 30], structuredClone(study.calendars)).ids;
+    const of = (d: Design, id: string) => d.elements.find((e) => e.id === id)!;
+    expect(of(within, s2)).toMatchObject({ needs: [{ anyOf: [crew2, "kit"] }], calendar: "c1", initial: [{ entityType: "t2" }] });
+    expect(of(within, gate2)).toMatchObject({ signal: s2 });
+
+    // In another study: the kit is found by its name, the calendar and the entity type come along.
+    const other = { ...emptyDesign(), entityTypes: [] } as Design;
+    other.elements.push(...studySchema.parse({ ...(emptyStudy("x") as object), designs: [{ id: "o", name: "O", elements: [{ kind: "equipment", id: "k9", name: "Kit", at: [0, 0] }] }] }).designs[0].elements);
+    const calendars: typeof study.calendars = [];
+    const [s3, crew3] = paste(other, part, [0, 0], calendars).ids;
+    expect(of(other, s3)).toMatchObject({ needs: [{ anyOf: [crew3, "k9"] }], calendar: "c1" });
+    expect(calendars.map((c) => c.name)).toEqual(["Early"]);
+    expect(other.entityTypes.map((t) => t.name)).toEqual(["Barrel"]);
+    // One of that name is there already: it is taken.
+    const here = structuredClone(study.calendars).map((c) => ({ ...c, id: "mine" }));
+    expect(of(other, paste(other, part, [0, 50], here).ids[0])).toMatchObject({ calendar: "mine" });
+  });
+
   test.each(["", "Desk\t3 min", "{}", '{"format":"busy-harbor-part","version":2}', "{broken"])("text that is no part is not taken for one: %p", (text) => {
     expect(readPart(text)).toBeUndefined();
   });

@@ -1,9 +1,9 @@
 import { produce } from "immer";
-import { type Design, type Study, studySchema } from "@busy-harbor/core";
+import { type Design, type ElementKindName, elementKinds, type Study, studySchema } from "@busy-harbor/core";
 import { arrangeRows } from "../src/ledger/arrangeRows.ts";
 import { planBlock, readBlock, writeBlock, writeCsv } from "../src/ledger/block.ts";
 import { placeIn, type Sheet, sheetsOf } from "../src/ledger/sheet.ts";
-import { addElement, addLink, emptyStudy, remove } from "../src/state/edits.ts";
+import { addElement, addLink, emptyStudy, remove, setNeed } from "../src/state/edits.ts";
 
 const sheetOf = (id: string, design = smallStudy().study.designs[0]): Sheet => sheetsOf(design).find((s) => s.id === id)!;
 
@@ -25,6 +25,9 @@ const names = (design: Design) => design.elements.map((e) => e.name);
 
 test("every cell of every sheet reads back what it shows", () => {
   const { study, design } = smallStudy();
+  // Of every kind, so that every sheet has a row.
+  for (const [i, kind] of (Object.keys(elementKinds) as ElementKindName[]).entries()) addElement(design, kind, [i * 5, 40]);
+  setNeed(design.elements.find((e) => e.kind === "station")!, design.elements.find((e) => e.kind === "crew")!.id, "2", ["setup", "work"]);
   const place = placeIn(study, design);
   for (const sheet of sheetsOf(design)) {
     for (const item of sheet.rows(design)) {

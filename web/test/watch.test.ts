@@ -77,9 +77,12 @@ test("traces of levels stay bounded and keep the whole run in view", () => {
   }
 });
 
-test("every measure has a definition for its tooltip", () => {
-  const without = program!.measures.filter((m) => definition(m.id.replace(/\.(commuter|visitor)$/, "")) === "").map((m) => m.id);
-  expect(without).toEqual([]);
+test.each(["foot-passengers", "container-workshop"])("every measure of %s has a definition for its tooltip", (name) => {
+  const read = readStudyText(readFileSync(join(__dirname, `../../demo/${name}.json`), "utf8"));
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  const { measures } = compile(read.study).program!;
+  const types = read.study.designs[0].entityTypes.map((t) => t.id).join("|");
+  expect(measures.filter((m) => definition(m.id.replace(new RegExp(`\\.(${types})$`), "")) === "").map((m) => m.key)).toEqual([]);
 });
 
 test("readings turn values into display units, and undefined ones into gaps", () => {
@@ -90,4 +93,32 @@ test("readings turn values into display units, and undefined ones into gaps", ()
   expect(reading.interval).toMatchObject({ n: 2, mean: 2 });
   expect(meanText(reading.interval).mean).toBe("2");
   expect(meanText({ ...reading.interval, halfWidth: NaN }).halfWidth).toBe("");
+});
+
+test("a line that is not in the order of coming stands in the order in which it is served", () => {
+  const read = readStudyText(
+    JSON.stringify({
+      format: "busy-harbor-study", version: 1, name: "Last first", run: { length: "1 h" },
+      designs: [{
+        id: "d", name: "D", entityTypes: [{ id: "t", name: "Crate" }],
+        elements: [
+          { kind: "arrivals", id: "in", name: "In", at: [0, 0], entityType: "t", by: "list", listed: "0 s, 1 s, 2 s, 3 s" },
+          { kind: "queue", id: "q", name: "Q", at: [10, 0], order: "last come" },
+          { kind: "station", id: "s", name: "S", at: [20, 0], time: "100 s" },
+          { kind: "departures", id: "out", name: "Out", at: [30, 0] },
+        ],
+        links: [["in", "q"], ["q", "s"], ["s", "out"]].map(([from, to], i) => ({ id: `l${i}`, from, to })),
+      }],
+    }),
+  );
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  const session = open(compile(read.study).program!, { seed: 1, replication: 1 });
+  session.advanceTo(10);
+  const frame = session.frame();
+  const [lastFirst] = read.study.designs;
+  const { placed: shown } = placeEntities(frame, lastFirst, linesOnScreen(lastFirst, view, size), view, size, new Map());
+  const x = (serial: number) => shown.find((p) => p.serial === serial)!.x;
+  // The fourth came last and is at the head, on the right; then the third, then the second.
+  expect(x(4)).toBeGreaterThan(x(3));
+  expect(x(3)).toBeGreaterThan(x(2));
 });

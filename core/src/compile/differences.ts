@@ -22,9 +22,13 @@ export interface Difference {
 const PASSED_OVER = new Set(["id", "streams", "group", "locked"]);
 
 const LABELS: Readonly<Record<string, string>> = {
-  at: "place", line: "the line's shape", whenFull: "when full", order: "order of the line", takes: "who takes it", wayOut: "way out", entityType: "entity type", bends: "bends", kind: "kind", from: "start", to: "end", name: "name",
+  at: "place", line: "the line's shape", whenFull: "when full", order: "order of the line", calendar: "calendar", profile: "demand profile", atBell: "work when a pause begins", onBreakdown: "work on a breakdown", setupWhen: "when to set up", keepResources: "keeping resources",
+  needs: "needs of resources", breakdowns: "breakdowns", changeovers: "changeover times", mix: "mix of entity types", sets: "attributes given at birth", initial: "what is there at the start", by: "when they arrive", listed: "listed times", opens: "what opens it", signal: "signal", release: "how many it lets pass",
+  gathers: "what is joined", carrier: "carrier", keeps: "whether joined for good", makes: "what goes on", does: "what it does", preempt: "preemption", takes: "who takes it", wayOut: "way out", entityType: "entity type", bends: "bends", kind: "kind", from: "start", to: "end", name: "name",
   speed: "speed", look: "look", colour: "colour", picture: "picture", colouring: "colouring", colourAttribute: "colouring attribute", bands: "colours", attributes: "attributes",
 };
+
+const PLURALS = new Set(["bends", "attributes", "colours", "needs of resources", "breakdowns", "changeover times", "attributes given at birth", "listed times"]);
 
 /**
  * How `to` differs from `from`, things being the same by their ids, which copies of
@@ -70,7 +74,7 @@ function sentence(item: Item, list: List, field: string, before: string | undefi
   const name = title(item, list, design);
   if (field === "name") return `${before} is called ${after}.`;
   const label = labelOf(item, field);
-  return before === undefined || after === undefined ? `${name}: ${label} ${label === "bends" || label === "attributes" || label === "colours" ? "differ" : "differs"}.` : `${name}: ${label} ${before} becomes ${after}.`;
+  return before === undefined || after === undefined ? `${name}: ${label} ${PLURALS.has(label) ? "differ" : "differs"}.` : `${name}: ${label} ${before} becomes ${after}.`;
 }
 
 function labelOf(item: Item, field: string): string {
@@ -78,11 +82,17 @@ function labelOf(item: Item, field: string): string {
   return fields.find((f) => f.name === field)?.label.toLowerCase() ?? LABELS[field] ?? field;
 }
 
+/** Settings that hold the id of an element or entity type. */
+const NAMED = new Set(["entityType", "from", "to", "signal", "carrier", "makes"]);
+
 /** A value in words; undefined for those that are better drawn than told. */
 function words(value: unknown, field: string, design: Design): string | undefined {
   if (field === "at" || field === "picture" || Array.isArray(value)) return undefined;
-  if (field === "entityType" || field === "from" || field === "to") return nameOf(String(value), design);
-  return value === "" || value === undefined ? "nothing" : String(value);
+  if (value === "" || value === undefined) return "nothing";
+  if (NAMED.has(field)) return nameOf(String(value), design);
+  // Long lists, and calendars, which are the study's, are better looked at.
+  if (field === "listed" || field === "calendar" || field === "profile") return undefined;
+  return typeof value === "boolean" ? (value ? "yes" : "no") : String(value);
 }
 
 const copyOf = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;

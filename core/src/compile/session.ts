@@ -49,6 +49,8 @@ export interface Frame {
   readonly progress: Float32Array;
   /** When its present phase began, for order in line. */
   readonly since: Float64Array;
+  /** Place in line, from 0, where lines are not in the order of coming; else 0. */
+  readonly position: Int32Array;
   /** Entities that have passed, by element: created at arrivals, departed at departures, else now inside. */
   readonly counts: Int32Array;
   /** What each slot or unit is doing, a `UNIT` each, by element; for stations with more than capacity and time, and for resources. */
@@ -220,6 +222,7 @@ export class Session {
       phase: new Uint8Array(count),
       progress: new Float32Array(count),
       since: new Float64Array(count),
+      position: new Int32Array(count),
       counts: Int32Array.from(nodes, (node) => this.lowering.passed(node)),
       units: {} as Record<number, Uint8Array>,
       occupants: {} as Record<number, Float64Array>,
@@ -230,7 +233,10 @@ export class Session {
       frame.units[node.index] = units.state.slice();
       frame.occupants[node.index] = Float64Array.from(units.occupant, (token) => (token >= 0 && pool.typeOf(token) >= 0 ? pool.serial[token] : 0));
     }
+    const positions = new Map<number, number>();
+    this.lowering.eachInOrder((token, position) => positions.set(token, position));
     tokens.forEach((token, i) => {
+      frame.position[i] = positions.get(token) ?? 0;
       const due = calendar.timeOf(token);
       const since = pool.sinceOf(token);
       frame.serial[i] = pool.serial[token];

@@ -356,6 +356,21 @@ export class Lowering {
     return this.waits.get(node.index) ?? [];
   }
 
+  private readonly orders = new Map<number, (visit: (token: number) => void) => void>();
+
+  /** Declares how to go through those in line at an element, the next first, where that is not the order of coming. */
+  showOrder(node: Node, walk: (visit: (token: number) => void) => void): void {
+    this.orders.set(node.index, walk);
+  }
+
+  /** Goes through all lines that are not in the order of coming. */
+  eachInOrder(visit: (token: number, position: number) => void): void {
+    for (const walk of this.orders.values()) {
+      let position = 0;
+      walk((token) => visit(token, position++));
+    }
+  }
+
   /** Declares the units whose states are shown while watching. */
   showUnits(node: Node, units: Units): void {
     this.units.set(node.index, units);

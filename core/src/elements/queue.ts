@@ -108,6 +108,12 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
   const { pool, calendar } = kernel;
   const behind = new WaitList();
   const rankOf = ranking(node, lowering);
+  if (rankOf) {
+    lowering.showOrder(node, (visit) => {
+      if (head >= 0) visit(head);
+      behind.each(kernel, visit);
+    });
+  }
   const balks = node.settings.has("balk") ? lowering.read(node, "balk", 0) : undefined;
   const patience = node.settings.has("patience") ? lowering.read(node, "patience", 0) : undefined;
   const place = placeCode(index, PHASE.waiting);

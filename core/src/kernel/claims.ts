@@ -68,6 +68,11 @@ export class WaitList {
     this.length += 1;
   }
 
+  /** Gives the tokens in order to `visit`. */
+  each(kernel: Kernel, visit: (token: number) => void): void {
+    for (let token = this.head; token >= 0; token = kernel.pool.ints[(token << STRIDE_BITS) + NEXT]) visit(token);
+  }
+
   /** Whether a token that was put into this list, and into no other since, still waits in it. */
   holds(kernel: Kernel, token: number): boolean {
     return kernel.pool.ints[(token << STRIDE_BITS) + PREVIOUS] >= 0 || this.head === token;

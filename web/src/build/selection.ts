@@ -59,7 +59,7 @@ const CLIPBOARD_KEY = "busy-harbor-clipboard";
 
 export function copySelection(): boolean {
   const now = selected();
-  const part = now && cutOut(now.design, now.ids);
+  const part = now && cutOut(now.design, now.ids, useStudy.getState().history?.present.calendars);
   if (!part) return false;
   const text = writePart(part);
   const inSystem = navigator.clipboard?.writeText(text) ?? Promise.reject(new Error("no clipboard"));
@@ -90,16 +90,19 @@ export async function pasteFromClipboard(): Promise<void> {
 
 export function duplicateSelection(): void {
   const now = selected();
-  const part = now && cutOut(now.design, now.ids);
+  const part = now && cutOut(now.design, now.ids, useStudy.getState().history?.present.calendars);
   if (!part) return;
   const step = gridStep(useView.getState().view) * 3;
   pastePart("Duplicate", part, [step, step]);
 }
 
 function pastePart(name: string, part: Part, by: [number, number]): void {
-  const { changeDesign, select } = useStudy.getState();
+  const { change, changeDesign, designId, select } = useStudy.getState();
   let pasted: Pasted | undefined;
-  changeDesign(`${name} ${part.elements.length === 1 ? part.elements[0].name : counted(part.elements.length, "element")}`, (d) => void (pasted = paste(d, part, by)));
+  change(`${name} ${part.elements.length === 1 ? part.elements[0].name : counted(part.elements.length, "element")}`, (s) => {
+    const design = s.designs.find((d) => d.id === designId);
+    if (design) pasted = paste(design, part, by, s.calendars);
+  });
   if (!pasted) return;
   const { ids, reconnectable } = pasted;
   select(ids);

@@ -83,6 +83,7 @@ export function remove(design: Design, ids: ReadonlySet<string>): Removal {
   }
   const goneIds = new Set(gone.map((e) => e.id));
   design.elements = design.elements.filter((e) => !goneIds.has(e.id));
+  for (const measure of design.measures) if (measure.kind === "group") measure.elements = measure.elements.filter((id) => !goneIds.has(id));
   // Who could do with another resource does; who needs a deleted one alone says so as a problem.
   for (const element of design.elements) {
     const rows = [...("needs" in element ? element.needs : []), ...("breakdowns" in element ? element.breakdowns : [])];

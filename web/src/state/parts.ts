@@ -1,6 +1,7 @@
-import { type Design, elementSchema, type Element, entityTypeSchema, freshName, type Link, linkSchema, type Point } from "@busy-harbor/core";
+import { type Calendar, calendarSchema, type Design, elementSchema, type Element, entityTypeSchema, freshName, type Link, linkSchema, type Point } from "@busy-harbor/core";
 import { z } from "zod";
 import { linkRefusal, newId, placed } from "./edits.ts";
+import { mapMentions, mentionsOf } from "./mentions.ts";
 
 /** A part of a design on the clipboard: elements, the links among them, and those that led out of it. */
 const partSchema = z.strictObject({
@@ -10,17 +11,21 @@ const partSchema = z.strictObject({
   links: z.array(linkSchema).max(40_000),
   /** Links with one end outside, and the outer end's name. */
   outward: z.array(z.strictObject({ link: linkSchema, outside: z.enum(["from", "to"]), name: z.string() })).max(40_000),
-  /** Entity types that its arrivals bring. */
+  /** Entity types that its elements name. */
   entityTypes: z.array(entityTypeSchema),
+  /** Names of elements outside that its elements name, such as resources, by their ids. */
+  named: z.record(z.string(), z.string()).default({}),
+  /** Calendars that its elements keep. */
+  calendars: z.array(calendarSchema).default([]),
 });
 
 export type Part = z.infer<typeof partSchema>;
 
-export function cutOut(design: Design, ids: ReadonlySet<string>): Part | undefined {
+export function cutOut(design: Design, ids: ReadonlySet<string>, calendars: readonly Calendar[] = []): Part | undefined {
   const elements = design.elements.filter((e) => ids.has(e.id));
   if (elements.length === 0) return undefined;
   const nameOf = new Map(design.elements.map((e) => [e.id, e.name]));
-  const types = new Set(elements.flatMap((e) => (e.kind === "arrivals" ? [e.entityType] : [])));
+  const mentions = mentionsOf(elements);
   return {
     format: "busy-harbor-part",
     version: 1,
@@ -30,7 +35,9 @@ export function cutOut(design: Design, ids: ReadonlySet<string>): Part | undefin
       const outside = ids.has(link.from) === ids.has(link.to) ? undefined : ids.has(link.from) ? "to" : "from";
       return outside ? [{ link, outside, name: nameOf.get(link[outside]) ?? "" } as const] : [];
     }),
-    entityTypes: design.entityTypes.filter((t) => types.has(t.id)),
+    entityTypes: design.entityTypes.filter((t) => mentions.types.has(t.id)),
+    named: Object.fromEntries([...mentions.elements].filter((id) => !ids.has(id)).map((id) => [id, nameOf.get(id) ?? ""])),
+    calendars: calendars.filter((c) => mentions.calendars.has(c.id)),
   };
 }
 
@@ -55,9 +62,10 @@ export interface Pasted {
 
 /**
  * Adds a copy of a part, moved by an offset: new ids, free names and streams of
- * its own. The links among its elements come with it.
+ * its own. The links among its elements come with it, and entity types and `calendars` that it needs and
+ * that are not here.
  */
-export function paste(design: Design, part: Part, [dx, dy]: Point): Pasted {
+export function paste(design: Design, part: Part, [dx, dy]: Point, calendars: Calendar[] = []): Pasted {
   const newIds = new Map<string, string>();
   const groups = new Map<string, string>();
   const shift = ([x, y]: Point): Point => placed([x + dx, y + dy]);
@@ -66,10 +74,18 @@ export function paste(design: Design, part: Part, [dx, dy]: Point): Pasted {
     newIds.set(original.id, id);
     if (original.group && !groups.has(original.group)) groups.set(original.group, newId("group"));
     const copy: Element = { ...structuredClone(original), id, name: nameFor(original.name, design.elements), at: shift(original.at), group: groups.get(original.group) ?? "", locked: false, streams: {} };
-    if (copy.kind === "arrivals") copy.entityType = typeFor(design, part, copy.entityType);
     design.elements.push(copy);
   }
   const here = (id: string, name: string) => design.elements.find((e) => e.id === id) ?? design.elements.find((e) => e.name === name);
+  // What the elements name is the copy of it, else what is here by that id or name.
+  for (const id of newIds.values()) {
+    const copy = design.elements.find((e) => e.id === id)!;
+    mapMentions(copy, {
+      type: (type) => typeFor(design, part, type),
+      element: (other) => newIds.get(other) ?? here(other, part.named[other] ?? "")?.id ?? other,
+      calendar: (calendar) => calendarFor(calendars, part, calendar),
+    });
+  }
   for (const link of part.links) design.links.push({ ...structuredClone(link), id: newId("link"), from: newIds.get(link.from)!, to: newIds.get(link.to)!, bends: link.bends.map(shift), streams: {} });
   const reconnectable = part.outward.flatMap(({ link, outside, name }): Link[] => {
     const outer = here(link[outside], name);
@@ -84,6 +100,15 @@ export function paste(design: Design, part: Part, [dx, dy]: Point): Pasted {
 /** The name itself where it is free, else with the next number. */
 const nameFor = (name: string, taken: readonly { readonly name: string }[]) =>
   taken.some((t) => t.name === name) ? freshName(name.replace(/ \d+$/, ""), taken) : name;
+
+function calendarFor(calendars: Calendar[], part: Part, id: string): string {
+  const calendar = part.calendars.find((c) => c.id === id);
+  if (!calendar || calendars.some((c) => c.id === id)) return id;
+  const alike = calendars.find((c) => c.name === calendar.name && c.gives === calendar.gives);
+  if (alike) return alike.id;
+  calendars.push(structuredClone(calendar));
+  return id;
+}
 
 function typeFor(design: Design, part: Part, id: string): string {
   if (design.entityTypes.some((t) => t.id === id)) return id;

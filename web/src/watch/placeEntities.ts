@@ -74,7 +74,7 @@ export function placeEntities(frame: Frame, design: Design, lines: readonly (Mea
   }
 
   for (const [place, list] of waiting) {
-    list.sort((a, b) => frame.since[a] - frame.since[b] || frame.serial[a] - frame.serial[b]);
+    list.sort((a, b) => frame.position[a] - frame.position[b] || frame.since[a] - frame.since[b] || frame.serial[a] - frame.serial[b]);
     const element = elements[place];
     const line = queueLine(element).map((p) => toScreen(view, size, p));
     const offset = element.kind === "queue" ? 21 * k : (slotCount(element) * 8 + 18) * k;

@@ -96,6 +96,7 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
     const patience = optional("patience");
     const batchWait = least > 1 ? optional("batchWait") : undefined;
     const rankOf = ranking(node, lowering);
+    if (rankOf) lowering.showOrder(node, (visit) => inLine.each(kernel, visit));
     const waiting = placeCode(index, PHASE.waiting);
     const needing = placeCode(index, PHASE.needing);
     const places = [placeCode(index, PHASE.settingUp), placeCode(index, PHASE.working), placeCode(index, PHASE.settingUp)];

@@ -67,6 +67,7 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
     const { entries, lastSteps } = lowering;
     const turnAway = lowering.turnAway(node);
     const rankOf = ranking(node, lowering);
+    if (rankOf) lowering.showOrder(node, (visit) => slots.own.each(kernel, visit));
     const balks = node.settings.has("balk") ? lowering.read(node, "balk", 0) : undefined;
     const patience = node.settings.has("patience") ? lowering.read(node, "patience", 0) : undefined;
     const leaveLine = () => {
