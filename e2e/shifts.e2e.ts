@@ -1,14 +1,7 @@
 import { By, Key } from "selenium-webdriver";
-import { useStage } from "./support/stage.ts";
+import { newStudy, useStage } from "./support/stage.ts";
 
 const stage = useStage();
-
-async function newStudy(): Promise<void> {
-  await stage.person.go(stage.server.url);
-  await stage.person.click("New study");
-  await stage.person.sees("Begin with Arrivals");
-  await (await stage.person.find("[data-testid=floor]")).click();
-}
 
 async function place(kind: string, x: number, y: number): Promise<void> {
   const { person } = stage;
@@ -40,7 +33,7 @@ async function unfold(title: string): Promise<void> {
 
 test("a two-shift station with breakdowns and a helper crew, from the empty floor to the share of time in each state", async () => {
   const { person } = stage;
-  await newStudy();
+  await newStudy(stage);
   await place("Arrivals", 250, 330);
   await place("Station", 450, 330);
   await place("Departures", 650, 330);
@@ -102,7 +95,7 @@ test("a two-shift station with breakdowns and a helper crew, from the empty floo
 
 test("a calendar whose rows give 7.5 of 8 hours is flagged, and mended by drag", async () => {
   const { person } = stage;
-  await newStudy();
+  await newStudy(stage);
   await person.click("Calendars");
   await person.click("Shift calendar");
   await person.choose("Goes by", "durations from the start");

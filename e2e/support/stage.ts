@@ -22,3 +22,11 @@ export function useStage(): Stage {
   });
   return stage;
 }
+
+/** Begins a new study and gives the floor the keys. */
+export async function newStudy({ person, server }: Stage): Promise<void> {
+  await person.go(server.url);
+  await person.click("New study");
+  await person.sees("Begin with Arrivals");
+  await (await person.find("[data-testid=floor]")).click();
+}

@@ -39,9 +39,12 @@ async function finished(run: string): Promise<Record<string, unknown>> {
 }
 
 describe("studies", () => {
-  test("the demo is there at the first start", async () => {
+  test("the demos are there at the first start", async () => {
     const { body } = await call("GET", "/studies");
-    expect(body).toMatchObject([{ name: "Foot passengers for the 9:10", designs: ["One shared line", "A line at each desk"] }]);
+    expect(body).toMatchObject([
+      { name: "Foot passengers for the 9:10", designs: ["One shared line", "A line at each desk"] },
+      { name: "Container workshop", designs: ["As it is", "Second inspector"] },
+    ]);
   });
 
   test("what is saved comes back whole", async () => {

@@ -138,7 +138,7 @@ export const stationSchema = z.strictObject({
   teardown: expression.default("").describe("Time to tear down after work; empty: none."),
   needs: z
     .array(z.strictObject({ id, anyOf, count: expression.default("1"), phases: z.array(z.enum(WORK_PHASES)).min(1).default(["work"]) }))
-    .max(50)
+    .max(30)
     .default([])
     .describe("Resources that work here needs, all of them at once."),
   keepResources: z.boolean().default(false).describe("Resources needed for the next phase too are kept from phase to phase, and not freed between."),

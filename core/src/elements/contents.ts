@@ -1,3 +1,4 @@
+import { grown, lengthFor } from "../kernel/grown.ts";
 import type { Kernel } from "../kernel/kernel.ts";
 
 /** What entities carry: others that were joined to them and can be set free again. They may carry some in turn. */
@@ -59,20 +60,10 @@ export class Contents {
 
   private reach(token: number): void {
     if (token < this.first.length) return;
-    let size = this.first.length;
-    while (size <= token) size *= 2;
-    const grown = (old: Int32Array) => {
-      const fresh = new Int32Array(size).fill(-1);
-      fresh.set(old);
-      return fresh;
-    };
-    this.first = grown(this.first);
-    this.next = grown(this.next);
-    const flags = new Uint8Array(size);
-    flags.set(this.onlyHolds);
-    this.onlyHolds = flags;
-    const times = new Float64Array(size);
-    times.set(this.heldFor);
-    this.heldFor = times;
+    const size = lengthFor(token, this.first.length);
+    this.first = grown(this.first, size, -1);
+    this.next = grown(this.next, size, -1);
+    this.onlyHolds = grown(this.onlyHolds, size);
+    this.heldFor = grown(this.heldFor, size);
   }
 }

@@ -1,3 +1,4 @@
+import { grown, lengthFor } from "../kernel/grown.ts";
 import { NONE_LEFT, RequestList } from "../kernel/requestList.ts";
 import type { Kernel } from "../kernel/kernel.ts";
 import type { Read } from "../expression/index.ts";
@@ -325,18 +326,13 @@ export class Requests {
 
   private reach(token: number): void {
     if (token < this.wanted.length) return;
-    let size = this.wanted.length;
-    while (size <= token) size *= 2;
-    const grow = <T extends Uint8Array | Int32Array | Float64Array>(old: T, fresh: T): T => {
-      fresh.set(old as never);
-      return fresh;
-    };
-    this.wanted = grow(this.wanted, new Int32Array(size));
-    this.priority = grow(this.priority, new Float64Array(size));
-    this.order = grow(this.order, new Float64Array(size));
-    this.since = grow(this.since, new Float64Array(size));
-    this.when = grow(this.when, new Float64Array(size));
-    this.firstHeld = grow(this.firstHeld, new Int32Array(size).fill(-1));
-    this.preempted = grow(this.preempted, new Uint8Array(size));
+    const size = lengthFor(token, this.wanted.length);
+    this.wanted = grown(this.wanted, size);
+    this.priority = grown(this.priority, size);
+    this.order = grown(this.order, size);
+    this.since = grown(this.since, size);
+    this.when = grown(this.when, size);
+    this.firstHeld = grown(this.firstHeld, size, -1);
+    this.preempted = grown(this.preempted, size);
   }
 }

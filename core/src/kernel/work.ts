@@ -1,3 +1,4 @@
+import { grown, lengthFor } from "./grown.ts";
 import { EventClass, type Kernel } from "./kernel.ts";
 
 const NONE = 0;
@@ -95,16 +96,11 @@ export class Work {
 
   private reach(token: number): void {
     if (token < this.state.length) return;
-    let size = this.state.length;
-    while (size <= token) size *= 2;
-    const grow = <T extends Uint8Array | Int32Array | Float64Array>(old: T, fresh: T): T => {
-      fresh.set(old as never);
-      return fresh;
-    };
-    this.state = grow(this.state, new Uint8Array(size));
-    this.stops = grow(this.stops, new Int32Array(size));
-    this.left = grow(this.left, new Float64Array(size));
-    this.unit = grow(this.unit, new Int32Array(size));
-    this.whole = grow(this.whole, new Float64Array(size));
+    const size = lengthFor(token, this.state.length);
+    this.state = grown(this.state, size);
+    this.stops = grown(this.stops, size);
+    this.left = grown(this.left, size);
+    this.whole = grown(this.whole, size);
+    this.unit = grown(this.unit, size);
   }
 }
