@@ -1,53 +1,26 @@
 import { By, Key } from "selenium-webdriver";
+import { addRow, goTo, linkTo, place, unfold } from "./support/building.ts";
 import { newStudy, useStage } from "./support/stage.ts";
 
 const stage = useStage();
 
-async function place(kind: string, x: number, y: number): Promise<void> {
-  const { person } = stage;
-  await person.driver.actions().move({ x, y }).perform();
-  await person.press("a", kind, Key.ENTER);
-  await person.onFloor(kind);
-}
-
-async function goTo(name: string): Promise<void> {
-  const { person } = stage;
-  await person.chord(Key.CONTROL, "f");
-  await person.find("input[placeholder^='Find an element']");
-  await person.press(name, Key.ENTER);
-  await person.driver.wait(async () => (await person.text("[data-testid=card] h2")) === name, 5000, `${name} was not found`);
-}
-
-async function linkTo(from: string, to: string, said = `${from} linked to ${to}.`): Promise<void> {
-  await goTo(from);
-  await stage.person.press("l", to, Key.ENTER);
-  await stage.person.sees(said);
-}
-
-/** Opens a folded part of the card. */
-async function unfold(title: string): Promise<void> {
-  const { person } = stage;
-  const button = await person.driver.findElement(By.xpath(`//aside//h3/button[normalize-space(.)=${JSON.stringify(title)}]`));
-  if ((await button.getAttribute("aria-expanded")) === "false") await button.click();
-}
-
 test("a two-shift station with breakdowns and a helper crew, from the empty floor to the share of time in each state", async () => {
   const { person } = stage;
   await newStudy(stage);
-  await place("Arrivals", 250, 330);
-  await place("Station", 450, 330);
-  await place("Departures", 650, 330);
-  await place("Crew", 450, 480);
-  await linkTo("Arrivals", "Station");
-  await linkTo("Station", "Departures");
+  await place(person, "Arrivals", 250, 330);
+  await place(person, "Station", 450, 330);
+  await place(person, "Departures", 650, 330);
+  await place(person, "Crew", 450, 480);
+  await linkTo(person, "Arrivals", "Station");
+  await linkTo(person, "Station", "Departures");
   // A resource is linked like anything else, and says what that means.
-  await linkTo("Crew", "Station", "Work at Station needs one of Crew.");
+  await linkTo(person, "Crew", "Station", "Work at Station needs one of Crew.");
   await person.sees("For work it needs 1 of Crew.");
-  await goTo("Arrivals");
+  await goTo(person, "Arrivals");
   await person.fill("Time between", "exponential(9 min)");
 
-  await goTo("Station");
-  await unfold("Hours");
+  await goTo(person, "Station");
+  await unfold(person, "Hours");
   await person.click("New calendar");
   await person.sees("Kept by".toUpperCase());
   // A second shift is drawn on Monday, then given to all working days in its row.
@@ -65,12 +38,12 @@ test("a two-shift station with breakdowns and a helper crew, from the empty floo
   await person.sees("On for 140 h of these two weeks.");
 
   await person.click("Floor");
-  await goTo("Station");
+  await goTo(person, "Station");
   await person.sees("It keeps the hours of Shift calendar: finish, keep the timetable.");
   await (await person.find("input[type=radio][value='pause at the bell']")).click();
   await person.sees("It keeps the hours of Shift calendar: pause at the bell.");
-  await unfold("Breakdowns");
-  await (await person.driver.findElement(By.xpath("//aside//button[normalize-space(.)='Breakdown']"))).click();
+  await unfold(person, "Breakdowns");
+  await addRow(person, "Breakdown");
   await person.choose("Counts", "time at work");
   await person.fill("Time to the next", "exponential(3 h)");
   await person.fill("Time to repair", "exponential(20 min)");

@@ -9,7 +9,7 @@ import { choosePicture } from "./placeDisplay.ts";
 import { MeasureList } from "./MeasureList.tsx";
 import { DisplayList } from "./DisplayList.tsx";
 import { DrawingList } from "./DrawingList.tsx";
-import { ChoiceRow, NameRow, Section, TextRow } from "./fields.tsx";
+import { ChoiceRow, Details, NameRow, Section, TextRow } from "./fields.tsx";
 import { useGoToProblem } from "./goToProblem.ts";
 import { ProblemList } from "./ProblemList.tsx";
 
@@ -92,12 +92,14 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
     }, `${type.id}/${what}`);
   const of = (field: string) => problems.filter((p) => p.field === field);
   return (
-    <details className="rounded-lg border border-line px-3 py-1.5 not-first:mt-1.5" open={only || problems.length > 0}>
-      <summary className="flex items-center gap-2 py-0.5 font-medium">
+    <Details
+      open={only || problems.length > 0}
+      summary={<>
         <span className="h-3 w-5 rounded-full border border-ink" style={{ background: type.colour }} />
         {type.name}
         <span className="ml-auto text-xs font-normal text-soft">{type.speed}</span>
-      </summary>
+      </>}
+    >
       <NameRow name={`name-${type.id}`} label="Name" value={type.name} problems={of("name")} onChange={(v) => set("name", (t) => void (t.name = v))} onRenamed={renameEverywhere} />
       <TextRow name={`speed-${type.id}`} label="Speed" value={type.speed} problems={of("speed")} onChange={(v) => set("speed", (t) => void (t.speed = v))} />
       <ChoiceRow name={`look-${type.id}`} label="Look" value={type.look} choices={ENTITY_LOOKS.map((look) => [look, look] as const)} problems={[]} onChange={(v) => set("look", (t) => void (t.look = v))} />
@@ -137,6 +139,6 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
           <button type="button" className="button" aria-label={`Delete ${type.name}`} onClick={() => changeDesign(`Delete ${type.name}`, (d) => void (d.entityTypes = d.entityTypes.filter((t) => t.id !== type.id)))}><Trash2 size={14} /></button>
         )}
       </form>
-    </details>
+    </Details>
   );
 }

@@ -2,7 +2,7 @@ import { type CustomMeasure, customMeasureSchema, type Design, freshName, type P
 import { Plus, Trash2 } from "lucide-react";
 import { newId } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
-import { ChoiceRow, NameRow, Section, TextRow } from "./fields.tsx";
+import { ChoiceRow, Details, NameRow, Section, TextRow } from "./fields.tsx";
 
 type Kind = CustomMeasure["kind"];
 
@@ -22,11 +22,10 @@ export function MeasureList({ design, problems }: { design: Design; problems: re
         const of = (field: string) => problems.filter((p) => p.id === measure.id && p.field === field);
         const { id, name } = measure;
         return (
-          <details key={id} className="rounded-lg border border-line px-3 py-1.5 not-first:mt-1.5" open={problems.some((p) => p.id === id)}>
-            <summary className="flex items-center gap-2 py-0.5">
-              <span className="min-w-0 grow truncate font-medium">{name}</span>
+          <Details key={id} open={problems.some((p) => p.id === id)} summary={<>
+              <span className="min-w-0 grow truncate">{name}</span>
               <button className="text-soft" aria-label={`Delete measure ${name}`} onClick={() => changeDesign(`Delete measure ${name}`, (d) => void (d.measures = d.measures.filter((m) => m.id !== id)))}><Trash2 size={13} /></button>
-            </summary>
+            </>}>
             <NameRow name={`measure-name-${id}`} label="Name" value={name} problems={[]} onChange={(v) => edit("Rename measure", "name", id, (m) => void (m.name = v))} />
             <ChoiceRow name={`measure-kind-${id}`} label="Is the" value={measure.kind} choices={KINDS} problems={[]} onChange={(kind) => edit(`Change measure ${name}`, "kind", id, (m, d) => void d.measures.splice(d.measures.indexOf(m), 1, fresh(kind, id, name, textOf(measure))))} />
             {(measure.kind === "average" || measure.kind === "ranges") && <TextRow name="value" label="Of" placeholder="Dock.queue.length" value={measure.value} problems={of("value")} onChange={(v) => edit(`Change measure ${name}`, "value", id, (m) => "value" in m && void (m.value = v))} />}
@@ -54,7 +53,7 @@ export function MeasureList({ design, problems }: { design: Design; problems: re
                 {of("elements").map((p) => <p key={p.message} className="text-xs text-buoy-deep">{p.message} <span className="text-ink">{p.hint}</span></p>)}
               </fieldset>
             )}
-          </details>
+          </Details>
         );
       })}
       <button className="button mt-1" onClick={() => changeDesign("Add measure", (d) => void d.measures.push(fresh("average", newId("measure"), freshName("Measure", d.measures), "")))}><Plus size={14} /> Measure</button>

@@ -190,3 +190,17 @@ export function Section({ title, children }: { title: string; children: ReactNod
     </section>
   );
 }
+
+/** Details that open by themselves when they say so, and then stay as a person leaves them: nothing closes under somebody who types. */
+export function Details({ summary, open: says, children }: { summary: ReactNode; open: boolean; children: ReactNode }) {
+  const [open, setOpen] = useState(says);
+  useEffect(() => {
+    if (says) setOpen(true);
+  }, [says]);
+  return (
+    <details className="rounded-lg border border-line px-3 py-1.5 not-first:mt-1.5" open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="flex items-center gap-2 py-0.5 font-medium">{summary}</summary>
+      {children}
+    </details>
+  );
+}
