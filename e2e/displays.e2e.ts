@@ -1,4 +1,5 @@
-import { readFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { By, Key } from "selenium-webdriver";
 import { dropFile } from "./support/drop.ts";
@@ -75,5 +76,42 @@ test("while watching, displays say what the floor and the instruments say", asyn
   expect(Number(waiting)).toBeGreaterThan(0);
   const busy = await (await display("Bar Busy desks")).getText();
   expect(instruments).toMatch(new RegExp(`Ticket desks\\s+${busy.split("\n").find((line) => /^\d+$/.test(line))}\\b`));
+  expect(await person.errors()).toEqual([]);
+});
+
+test("an element gets a picture of its own by the button, sized and turned, kept with the study, and gives it back", async () => {
+  const { person } = stage;
+  await person.go(stage.server.url);
+  await person.click("Foot passengers for the 9:10");
+  const gangway = await person.onFloor("Gangway");
+  await person.clickAt(gangway.x, gangway.y);
+  await person.sees("Takes entities from");
+  await person.driver.findElement(By.xpath("//aside//h3/button[normalize-space(.)='Picture']")).click();
+  // A headless browser gives up choosing at once; kept from asking, it waits for the file.
+  await (person.driver as unknown as { sendDevToolsCommand(name: string, parameters: object): Promise<void> }).sendDevToolsCommand("Page.setInterceptFileChooserDialog", { enabled: true });
+  await person.click("Choose a picture");
+  const file = join(mkdtempSync(join(tmpdir(), "harbor-picture-")), "bridge.svg");
+  writeFileSync(file, '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><script>alert(1)</script><rect width="40" height="20" fill="#c05"/></svg>');
+  await (await person.find("[data-testid=file-choice]")).sendKeys(file);
+  await person.find("aside img[alt=Gangway]");
+  await person.fill("Size, slots wide", "4");
+  await person.fill("Turned, degrees", "400");
+  await person.sees("A number from -360 to 360 is wanted.");
+  await person.fill("Turned, degrees", "90");
+  // Where the symbol was there is the picture, turned: higher than wide, and red.
+  const red = (dx: number, dy: number) =>
+    person.driver.executeScript<boolean>(
+      "const [x, y] = arguments; for (const canvas of document.querySelectorAll('[data-testid=floor] canvas, canvas')) { const b = canvas.getBoundingClientRect(); const k = canvas.width / b.width; const px = canvas.getContext('2d').getImageData((x - b.left) * k, (y - b.top) * k, 1, 1).data; if (px[0] > 150 && px[1] < 60 && px[3] > 200) return true; } return false;",
+      gangway.x + dx, gangway.y + dy,
+    );
+  await person.driver.wait(() => red(0, 14), 5000, "The picture is not on the floor");
+  expect(await red(24, 0)).toBe(false);
+  await person.driver.wait(async () => (await person.text("[data-testid=save-state]")).startsWith("Saved"), 10_000);
+  await person.driver.navigate().refresh();
+  await person.onFloor("Gangway");
+  await person.driver.wait(() => red(0, 14), 8000, "The picture is not there again");
+  await person.clickAt(gangway.x, gangway.y);
+  await person.click("Symbol again");
+  await person.driver.wait(async () => !(await red(0, 14)), 5000, "The symbol did not come back");
   expect(await person.errors()).toEqual([]);
 });

@@ -30,6 +30,10 @@ const element = {
   at: point.describe("Middle of the symbol, [x, y] in metres."),
   group: z.string().max(60).default("").describe("Elements of one group are selected and moved together; empty: none."),
   locked: z.boolean().default(false).describe("Stays where it is, and is not deleted, until unlocked."),
+  picture: z
+    .strictObject({ file: fileId, format: z.enum(DRAWING_FORMATS).exclude(["dxf"]), size: z.number().min(0.5).max(20).default(2), turn: z.number().min(-360).max(360).default(0) })
+    .optional()
+    .describe("Drawn in place of the symbol: so many times as wide as one slot, turned clockwise by degrees."),
   streams,
 };
 

@@ -13,11 +13,13 @@ import { DISPLAY_LABELS, showDisplay } from "../displays/displayStore.ts";
 import { DisplayCard } from "./DisplayCard.tsx";
 import { DrawingCard } from "./DrawingCard.tsx";
 import { DesignCard } from "./DesignCard.tsx";
-import { ChoiceRow, LengthRow, NameRow, Section, TextRow } from "./fields.tsx";
+import { ChoiceRow, LengthRow, NameRow, ReadRow, Section, TextRow } from "./fields.tsx";
+import { Picture } from "../displays/Picture.tsx";
+import { choosePicture } from "./placeDisplay.ts";
 import { showLength } from "./length.ts";
 import { ProblemList } from "./ProblemList.tsx";
 import { formOf } from "./settings/forms.tsx";
-import { makeKit } from "./settings/kit.tsx";
+import { Fold, makeKit } from "./settings/kit.tsx";
 import { sampleOf } from "./settings/sample.ts";
 import { deleteSelection } from "./selection.ts";
 import { SeveralCard } from "./SeveralCard.tsx";
@@ -135,6 +137,7 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
         </Section>
       )}
       <Place element={element} original={original} study={study} />
+      <PictureOf element={element} />
       <WhereUsed element={element} design={design} />
       <LatestMeasures element={element} study={study} design={design} />
       <DeleteButton label="Delete" />
@@ -165,6 +168,42 @@ function Place({ element, original, study }: { element: Element; original: Eleme
       {axis("Across", 0)}
       {axis("Down", 1)}
     </Section>
+  );
+}
+
+/** A picture of one's own in place of the symbol. */
+function PictureOf({ element }: { element: Element }) {
+  const { changeDesign } = useStudy();
+  const { picture } = element;
+  const set = (what: string, recipe: (target: Element) => void) =>
+    changeDesign(`${what} of ${element.name}`, (d) => {
+      const target = d.elements.find((e) => e.id === element.id);
+      if (target) recipe(target);
+    }, `${element.id}/picture/${what}`);
+  const number = (name: "size" | "turn", label: string, least: number, most: number, refusal: string) =>
+    picture && (
+      <ReadRow
+        name={`picture-${name}`}
+        label={label}
+        shown={String(picture[name])}
+        read={(text) => {
+          const n = Number(text.replace("°", ""));
+          return text.trim() !== "" && n >= least && n <= most ? n : undefined;
+        }}
+        refusal={{ message: refusal, hint: `${picture[name]} is used until then.` }}
+        onChange={(n) => set(`Change ${name} of picture`, (e) => e.picture && void (e.picture[name] = n))}
+      />
+    );
+  return (
+    <Fold title="Picture" open={picture !== undefined}>
+      {picture && <div className="flex justify-center py-1"><Picture file={picture.file} format={picture.format} width={96} title={element.name} /></div>}
+      {number("size", "Size, slots wide", 0.5, 20, "A number from 0.5 to 20 is wanted.")}
+      {number("turn", "Turned, degrees", -360, 360, "A number from -360 to 360 is wanted.")}
+      <div className="flex gap-2 py-1">
+        <button className="button" onClick={() => void choosePicture().then((chosen) => chosen && set("Picture", (e) => void (e.picture = { size: 2, turn: 0, ...e.picture, ...chosen })))}>{picture ? "Another picture" : "Choose a picture"}</button>
+        {picture && <button className="button" onClick={() => set("Symbol again", (e) => void delete e.picture)}>Symbol again</button>}
+      </div>
+    </Fold>
   );
 }
 

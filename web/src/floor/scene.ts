@@ -355,11 +355,11 @@ function drawElement(ctx: Canvas, element: Element, scene: Scene): void {
     ctx.setLineDash([]);
   }
   const state = live?.get(element.id);
-  if (state) {
+  if (state || element.picture) {
     ctx.save();
     ctx.translate(x, y);
     ctx.scale(k, k);
-    drawSymbol(ctx, element, state);
+    drawSymbol(ctx, element, state ?? {});
     ctx.restore();
   } else stampSymbol(ctx, element, x, y, k);
   if (hovered === element.id && element.kind !== "departures") for (const p of wayHandles(element, [x, y], k)) handle(ctx, ...p);

@@ -98,7 +98,7 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
               key={s.id}
               role="tab"
               aria-selected={s.id === sheet.id}
-              className={`border-b-2 px-2 ${s.id === sheet.id ? "border-buoy font-semibold" : "border-transparent text-soft hover:text-ink"}`}
+              className={`border-b-2 px-1.5 ${s.id === sheet.id ? "border-buoy font-semibold" : "border-transparent text-soft hover:text-ink"}`}
               onClick={() => show(s.id)}
             >
               {s.label} <span className="text-xs font-normal text-soft">{s.rows(design).length}</span>
@@ -111,7 +111,7 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
             {otherSheets.map((s) => <option key={s.id} value={s.id}>{s.label}</option>)}
           </select>
         )}
-        <input aria-label="Filter rows" placeholder="Filter" className="field ml-auto w-28! shrink-0" value={filter} onChange={(event) => setFilter(event.target.value)} />
+        <input aria-label="Filter rows" placeholder="Filter" className="field ml-auto w-24! shrink-0" value={filter} onChange={(event) => setFilter(event.target.value)} />
         <DropdownMenu.Root>
           <DropdownMenu.Trigger className="button px-2!" title="Columns shown" aria-label="Columns shown"><Columns3 size={14} /></DropdownMenu.Trigger>
           <DropdownMenu.Portal>
@@ -130,7 +130,7 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
             </DropdownMenu.Content>
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
-        <button className="button px-2!" onClick={addRow} title={`Add ${sheet.one}`}><Plus size={14} /> Row</button>
+        <button className="button px-2!" onClick={addRow} title={`Add ${sheet.one}`}><Plus size={14} /><span className="max-xl:sr-only">Row</span></button>
         <button className="button px-2!" disabled={selectedRows.length === 0} onClick={deleteRows} aria-label="Delete the selected rows" title="Delete the selected rows"><Trash2 size={14} /></button>
         <button className="button px-2!" onClick={exportRows} aria-label="Export these rows as CSV" title="Export these rows as CSV"><Download size={14} /></button>
         <button className="button px-2!" onClick={() => file.current?.click()} aria-label="Take in rows from CSV" title="Take in rows from CSV: the first line names the columns, rows are matched by name"><Upload size={14} /></button>

@@ -66,8 +66,8 @@ function TimeRow({ label, value, problems, onChange }: { label: string; value: s
 function DateRow({ label, value, problems, onChange }: { label: string; value: string; problems: readonly Problem[]; onChange: (value: string) => void }) {
   const id = useId();
   return (
-    <div className="grid grid-cols-[104px_1fr] gap-x-3 py-1" data-field={label}>
-      <label htmlFor={id} className="pt-1 text-soft">{label}</label>
+    <div className="py-1" data-field={label}>
+      <label htmlFor={id} className="block pb-0.5 text-soft">{label}</label>
       <div className="min-w-0">
         <input id={id} type="datetime-local" className="field" value={value} aria-invalid={problems.length > 0} onChange={(event) => /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}/.test(event.target.value) && onChange(event.target.value.slice(0, 16))} />
         {problems.map((p) => <p key={p.message} className="pt-1 text-xs text-buoy-deep">{p.message} <span className="text-ink">{p.hint}</span></p>)}

@@ -46,12 +46,13 @@ export function distribute(design: Design, ids: ReadonlySet<string>, axis: 0 | 1
   });
 }
 
-/** Turns the arrangement a quarter clockwise about its middle; the lines of queues turn with it. */
+/** Turns the arrangement a quarter clockwise about its middle; pictures and the lines of queues turn with it. */
 export function turn(design: Design, ids: ReadonlySet<string>): void {
   const elements = movable(design, ids);
   const [xs, ys] = [elements.map((e) => e.at[0]), elements.map((e) => e.at[1])];
   const [x0, y0] = [(Math.min(...xs) + Math.max(...xs)) / 2, (Math.min(...ys) + Math.max(...ys)) / 2];
   relocate(design, ids, ([x, y]) => [x0 - (y - y0), y0 + (x - x0)]);
+  for (const { picture } of elements) if (picture) picture.turn = (picture.turn + 90) % 360;
   for (const element of elements) if (element.kind === "queue") element.line = (element.line.length > 0 ? element.line : [[-6, 0] as Point]).map(([x, y]) => placed([-y, x]));
 }
 

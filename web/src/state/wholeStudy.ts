@@ -6,7 +6,8 @@ export async function wholeStudyText(study: Study): Promise<string> {
   const files: Record<string, string> = {};
   const pictures = study.designs.flatMap((d) => d.displays.flatMap((display) => (display.kind === "picture" ? [display] : [])));
   const looks = study.designs.flatMap((d) => d.entityTypes.flatMap((t) => t.picture ?? []));
-  for (const { file } of [...study.drawings, ...pictures, ...looks]) files[file] ??= await toBase64(await api.file(file));
+  const elements = study.designs.flatMap((d) => d.elements.flatMap((e) => e.picture ?? []));
+  for (const { file } of [...study.drawings, ...pictures, ...looks, ...elements]) files[file] ??= await toBase64(await api.file(file));
   return writeStudy({ ...study, files });
 }
 

@@ -1,5 +1,6 @@
 import { type Element, type ElementKindName, type ElementOf, UNIT } from "@busy-harbor/core";
 import { COLOURS } from "../colours.ts";
+import { aspectOf, pictureOf } from "../pictures.ts";
 import { drawSlot, SLOT, SLOTS_SHOWN } from "./slot.ts";
 import { arrow, type Canvas, type Extent, type Liveness, plaque, quaySteps, text } from "./shared.ts";
 
@@ -163,6 +164,35 @@ const symbols: { readonly [K in ElementKindName]: Symbol<K> } = {
 
 const symbolOf = (element: Element) => symbols[element.kind] as unknown as Symbol<ElementKindName>;
 
-export const extentOf = (element: Element): Extent => symbolOf(element).extent(element);
+/** Half width and half height of an element as it is drawn: its picture's, turned, or its symbol's. */
+export function extentOf(element: Element): Extent {
+  const { picture } = element;
+  if (!picture) return symbolOf(element).extent(element);
+  const w = (picture.size * SLOT.pitch) / 2;
+  const h = w * aspectOf(element);
+  const turn = (picture.turn * Math.PI) / 180;
+  const [c, s] = [Math.abs(Math.cos(turn)), Math.abs(Math.sin(turn))];
+  return { w: Math.max(8, w * c + h * s), h: Math.max(8, w * s + h * c) };
+}
 
-export const drawSymbol = (ctx: Canvas, element: Element, live: Liveness = {}): void => symbolOf(element).draw(ctx, element, live);
+/** Draws an element around the origin: its picture, with its slots below while it is watched, or its symbol. */
+export function drawSymbol(ctx: Canvas, element: Element, live: Liveness = {}): void {
+  const { picture } = element;
+  const image = pictureOf(element);
+  if (!picture || !image) {
+    symbolOf(element).draw(ctx, element, live);
+    return;
+  }
+  const w = picture.size * SLOT.pitch;
+  const h = w * aspectOf(element);
+  ctx.save();
+  ctx.rotate((picture.turn * Math.PI) / 180);
+  ctx.drawImage(image, -w / 2, -h / 2, w, h);
+  ctx.restore();
+  if (!live.slots) return;
+  ctx.save();
+  ctx.translate(0, extentOf(element).h - SLOT.height / 4);
+  ctx.scale(0.6, 0.6);
+  slots(ctx, element, "", live.slots, element.kind === "crew" ? "person" : element.kind === "equipment" ? "piece" : undefined);
+  ctx.restore();
+}
