@@ -114,3 +114,24 @@ test("a measure of one's own and a merged group are in the results; undo takes t
   await person.driver.wait(async () => !(await person.text("[data-testid=card]")).includes("Group"), 5000, "The group was not taken back");
   expect(await person.errors()).toEqual([]);
 });
+
+test("one long run in batches says whether its batches may be taken for independent", async () => {
+  const { person } = stage;
+  await person.go(stage.server.url);
+  await person.click("Foot passengers for the 9:10");
+  await person.onFloor("Ticket desks");
+  await person.click("Measure");
+  await person.choose("Type", "one long run");
+  await person.choose("Ends", "after departures");
+  await person.sees("must be known beforehand when it ends");
+  await person.choose("Ends", "after a time");
+  await person.fill("Length", "20 h");
+  await person.fill("Batches", "25");
+  await (await person.find("[data-testid=run]")).click();
+  await person.sees("25 of 25 batches of one long run of 20 h", 60_000);
+  const words = await person.text("[data-testid=batch-check]");
+  expect(words).toMatch(/^\d+ of \d+ measures have batches that are like their neighbours/);
+  // The boat line grows all day at these rates: the check must find it.
+  expect(words).toContain("Their intervals are too narrow");
+  expect(await person.errors()).toEqual([]);
+});

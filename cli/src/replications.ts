@@ -5,15 +5,15 @@ import type { ReplicationResult, RunSettings, Study } from "@busy-harbor/core";
 export interface Share {
   readonly study: Study;
   readonly designId: string;
-  readonly seed: number;
   readonly replications: readonly number[];
 }
 
 /** Runs replications 1 to n on worker threads; the results come in order, the same whatever the number of threads. */
 export async function runReplications(study: Study, designId: string, settings: RunSettings, threads: number): Promise<ReplicationResult[]> {
-  const count = Math.max(1, Math.min(threads, settings.replications));
+  // A long run is one replication, and so one thread's.
+  const count = settings.kind === "long" ? 1 : Math.max(1, Math.min(threads, settings.replications));
   const shares = Array.from({ length: count }, (_, t) => Array.from({ length: settings.replications }, (_, r) => r + 1).filter((r) => (r - 1) % count === t));
-  const results = await Promise.all(shares.map((replications) => work({ study, designId, seed: settings.seed, replications })));
+  const results = await Promise.all(shares.map((replications) => work({ study: { ...study, run: settings }, designId, replications })));
   return results.flat().sort((a, b) => a.replication - b.replication);
 }
 

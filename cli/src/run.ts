@@ -81,7 +81,7 @@ function printJson(design: Design, settings: RunSettings, measures: readonly Mea
 
 function printTable(study: Study, design: Design, settings: RunSettings, measures: readonly MeasureInfo[], results: readonly ReplicationResult[], problems: readonly Problem[], console: Console): void {
   const single = results.length === 1;
-  console.out(`${design.name}: ${results.length} replication${single ? "" : "s"} of ${settings.length}, warm-up ${settings.warmUp}, seed ${settings.seed}\n`);
+  console.out(`${design.name}: ${results.length} ${settings.kind === "long" ? "batches of one long run" : `replication${single ? "" : "s"}`} of ${settings.length}, warm-up ${settings.warmUp}, seed ${settings.seed}\n`);
   console.out(single ? "One replication only: these figures carry no interval.\n" : `Mean ± half-width at ${formatNumber(settings.level * 100)} %\n`);
   let owner = "";
   measures.forEach((measure, i) => {

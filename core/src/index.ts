@@ -20,4 +20,5 @@ export * from "./elements/index.ts";
 export { distributions } from "./random/distributions.ts";
 export type { MeasureInfo } from "./statistics/measure.ts";
 export * from "./inference/interval.ts";
+export * from "./inference/batchMeans.ts";
 export * from "./inference/comparePaired.ts";

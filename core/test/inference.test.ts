@@ -1,5 +1,6 @@
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
-import { comparePaired, meanInterval, moreLess, verdict } from "../src/index.ts";
+import { batchesAreCorrelated, compile, comparePaired, lagOneCorrelation, meanInterval, moreLess, run, runLong, verdict } from "../src/index.ts";
+import { chain, expectInterval, program, study } from "./build.ts";
 import plant from "./reference/comparison-plantgrowth.json";
 import quantiles from "./reference/quantiles.json";
 
@@ -44,5 +45,56 @@ describe("paired comparison", () => {
     expect(verdict(comparePaired([1, 2], [1, 2], 0.95), 0.95, moreLess(true), minutes)).toBe("the same in every replication");
     expect(verdict(comparePaired([1], [2], 0.95), 0.95, moreLess(true), minutes)).toBe("too few replications to compare");
     expect(verdict(comparePaired([1, 2, 3], [5, 6.5, 7], 0.9), 0.9, moreLess(false), { factor: 1, symbol: "" })).toMatch(/higher at 90 %$/);
+  });
+});
+
+describe("batch means of a long run", () => {
+  test("correlation of neighbours, by hand", () => {
+    // Deviations -2, -1, 0, 1, 2: products 2 + 0 + 0 + 2, squares 10.
+    expect(lagOneCorrelation([1, 2, 3, 4, 5])).toBeCloseTo(0.4, 12);
+    expect(lagOneCorrelation([1, -1, 1, -1])).toBeCloseTo(-0.75, 12);
+    expect(lagOneCorrelation([3, 3, 3])).toBeNaN();
+    expect(lagOneCorrelation([1, 2])).toBeNaN();
+    expect([batchesAreCorrelated([1, 2, 3, 4, 5, 6, 7, 8]), batchesAreCorrelated([1, -1, 1, -1, 1, -1])]).toEqual([true, false]);
+  });
+
+  test("independent values are found correlated one time in twenty", () => {
+    let state = 7;
+    const uniform = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+    const normal = () => Math.sqrt(-2 * Math.log(uniform() + 1e-12)) * Math.cos(2 * Math.PI * uniform());
+    let found = 0;
+    for (let i = 0; i < 4000; i++) if (batchesAreCorrelated(Array.from({ length: 20 }, normal))) found += 1;
+    expect(Math.abs(found - 200)).toBeLessThan(4.5 * Math.sqrt(4000 * 0.05 * 0.95));
+  });
+
+  test("batches of M/M/1 hold its known wait, and together are the replication itself", () => {
+    const s = study({ elements: [{ id: "in", kind: "arrivals", between: "exponential(2 min)" }, { id: "s", kind: "station", time: "exponential(1 min)" }, { id: "out", kind: "departures" }], links: chain("in", "s", "out"), run: { length: "410 d", warmUp: "10 d" } });
+    const p = program(s);
+    const batches = runLong(p, { seed: 3, batches: 20 })!;
+    const at = (key: string) => p.measures.findIndex((m) => m.key === key);
+    expect(batches.map((b) => b.replication)).toEqual(Array.from({ length: 20 }, (_, i) => i + 1));
+    const waits = batches.map((b) => b.values[at("s/wait.mean")]);
+    expectInterval(waits, 60, 0.06);
+    expect(batchesAreCorrelated(waits)).toBe(false);
+    // Counts add up, and time averages average, to those of the whole.
+    const whole = run(p, { seed: 3, replication: 1 })!;
+    const sum = (key: string) => batches.reduce((total, b) => total + b.values[at(key)], 0);
+    expect(sum("s/done")).toBe(whole.values[at("s/done")]);
+    expect(sum("s/line.mean") / 20).toBeCloseTo(whole.values[at("s/line.mean")], 9);
+    expect(Math.max(...batches.map((b) => b.values[at("s/line.max")]))).toBe(whole.values[at("s/line.max")]);
+    // And again the same, after other replications.
+    expect(runLong(p, { seed: 3, batches: 20 })!.map((b) => b.values)).toEqual(batches.map((b) => b.values));
+  });
+
+  test("short batches of a busy M/M/1 are found correlated", () => {
+    const s = study({ elements: [{ id: "in", kind: "arrivals", between: "exponential(65 s)" }, { id: "s", kind: "station", time: "exponential(1 min)" }, { id: "out", kind: "departures" }], links: chain("in", "s", "out"), run: { length: "4 d", warmUp: "1 d" } });
+    const p = program(s);
+    const waits = runLong(p, { seed: 3, batches: 40 })!.map((b) => b.values[p.measures.findIndex((m) => m.key === "s/line.mean")]);
+    expect(batchesAreCorrelated(waits)).toBe(true);
+  });
+
+  test("it must be known when a long run ends", () => {
+    const s = study({ elements: [{ id: "in", kind: "arrivals" }, { id: "out", kind: "departures" }], links: chain("in", "out"), run: { kind: "long", ends: "count" } });
+    expect(compile(s).problems.map((p) => p.code)).toEqual(["long-run-end"]);
   });
 });

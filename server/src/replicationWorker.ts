@@ -1,4 +1,4 @@
-import { compile, type Program, readStudyText, type ReplicationResult, run } from "@busy-harbor/core";
+import { compile, type Program, readStudyText, type ReplicationResult, run, runLong } from "@busy-harbor/core";
 import type { ReplicationJob } from "./runs/job.ts";
 
 /** The program of the run last worked on: replications of one run come in a row. */
@@ -14,7 +14,11 @@ function programOf({ run: id, snapshot, designId }: ReplicationJob): Program {
   return last.program;
 }
 
-/** Runs one replication; undefined when the run was stopped meanwhile. */
-export default function replicate(job: ReplicationJob): ReplicationResult | undefined {
-  return run(programOf(job), { seed: job.seed, replication: job.replication }, () => Atomics.load(job.stop, 0) === 1);
+/** Runs one replication, or all batches of a long run; undefined when the run was stopped meanwhile. */
+export default function replicate(job: ReplicationJob): ReplicationResult[] | undefined {
+  const stopped = () => Atomics.load(job.stop, 0) === 1;
+  const { seed, replication, batches } = job;
+  if (batches !== undefined) return runLong(programOf(job), { seed, batches }, stopped);
+  const result = run(programOf(job), { seed, replication }, stopped);
+  return result && [result];
 }

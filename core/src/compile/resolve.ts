@@ -170,6 +170,9 @@ export function resolve(study: Study, designIndex: number): Resolution {
     length = isDate(study.run.endDate.slice(0, 10)) ? days.runningTime(seconds(study.run.endDate) - seconds(study.run.start)) : 0;
     if (!(length > 0)) runProblems.add("bad-end", ["run", "endDate"], { field: "endDate" }, study.run.endDate === "" ? "Nothing says at which date a run ends." : "The run ends before it starts, or on a day that does not exist.", "Choose a date and time after the start.");
   }
+  if (study.run.kind === "long" && (study.run.ends === "count" || study.run.ends === "condition")) {
+    runProblems.add("long-run-end", ["run", "ends"], { field: "ends" }, "A long run is cut into batches of equal length, so it must be known beforehand when it ends.", "End it after a time or at a date.");
+  }
   if (length > 0 && warmUp >= length) {
     runProblems.add("warm-up-too-long", ["run", "warmUp"], { field: "warmUp" }, "The warm-up is not shorter than the run.", "Shorten the warm-up or lengthen the run.");
   }

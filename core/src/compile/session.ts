@@ -74,6 +74,8 @@ export class Session {
   private readonly lowering: Lowering;
   /** The instant it has been advanced to; the clock between events. */
   private reached = 0;
+  /** Seconds from the start at which measuring begins. */
+  warmUp = 0;
 
   private replication = 0;
   private readers: Read[] | undefined;
@@ -113,6 +115,7 @@ export class Session {
   begin({ seed, replication, length = this.model.length, warmUp = this.model.warmUp, limits }: SessionOptions): void {
     const { kernel } = this;
     this.length = length;
+    this.warmUp = warmUp;
     this.replication = replication;
     this.reached = 0;
     const { mostEntities, mostEvents } = this.model.settings;
@@ -184,6 +187,17 @@ export class Session {
       until: this.kernel.now,
       ...(failure ? { failure: this.named(failure) } : {}),
     };
+  }
+
+  /**
+   * What was measured up to the instant it has been advanced to, as the `number`-th piece; from there on
+   * everything is measured anew, and goes on as it is.
+   */
+  cut(number: number): ReplicationResult {
+    this.kernel.waitUntil(this.reached);
+    const result = { ...this.result(), replication: number };
+    this.lowering.restartMeters();
+    return result;
   }
 
   /** A failure's message begins with the name of its place. */

@@ -13,7 +13,7 @@ const NOT_RUN = new Set(["look", "colour", "picture", "colouring", "colourAttrib
  * (Within a version of the study file, defaults never change.)
  */
 export function fingerprint(design: Design, settings: RunSettings, calendars: readonly Calendar[] = []): string {
-  const { length, warmUp, seed, start, ends, endDate, count, condition, mostEntities, mostEvents, nights, opens, closes } = settings;
+  const { length, warmUp, seed, start, ends, endDate, count, condition, mostEntities, mostEvents, nights, opens, closes, kind, replications } = settings;
   // What ends a replication counts only as far as it is used.
   const end = ends === "time" ? [] : [{ ends, with: ends === "date" ? endDate : ends === "count" ? count : condition }];
   const guards = mostEntities === DEFAULTS.mostEntities && mostEvents === DEFAULTS.mostEvents ? [] : [{ mostEntities, mostEvents }];
@@ -23,7 +23,7 @@ export function fingerprint(design: Design, settings: RunSettings, calendars: re
   const links = design.links.map((link) => told(link, LINK));
   const used = new Set(design.elements.flatMap((element) => [...("calendar" in element ? [element.calendar] : []), ...("profile" in element && element.by === "profile" ? [element.profile] : [])]));
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
-  return hash(JSON.stringify([entityTypes, elements, links, length, warmUp, seed, start, ...(kept.length > 0 ? [kept] : []), ...end, ...(nights === "skipped" ? [{ opens, closes }] : []), ...guards, ...measures]));
+  return hash(JSON.stringify([entityTypes, elements, links, length, warmUp, seed, start, ...(kept.length > 0 ? [kept] : []), ...end, ...(kind === "long" ? [{ batches: replications }] : []), ...(nights === "skipped" ? [{ opens, closes }] : []), ...guards, ...measures]));
 }
 
 const DEFAULTS = runSettingsSchema.parse({});

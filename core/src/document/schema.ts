@@ -321,6 +321,7 @@ const runSettings = {
     .regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, "Write the start as 2026-06-03T08:00.")
     .describe("Calendar date and time at which a replication starts."),
   ends: z.enum(["time", "date", "count", "condition"]).describe("What ends a replication: its length; a date; so many departures, or a condition, and its length at the latest."),
+  kind: z.enum(["terminating", "long"]).describe("Replications from start to end; or one long replication, whose measured time is cut into as many batches as there are replications."),
   nights: z.enum(["simulated", "skipped"]).describe("Whether the hours outside the operating hours are simulated, or each day follows at once on the one before."),
   opens: timeOfDay.describe("When a day of operation begins, where nights are skipped."),
   closes: timeOfDay.describe("When a day of operation ends, where nights are skipped."),
@@ -339,6 +340,7 @@ export const runSettingsSchema = z.strictObject({
   level: runSettings.level.default(0.95),
   start: runSettings.start.default("2026-06-01T08:00"),
   ends: runSettings.ends.default("time"),
+  kind: runSettings.kind.default("terminating"),
   nights: runSettings.nights.default("simulated"),
   opens: runSettings.opens.default("06:00"),
   closes: runSettings.closes.default("22:00"),

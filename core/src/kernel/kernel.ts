@@ -208,6 +208,13 @@ export class Kernel {
     return this.calendar.nextTime;
   }
 
+  /** Lets time pass up to an instant before which nothing more happens. */
+  waitUntil(time: number): void {
+    if (this.ended || !(time > this.clock[0])) return;
+    this.clock[0] = time;
+    this.spins = 0;
+  }
+
   /** Ends the replication at `time`, when nothing more happens up to then. */
   end(time: number): void {
     if (this.ended) return;

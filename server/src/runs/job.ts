@@ -6,6 +6,8 @@ export interface ReplicationJob {
   readonly designId: string;
   readonly seed: number;
   readonly replication: number;
+  /** Batches of a long run, all made by one job. */
+  readonly batches?: number;
   /** Shared: 1 once the run is to stop. */
   readonly stop: Int32Array;
 }

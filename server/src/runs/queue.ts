@@ -79,23 +79,28 @@ export class RunQueue {
   private async carryOut(task: RunTask): Promise<void> {
     const stop = new Int32Array(new SharedArrayBuffer(4));
     this.current = { id: task.id, stop };
-    const missing = Array.from({ length: task.replications }, (_, i) => i + 1).filter((r) => !task.finished.has(r));
+    const unfinished = Array.from({ length: task.replications }, (_, i) => i + 1).filter((r) => !task.finished.has(r));
+    // A long run is one replication: whatever of it is missing, it is run from its start.
+    const missing = task.long ? unfinished.slice(0, 1) : unfinished;
     let failure: RunFailureOfReplication | undefined;
     await this.store.setState(task.id, "running");
     await this.tell(task);
     const lane = async () => {
       for (let replication = missing.shift(); replication !== undefined; replication = missing.shift()) {
         if (Atomics.load(stop, 0) === 1) return;
-        const job: ReplicationJob = { run: task.id, snapshot: task.snapshot, designId: task.designId, seed: task.seed, replication, stop };
-        const result = (await this.pool.run(job)) as ReplicationResult | undefined;
-        if (!result) return;
-        if (result.failure) {
-          failure ??= { ...result.failure, replication };
-          Atomics.store(stop, 0, 1);
-          return;
+        const job: ReplicationJob = { run: task.id, snapshot: task.snapshot, designId: task.designId, seed: task.seed, replication, stop, ...(task.long ? { batches: task.replications } : {}) };
+        const results = (await this.pool.run(job)) as ReplicationResult[] | undefined;
+        if (!results) return;
+        for (const result of results) {
+          if (result.failure) {
+            failure ??= { ...result.failure, replication: result.replication };
+            Atomics.store(stop, 0, 1);
+            return;
+          }
+          if (task.finished.has(result.replication)) continue;
+          await this.store.addReplication(task.id, result);
+          await this.tell(task);
         }
-        await this.store.addReplication(task.id, result);
-        await this.tell(task);
       }
     };
     await Promise.all(Array.from({ length: this.threads }, lane));

@@ -16,7 +16,9 @@ export interface RunTask {
   readonly designId: string;
   readonly snapshot: string;
   readonly seed: number;
+  /** Replications, or the batches of a long run. */
   readonly replications: number;
+  readonly long: boolean;
   readonly finished: ReadonlySet<number>;
 }
 
@@ -89,6 +91,7 @@ export class RunStore {
       snapshot: row.snapshot,
       seed: settings.seed,
       replications: settings.replications,
+      long: settings.kind === "long",
       finished: new Set(finished.map((r) => r.number)),
     };
   }

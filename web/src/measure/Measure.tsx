@@ -1,4 +1,4 @@
-import { fingerprint, formatNumber, type Study } from "@busy-harbor/core";
+import { batchesAreCorrelated, fingerprint, formatNumber, type Study, lagOneCorrelation } from "@busy-harbor/core";
 import type { RunSummary } from "@busy-harbor/core/contract";
 import { Download, Square } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
@@ -66,7 +66,7 @@ function NoRun({ runnable }: { runnable: boolean }) {
 }
 
 const stateWords = (run: RunSummary): string =>
-  ({ queued: "waiting", running: `${run.finished} of ${run.settings.replications}`, done: `${run.finished} replications`, cancelled: `stopped at ${run.finished}`, failed: "stopped by a problem" })[run.state];
+  ({ queued: "waiting", running: `${run.finished} of ${run.settings.replications}`, done: `${run.finished} ${run.settings.kind === "long" ? "batches" : "replications"}`, cancelled: `stopped at ${run.finished}`, failed: "stopped by a problem" })[run.state];
 
 /** Whether the study's design or settings have changed since the run. */
 export function outOfDate(run: RunSummary, study: Study): boolean {
@@ -101,7 +101,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
         {n > 0 && <button className="button" onClick={exportCsv}><Download size={14} /> CSV</button>}
       </div>
       <p className="pb-3 text-soft" data-testid="run-words" data-state={run.state}>
-        {n} of {run.settings.replications} replications of {run.settings.length}, warm-up {run.settings.warmUp}, seed {run.settings.seed}.{" "}
+        {run.settings.kind === "long" ? `${n} of ${run.settings.replications} batches of one long run` : `${n} of ${run.settings.replications} replications`} of {run.settings.length}, warm-up {run.settings.warmUp}, seed {run.settings.seed}.{" "}
         {n === 1 ? "A single replication: no interval can be given." : n > 1 ? `Mean ± half-width of the Student t interval at ${formatNumber(study.run.level * 100)} %.` : ""}
       </p>
       {active && (
@@ -114,16 +114,31 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
           <FailureWords run={run} />
         </div>
       )}
+      {run.settings.kind === "long" && n > 2 && <BatchCheck readings={readings} />}
       {n > 0 && <StateShares readings={readings} />}
       {n > 0 && <ResultsTable readings={readings} />}
     </>
   );
 }
 
+/** Whether the batches of a long run are long enough to be taken for independent. */
+function BatchCheck({ readings }: { readings: readonly Reading[] }) {
+  const tested = readings.filter((r) => !Number.isNaN(lagOneCorrelation(r.values)));
+  const found = tested.filter((r) => batchesAreCorrelated(r.values));
+  // At 5 %, one in twenty is found by chance alone.
+  const many = found.length > 0.1 * tested.length;
+  return (
+    <p className={`mb-3 rounded-md border-l-[3px] px-3 py-1.5 ${many ? "border-buoy bg-warn" : "border-amber bg-water"}`} data-testid="batch-check">
+      <strong className="font-semibold">{found.length} of {tested.length} measures have batches that are like their neighbours</strong> (von Neumann's ratio, one-sided at 5 %: one in twenty is so by chance).{" "}
+      {many ? "Their intervals are too narrow: lengthen the run, or cut it into fewer batches." : "The batches may be taken for independent."}
+    </p>
+  );
+}
+
 function FailureWords({ run }: { run: RunSummary }) {
   const go = useGoToProblem();
   const f = run.failure!;
-  return <ProblemList problems={[{ code: f.code, severity: "error", message: `Replication ${f.replication} stopped at ${formatNumber(f.time)} s. ${f.message}`, hint: f.hint, path: [], designId: run.designId, id: f.id, field: f.field }]} onGo={go} />;
+  return <ProblemList problems={[{ code: f.code, severity: "error", message: `${run.settings.kind === "long" ? "Batch" : "Replication"} ${f.replication} stopped at ${formatNumber(f.time)} s. ${f.message}`, hint: f.hint, path: [], designId: run.designId, id: f.id, field: f.field }]} onGo={go} />;
 }
 
 function ResultsTable({ readings }: { readings: readonly Reading[] }) {

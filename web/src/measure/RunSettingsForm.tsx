@@ -15,6 +15,7 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
   return (
     <div data-testid="run-settings">
       <DateRow label="Start" value={run.start} problems={of("start")} onChange={(v) => change("Change start of run", (s) => void (s.run.start = v), "run/start")} />
+      <ChoiceRow name="kind" label="Type" help="A system that ends by itself is run again and again; one that goes on for ever may be run once, for long, and cut into batches." value={run.kind} choices={[["terminating", "replications"], ["long", "one long run"]]} problems={[]} onChange={(v) => change("Change type of run", (s) => void (s.run.kind = v), "run/kind")} />
       <ChoiceRow name="nights" label="Nights" value={run.nights} choices={[["simulated", "simulated"], ["skipped", "skipped"]]} problems={[]} onChange={(v) => change("Change nights", (s) => void (s.run.nights = v), "run/nights")} />
       {run.nights === "skipped" && (
         <>
@@ -29,7 +30,7 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
       {ends === "condition" && <TextRow name="condition" label="When" placeholder="Dock.done >= 100" help="Looked at when what it reads changes." value={run.condition} problems={of("condition")} onChange={set("condition", "condition")} />}
       {ends !== "date" && <TextRow name="length" label={bounded ? "At the latest" : "Length"} value={run.length} problems={of("length")} onChange={set("length", "length of run")} />}
       <TextRow name="warmUp" label="Warm-up" value={run.warmUp} problems={of("warmUp")} onChange={set("warmUp", "warm-up")} />
-      <NumberRow name="replications" label="Replications" value={run.replications} least={1} most={100_000} whole onChange={(n) => change("Change replications", (s) => void (s.run.replications = n), "run/replications")} />
+      <NumberRow name="replications" label={run.kind === "long" ? "Batches" : "Replications"} value={run.replications} least={1} most={100_000} whole onChange={(n) => change("Change replications", (s) => void (s.run.replications = n), "run/replications")} />
       <NumberRow name="seed" label="Seed" value={run.seed} least={0} most={Number.MAX_SAFE_INTEGER} whole onChange={(n) => change("Change seed", (s) => void (s.run.seed = n), "run/seed")} />
       <NumberRow name="level" label="Level, %" value={Number((run.level * 100).toPrecision(12))} least={50} most={99.99} onChange={(n) => change("Change level", (s) => void (s.run.level = n / 100), "run/level")} />
       <details className="pt-1">
