@@ -125,6 +125,7 @@ test("who still waits for the first free place at the end is not waiting in the 
 
 test("resources are freed as often as they are claimed: when all have left, none is in use", () => {
   let emptied = 0;
+  let little = 0;
   fc.assert(
     fc.property(fullModels, fc.integer({ min: 0, max: 1e9 }), (s, seed) => {
       const [design] = s.designs;
@@ -134,6 +135,18 @@ test("resources are freed as often as they are claimed: when all have left, none
       const frame = session.frame();
       if (frame.count > 0) return; // held at a gate or a join for good
       emptied += 1;
+      // Little's law holds exactly over a time that begins and ends empty: all time in the system is some entity's.
+      session.advanceTo(session.length);
+      const values = session.values();
+      const measures = programOf(few).measures;
+      const of = (key: string) => values[measures.findIndex((m) => m.key === key)];
+      const simple = !design.elements.some((e) => e.kind === "join" || e.kind === "split");
+      for (const { id } of design.entityTypes) {
+        if (!simple || of(`${id}/lost`) > 0 || !(of(`${id}/departed`) > 0)) continue;
+        little += 1;
+        const [l, lambda, w] = [of(`${id}/inSystem.mean`), of(`${id}/departed`) / session.length, of(`${id}/timeInSystem.mean`)];
+        expect(Math.abs(l - lambda * w)).toBeLessThan(1e-9 * Math.max(1e-6, l));
+      }
       design.elements.forEach((e, i) => {
         // A crew may be repairing; what entities had is given back.
         if (e.kind === "station") expect([...frame.units[i] ?? []].filter((state) => state !== UNIT.idle && state !== UNIT.down && state !== UNIT.offShift)).toEqual([]);
@@ -144,5 +157,6 @@ test("resources are freed as often as they are claimed: when all have left, none
     { numRuns: 500, seed: 8 },
   );
   expect(emptied).toBeGreaterThan(100);
+  expect(little).toBeGreaterThan(30);
 });
 
