@@ -56,6 +56,12 @@ class SkippedNights extends Timetable {
     return this.whole.at(this.since(time));
   }
 
+  override horizon(time: number): number {
+    const now = this.since(time);
+    // Running time is never more than that on the wall.
+    return time + (this.whole.horizon(now) - now);
+  }
+
   override endOfPiece(time: number): number {
     const now = this.since(time);
     return Math.min(this.endOfDay(time), time + (this.whole.endOfPiece(now) - now));

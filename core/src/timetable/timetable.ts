@@ -63,12 +63,18 @@ export class Timetable {
 
   /** The first change after `time` to a value for which `holds`; Infinity when none comes. */
   nextWhere(time: number, holds: (value: number) => boolean): number {
+    const last = this.horizon(time);
     let t = time;
-    for (let i = 0; i < MOST_PIECES; i++) {
+    for (let i = 0; i < MOST_PIECES && t <= last; i++) {
       t = this.endOfPiece(t);
       if (t === Infinity || holds(this.at(t))) return t;
     }
     return Infinity;
+  }
+
+  /** A time after which nothing comes that has not come between `time` and it: a whole cycle after the last override. */
+  horizon(time: number): number {
+    return Math.max(time, this.overrides[this.overrides.length - 1]?.until ?? 0) + this.cycle.length;
   }
 
   /** Integral of the value from `from` to `until`, in value times seconds. */
@@ -86,7 +92,8 @@ export class Timetable {
   whenIntegral(from: number, amount: number): number {
     let left = amount;
     let t = from;
-    for (let i = 0; i < MOST_PIECES; i++) {
+    let last = this.horizon(from);
+    for (let i = 0; i < MOST_PIECES && t <= last; i++) {
       const value = this.at(t);
       const end = this.endOfPiece(t);
       const inPiece = value * (end - t);
@@ -94,6 +101,8 @@ export class Timetable {
       if (end === Infinity) return Infinity;
       left -= inPiece;
       t = end;
+      // As long as it grows, it will be reached.
+      if (inPiece > 0) last = this.horizon(t);
     }
     return Infinity;
   }
