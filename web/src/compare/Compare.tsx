@@ -166,7 +166,7 @@ interface Row {
 
 function Pair({ study, base, other, keys }: { study: Study; base: RunResults; other: RunResults; keys: readonly string[] }) {
   const { level } = study.run;
-  const paired = base.run.settings.seed === other.run.settings.seed && base.run.settings.length === other.run.settings.length && base.run.settings.warmUp === other.run.settings.warmUp && base.run.settings.ends === other.run.settings.ends;
+  const paired = base.run.settings.seed === other.run.settings.seed && base.run.settings.length === other.run.settings.length && base.run.settings.warmUp === other.run.settings.warmUp && base.run.settings.ends === other.run.settings.ends && base.run.settings.kind === other.run.settings.kind;
   const rows = keys.flatMap((key): Row[] => {
     const [a, b] = [valuesOf(base, key), valuesOf(other, key)];
     const info = base.measures.find((m) => m.key === key) ?? other.measures.find((m) => m.key === key);
@@ -176,6 +176,7 @@ function Pair({ study, base, other, keys }: { study: Study; base: RunResults; ot
   });
   return (
     <section className="pb-6">
+      {base.run.settings.kind === "long" && <p role="alert" className="mb-2 rounded-md border-l-[3px] border-amber bg-water px-3 py-1.5">These are batches of one long run each, paired by their number. Their intervals hold only as far as batches are independent: see Measure.</p>}
       {!paired && <p role="alert" className="mb-2 rounded-md border-l-[3px] border-buoy bg-warn px-3 py-1.5">These two runs differ in seed, length or warm-up, so their replications are not pairs. Run both again with the same settings.</p>}
       {paired && (
         <table className="panel w-full border-separate border-spacing-0 overflow-hidden" data-testid="comparison">
