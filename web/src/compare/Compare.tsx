@@ -126,7 +126,7 @@ function DesignChoice({ design, chosen, run, study, onChange }: { design: Design
       <input type="checkbox" className="mt-1 accent-action" id={`compare-${design.id}`} checked={on} onChange={() => onChange(on ? ids.filter((i) => i !== design.id) : [...ids, design.id])} />
       <label htmlFor={`compare-${design.id}`} className="grow">
         <span className="block font-medium">{design.name}</span>
-        <span className="text-xs text-soft">{run ? `run ${run.number}, ${run.finished} replications${outOfDate(run, study) ? ", out of date" : ""}` : "not run yet"}</span>
+        <span className="text-xs text-soft">{run ? `run ${run.number}, ${run.finished} ${run.settings.kind === "long" ? "batches" : "replications"}${outOfDate(run, study) ? ", out of date" : ""}` : "not run yet"}</span>
       </label>
       {on && (baseline ? <span className="text-xs text-soft">baseline</span> : <button className="text-xs text-action underline-offset-2 hover:underline" onClick={() => onChange([design.id, ...ids.filter((i) => i !== design.id)])}>make baseline</button>)}
     </li>

@@ -116,7 +116,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
       )}
       {run.settings.kind === "long" && n > 2 && <BatchCheck readings={readings} />}
       {n > 0 && <StateShares readings={readings} />}
-      {n > 0 && <ResultsTable readings={readings} />}
+      {n > 0 && <ResultsTable readings={readings} one={run.settings.kind === "long" ? "batch" : "replication"} />}
     </>
   );
 }
@@ -141,7 +141,10 @@ function FailureWords({ run }: { run: RunSummary }) {
   return <ProblemList problems={[{ code: f.code, severity: "error", message: `${run.settings.kind === "long" ? "Batch" : "Replication"} ${f.replication} stopped at ${formatNumber(f.time)} s. ${f.message}`, hint: f.hint, path: [], designId: run.designId, id: f.id, field: f.field }]} onGo={go} />;
 }
 
-function ResultsTable({ readings }: { readings: readonly Reading[] }) {
+/** How kinds of owners are called where the plural is not plain. */
+const KIND_WORDS: Readonly<Record<string, string>> = { equipment: "equipment", custom: "measures of your own", run: "the run", dwell: "dwells" };
+
+function ResultsTable({ readings, one }: { readings: readonly Reading[]; /** What a dot is. */ one: string }) {
   const [filter, setFilter] = useState("");
   const [kind, setKind] = useState("");
   const [picked, setPicked] = useState<string>();
@@ -152,12 +155,12 @@ function ResultsTable({ readings }: { readings: readonly Reading[] }) {
   let owner = "";
   return (
     <>
-      {current && <ReplicationChart reading={current} />}
+      {current && <ReplicationChart reading={current} one={one} />}
       <div className="flex flex-wrap items-center gap-2 pt-4 pb-2">
         <input className="field w-56!" placeholder="Find a measure" aria-label="Find a measure" value={filter} onChange={(e) => setFilter(e.target.value)} />
         <select className="field w-auto!" aria-label="Show" value={kind} onChange={(e) => setKind(e.target.value)}>
           <option value="">everything</option>
-          {kinds.map((k) => <option key={k} value={k}>{k === "entity type" ? "entity types" : k === "link" ? "links" : k.endsWith("s") ? k : `${k}s`}</option>)}
+          {kinds.map((k) => <option key={k} value={k}>{KIND_WORDS[k] ?? (k.endsWith("s") ? k : `${k}s`)}</option>)}
         </select>
         <span className="text-soft">{shown.length} measures</span>
       </div>

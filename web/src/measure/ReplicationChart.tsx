@@ -3,7 +3,7 @@ import { CartesianGrid, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatt
 import { definition, meanText, type Reading } from "./readings.ts";
 
 /** The chosen measure by replication, with its mean and interval, and the figures beside it. */
-export function ReplicationChart({ reading: { measure, values, interval, unit } }: { reading: Reading }) {
+export function ReplicationChart({ reading: { measure, values, interval, unit }, one }: { reading: Reading; one: string }) {
   const points = values.map((value, i) => ({ replication: i + 1, value })).filter((p) => Number.isFinite(p.value));
   const { mean, halfWidth } = meanText(interval);
   const low = interval.mean - interval.halfWidth;
@@ -15,7 +15,7 @@ export function ReplicationChart({ reading: { measure, values, interval, unit } 
         <p className="font-semibold">{measure.label}</p>
         <p className="pt-2 text-lg tabular-nums" data-testid="chosen-mean">{mean} {halfWidth && <span className="text-soft">± {halfWidth}</span>} {unit}</p>
         <p className="text-soft">standard deviation {formatNumber(interval.sd, 3)} {unit}</p>
-        <p className="pt-2 text-xs text-soft">{definition(measure.id)} One dot a replication{unit && `, in ${unit}`}; the band is the interval of the mean.</p>
+        <p className="pt-2 text-xs text-soft">{definition(measure.id)} One dot a {one}{unit && `, in ${unit}`}; the band is the interval of the mean.</p>
       </figcaption>
       <div className="h-44 min-w-0 grow">
         <ResponsiveContainer>
