@@ -3,7 +3,7 @@ import { DEFAULT_LIMITS, EventClass, Kernel, type Limits, SUSPEND } from "../ker
 import type { Read } from "../expression/index.ts";
 import { placeIndex, placePhase } from "../kernel/pool.ts";
 import { Lowering } from "../elements/lowering.ts";
-import { prepareNode } from "../elements/index.ts";
+import { kindOf, prepareNode } from "../elements/index.ts";
 import { measureCustom } from "../elements/custom.ts";
 import { TIME } from "../quantity/index.ts";
 import type { Model } from "../model/model.ts";
@@ -92,7 +92,8 @@ export class Session {
       return { name: `the link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`, id: way.link.id };
     });
     this.kernel = kernel;
-    this.lowering = new Lowering(model, kernel, openStreams(options.seed, options.replication));
+    const followed = [model.stop.condition, ...model.custom.map(({ value }) => value), ...nodes.map((node) => kindOf(node.element).follows?.(node))];
+    this.lowering = new Lowering(model, kernel, openStreams(options.seed, options.replication), followed.filter((checked) => checked !== undefined));
 
     this.discard = kernel.emit((token) => {
       this.lowering.restartMeters();
@@ -237,18 +238,18 @@ export class Session {
       progress: new Float32Array(count),
       since: new Float64Array(count),
       position: new Int32Array(count),
-      counts: Int32Array.from(nodes, (node) => this.lowering.passed(node)),
+      counts: Int32Array.from(nodes, (node) => this.lowering.shown.countOf(node)),
       units: {} as Record<number, Uint8Array>,
       occupants: {} as Record<number, Float64Array>,
     };
     for (const node of nodes) {
-      const units = this.lowering.unitsOf(node);
+      const units = this.lowering.shown.unitsOf(node);
       if (!units) continue;
       frame.units[node.index] = units.state.slice();
       frame.occupants[node.index] = Float64Array.from(units.occupant, (token) => (token >= 0 && pool.typeOf(token) >= 0 ? pool.serial[token] : 0));
     }
     const positions = new Map<number, number>();
-    this.lowering.eachInOrder((token, position) => positions.set(token, position));
+    this.lowering.shown.eachInOrder((token, position) => positions.set(token, position));
     tokens.forEach((token, i) => {
       frame.position[i] = positions.get(token) ?? 0;
       const due = calendar.timeOf(token);

@@ -7,7 +7,8 @@ import { type Node, streamOf } from "../model/model.ts";
 import type { Level } from "../statistics/level.ts";
 import { countField, DESTINATION_FIELD, timeField } from "./fields.ts";
 import type { ElementKind, Phrase } from "./kind.ts";
-import type { Counter, Lowering } from "./lowering.ts";
+import type { Counter } from "./counter.ts";
+import type { Lowering } from "./lowering.ts";
 import { strong, whereTo } from "./words.ts";
 
 /** Most entities in one group. */
@@ -59,7 +60,7 @@ export const arrivals: ElementKind<"arrivals"> = {
     lowering.throughput(add, created);
     lowering.levelMeasures(add, "outside", "Waiting to enter", outside);
     lowering.property(node, "created", () => created.total);
-    lowering.showCount(node, () => created.total);
+    lowering.shown.count(node, () => created.total);
     return () => lower(node, lowering, { created, outside });
   },
 

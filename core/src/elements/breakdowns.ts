@@ -4,7 +4,8 @@ import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Node } from "../model/model.ts";
 import { type FieldSpec, type ListSpec, timeField } from "./fields.ts";
-import type { Counter, Lowering } from "./lowering.ts";
+import type { Counter } from "./counter.ts";
+import type { Lowering } from "./lowering.ts";
 import type { Asker } from "./requests.ts";
 
 /** How many of a resource are needed. */

@@ -37,7 +37,7 @@ export const departures: ElementKind<"departures"> = {
       });
     }
     lowering.property(node, "departed", () => departed.total);
-    lowering.showCount(node, () => departed.total);
+    lowering.shown.count(node, () => departed.total);
 
     return () => {
       const contents = lowering.keepsContents ? lowering.contents : undefined;

@@ -29,7 +29,7 @@ export const dwell: ElementKind<"dwell"> = {
     lowering.tallyMeasures(add, "stay", "Stay", () => stayed);
     add("left", "Left", NUMBER, () => stayed.count);
     lowering.property(node, "count", () => inside.value);
-    lowering.showCount(node, () => inside.value);
+    lowering.shown.count(node, () => inside.value);
 
     return () => {
       const time = lowering.read(node, "time", 0);

@@ -1,7 +1,7 @@
 import { PLAIN, sourcesOf, YES_NO } from "../expression/index.ts";
 import { WaitList } from "../kernel/claims.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
-import { NEXT, NO_TYPE, PHASE, placeCode, STRIDE_BITS } from "../kernel/pool.ts";
+import { NEXT, PHASE, placeCode, STRIDE_BITS } from "../kernel/pool.ts";
 import { NUMBER } from "../quantity/index.ts";
 import { DESTINATION_FIELD } from "./fields.ts";
 import type { ElementKind, Phrase } from "./kind.ts";
@@ -35,6 +35,8 @@ export const gate: ElementKind<"gate"> = {
     }
   },
 
+  follows: ({ element, settings }) => (element.opens === "condition" ? settings.get("condition") : undefined),
+
   prepare(node, lowering) {
     const { element, index } = node;
     const { kernel } = lowering;
@@ -45,7 +47,7 @@ export const gate: ElementKind<"gate"> = {
     const add = lowering.measuresOf(element, "gate");
     line.measures(add);
     add("passed", "Passed", NUMBER, () => passed.n);
-    lowering.showCount(node, () => line.length.value);
+    lowering.shown.count(node, () => line.length.value);
     let open = element.opens === "calendar";
     lowering.property(node, "length", () => line.length.value);
     lowering.property(node, "passed", () => passed.total);
@@ -108,12 +110,9 @@ export const gate: ElementKind<"gate"> = {
         return;
       }
 
+      const checked = node.settings.get("condition");
       const condition = lowering.read(node, "condition", 1);
-      let process = -1;
-      const ask = (): void => {
-        if (process >= 0 && waiting.head >= 0 && Number.isNaN(kernel.calendar.timeOf(process))) kernel.schedule(process, 0, EventClass.recheck);
-      };
-      const recheck = kernel.emit(() => {
+      const recheck = (): void => {
         for (let token = waiting.head; token >= 0; ) {
           const next = pool.ints[(token << STRIDE_BITS) + NEXT];
           if (condition(token) !== 0) {
@@ -126,12 +125,8 @@ export const gate: ElementKind<"gate"> = {
           }
           token = next;
         }
-        return SUSPEND;
-      });
-      lowering.onChange(node, ask);
-      lowering.atStart(() => {
-        process = pool.take(NO_TYPE, recheck, kernel.clock);
-      });
+      };
+      const ask: () => void = checked ? lowering.onChangeOf(checked, recheck, () => waiting.head >= 0) : recheck;
       lowering.entries[index] = kernel.emit((token) => {
         join(token);
         ask();

@@ -45,7 +45,7 @@ export const join: ElementKind<"join"> = {
     lowering.throughput(add, joins);
     lowering.property(node, "length", () => line.length.value);
     lowering.property(node, "joined", () => joins.total);
-    lowering.showCount(node, () => line.length.value);
+    lowering.shown.count(node, () => line.length.value);
     const onto = element.gathers === "onto a carrier";
     const keeps = element.keeps === "to be undone";
     const contents = keeps ? lowering.contents : undefined;

@@ -28,7 +28,7 @@ export const junction: ElementKind<"junction"> = {
     lowering.levelMeasures(add, "waiting", "Waiting for room ahead", waiting);
     lowering.property(node, "passed", () => passed.total);
     lowering.property(node, "waiting", () => waiting.value);
-    lowering.showCount(node, () => passed.total);
+    lowering.shown.count(node, () => passed.total);
     return () => {
       const blocked = placeCode(index, PHASE.blocked);
       lowering.entries[index] = lowering.leave(node, {

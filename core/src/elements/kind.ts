@@ -1,5 +1,5 @@
 import type { Design, ElementKindName, ElementOf } from "../document/schema.ts";
-import type { ValueType } from "../expression/index.ts";
+import type { Checked, ValueType } from "../expression/index.ts";
 import type { Lowering } from "./lowering.ts";
 import type { Model, Node } from "../model/model.ts";
 import type { FieldSpec, ListSpec } from "./fields.ts";
@@ -27,6 +27,8 @@ export interface ElementKind<K extends ElementKindName = ElementKindName> {
   readonly properties: Readonly<Record<string, ValueType>>;
   /** Checks settings against each other; each by itself is checked before. */
   check?(node: Pick<Node<ElementOf<K>>, "element" | "settings">, report: Report, design: Design): void;
+  /** The expression whose changes it is told of, if there is one: see `Lowering.onChangeOf`. */
+  follows?(node: Node<ElementOf<K>>): Checked | undefined;
   /**
    * Makes its claimables, meters, measures and readers, and returns the function
    * that emits its steps, called once every element is prepared. The first step

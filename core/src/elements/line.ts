@@ -7,7 +7,8 @@ import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
 import { type FieldSpec, timeField } from "./fields.ts";
 import type { Phrase } from "./kind.ts";
-import type { Counter, Lowering } from "./lowering.ts";
+import type { Counter } from "./counter.ts";
+import type { Lowering } from "./lowering.ts";
 import { strong } from "./words.ts";
 
 type Kept = ElementOf<"queue"> | ElementOf<"station">;

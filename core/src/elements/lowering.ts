@@ -1,4 +1,4 @@
-import { type Checked, type Environment, type Read, type Source, sourcesOf } from "../expression/index.ts";
+import { type Checked, type Environment, type Read, type Source } from "../expression/index.ts";
 import { type Dimension, NUMBER, RATE, TIME } from "../quantity/index.ts";
 import type { Streams } from "../random/streams.ts";
 import { Level } from "../statistics/level.ts";
@@ -8,59 +8,18 @@ import { type Model, type Node, streamOf, type Way } from "../model/model.ts";
 import { Claimable, WaitList } from "../kernel/claims.ts";
 import { Work } from "../kernel/work.ts";
 import type { Timetable } from "../timetable/index.ts";
-import { EventClass, type Kernel, type Step, SUSPEND } from "../kernel/kernel.ts";
-import { NO_TYPE, PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { type Kernel, type Step, SUSPEND } from "../kernel/kernel.ts";
+import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { chooser } from "./chooser.ts";
 import { Contents } from "./contents.ts";
+import type { Counter } from "./counter.ts";
 import { Requests } from "./requests.ts";
 import type { ResourcePool } from "./resourcePool.ts";
+import { Shown } from "./shown.ts";
+import { settingOut } from "./settingOut.ts";
+import { endOnCondition, initialContents } from "./startAndEnd.ts";
 import { EntityTypeMeter } from "./typeMeter.ts";
-import type { Units } from "./units.ts";
-
-/** A count that warm-up sets back to 0, and that also knows its value since the start. */
-export class Counter {
-  total = 0;
-  private discarded = 0;
-  /** Counted since the last restart. */
-  get n(): number {
-    return this.total - this.discarded;
-  }
-  restart(): void {
-    this.discarded = this.total;
-  }
-  reset(): void {
-    this.total = 0;
-    this.discarded = 0;
-  }
-}
-
-/** A level that tells when it changes, and a counter that does: made only for elements that a gate reads. */
-class WatchedLevel extends Level {
-  constructor(
-    clock: Float64Array,
-    private readonly changed: () => void,
-  ) {
-    super(clock);
-  }
-  override add(change: number): void {
-    super.add(change);
-    if (change !== 0) this.changed();
-  }
-}
-
-class WatchedCounter extends Counter {
-  private count = 0;
-  constructor(private readonly changed: () => void) {
-    super();
-    // The field of the class above would hide these.
-    Object.defineProperty(this, "total", {
-      get: () => this.count,
-      set: (count: number) => {
-        this.count = count;
-        this.changed?.();
-      },
-    });
-  }
-}
+import { Watching } from "./watching.ts";
 
 /** What is held at an element when an entity leaves it, and what is noted while it cannot. */
 export interface Leaving {
@@ -109,44 +68,34 @@ export class Lowering {
   /** Rooms a mover claims before it sets out, by node index; absent where all are let in. */
   private readonly admissions: (Claimable | undefined)[];
   private readonly properties = new Map<string, Read>();
-  private readonly shownCounts = new Map<number, () => number>();
   private readonly meters: Meter[] = [];
   private readonly starters: (() => void)[] = [];
   private measuredFrom = 0;
   private workInProgress: Work | undefined;
   private claims: Requests | undefined;
   private readonly pools = new Map<string, ResourcePool>();
-  private readonly units = new Map<number, Units>();
+  /** What is shown of elements while watching. */
+  readonly shown = new Shown();
   private carried: Contents | undefined;
   private readonly signals: [elementId: string, act: () => void][] = [];
-  private readonly askers = new Map<number, () => void>();
-  /** By index of the element that gates read: what to do when it changes. */
-  private readonly watchers = new Map<number, (() => void)[]>();
-  private preparing = -1;
-  private beginning = false;
-  private readonly linkPlaces: number;
-  private readonly fillers: (() => void)[] = [];
+  private readonly watching: Watching;
+  private fillers: readonly (() => void)[] = [];
   /** Departures so far, of all elements. */
-  departures = 0;
+  private departures = 0;
 
   constructor(
     readonly model: Model,
     readonly kernel: Kernel,
     private readonly streams: Streams,
+    /** Expressions whose changes somebody is told of: see `onChangeOf`. */
+    followed: readonly Checked[],
   ) {
     this.entries = new Int32Array(model.nodes.length).fill(SUSPEND);
     const asked = model.nodes.some(({ element }) => "wayOut" in element && element.wayOut === "shortest line");
     this.present = asked ? new Int32Array(model.nodes.length) : undefined;
     this.admissions = model.nodes.map(() => undefined);
     this.lastSteps = model.nodes.map(() => undefined);
-    this.linkPlaces = model.nodes.length;
-    for (const checked of [model.stop.condition, ...model.custom.map((c) => c.value)]) if (checked) this.follow(checked);
-    for (const { index, settings, element } of model.nodes) {
-      const condition = element.kind === "gate" && element.opens === "condition" ? settings.get("condition") : undefined;
-      if (!condition) continue;
-      const read = new Set(sourcesOf(condition).flatMap((source) => (source.kind === "element" ? [source.element] : [])));
-      for (const watched of read) this.watch(watched, () => this.askers.get(index)?.());
-    }
+    this.watching = new Watching(kernel, followed);
     this.typeMeters = model.types.map((type) => new EntityTypeMeter(type.type, this));
   }
 
@@ -156,8 +105,7 @@ export class Lowering {
   }
 
   level(): Level {
-    const changed = this.tellsChanges();
-    return this.meter(changed ? new WatchedLevel(this.kernel.clock, changed) : new Level(this.kernel.clock));
+    return this.meter(this.watching.level());
   }
 
   tally(): Tally {
@@ -165,56 +113,25 @@ export class Lowering {
   }
 
   counter(): Counter {
-    const changed = this.tellsChanges();
-    return this.meter(changed ? new WatchedCounter(changed) : new Counter());
+    return this.meter(this.watching.counter());
   }
 
   /** Does `prepare` for an element; what is measured in it then tells those who watch the element. */
   prepare<T>(node: Node, prepare: () => T): T {
-    this.preparing = node.index;
+    this.watching.element = node.index;
     const result = prepare();
-    this.preparing = -1;
+    this.watching.element = -1;
     return result;
   }
 
-  /** Who is told, at the end of an instant at which something changed that an expression reads. */
-  private readonly followers = new Map<Checked, () => void>();
-
-  /** Has `act` done whenever the value of an expression may have changed, when all else at that instant is done; and at the start. */
-  onChangeOf(checked: Checked, act: () => void): void {
-    const { kernel } = this;
-    let process = -1;
-    const step = kernel.emit(() => {
-      act();
-      return SUSPEND;
-    });
-    const ask = (): void => {
-      if (process >= 0 && Number.isNaN(kernel.calendar.timeOf(process))) kernel.schedule(process, 0, EventClass.recheck);
-    };
-    this.followers.set(checked, ask);
-    this.atStart(() => {
-      process = kernel.pool.take(NO_TYPE, step, kernel.clock);
-      ask();
-    });
-  }
-
-  private follow(checked: Checked): void {
-    const read = new Set(sourcesOf(checked).flatMap((source) => (source.kind === "element" ? [source.element] : [])));
-    for (const watched of read) this.watch(watched, () => this.followers.get(checked)?.());
-  }
-
-  /** Asks to be told whenever something that can be read of an element changes. */
-  private watch(index: number, changed: () => void): void {
-    const list = this.watchers.get(index);
-    if (list) list.push(changed);
-    else this.watchers.set(index, [changed]);
-  }
-
-  private tellsChanges(): (() => void) | undefined {
-    const list = this.watchers.get(this.preparing);
-    return list && (() => {
-      if (!this.beginning) for (const changed of list) changed();
-    });
+  /**
+   * Has `act` done whenever the value of an expression that is followed may have changed, when all else at that instant is
+   * done, and at the start, as long as it is `wanted`. Returns what asks for it besides.
+   */
+  onChangeOf(checked: Checked, act: () => void, wanted: () => boolean = () => true): () => void {
+    const { ask, start } = this.watching.onChangeOf(checked, act, wanted);
+    this.atStart(start);
+    return ask;
   }
 
   /** Work in progress of all tokens. */
@@ -269,49 +186,16 @@ export class Lowering {
     this.signals.push([elementId, act]);
   }
 
-  /** The end of a replication before its length, if the model asks for one. */
-  private stopEarly(): void {
-    const { condition } = this.model.stop;
-    if (!condition) return;
-    const holds = condition.compile(this.environment(0));
-    this.onChangeOf(condition, () => {
-      if (holds(-1) !== 0) this.kernel.end(this.kernel.now);
-    });
-  }
-
   /** Counts a departure; the last that the run waits for ends it. */
   countDeparture(): void {
     if (++this.departures === this.model.stop.count) this.kernel.end(this.kernel.now);
   }
 
-  /** What is in queues and stations at the start comes in there, as far as there is room. */
-  private fill(node: Node): void {
-    const { element } = node;
-    if (!("initial" in element) || element.initial.length === 0) return;
-    const groups = element.initial.map(({ id, entityType }) => ({
-      bear: this.birth(this.model.types.findIndex((t) => t.type.id === entityType)),
-      count: node.settings.get(`initial.${id}.count`)?.constant ?? 0,
-    }));
-    const room = this.admissions[node.index];
-    this.fillers.push(() => {
-      for (const { bear, count } of groups) {
-        for (let i = 0; i < count; i++) {
-          if (room && !room.tryClaim()) {
-            this.kernel.fail({ code: "no-room-at-start", message: `More are in ${element.name} at the start than it has room for.`, hint: "Let fewer be there, or give it more room.", id: element.id, field: "initial" });
-            return;
-          }
-          this.come(node.index);
-          if (bear(this.entries[node.index]) < 0) return;
-        }
-      }
-    });
-  }
-
   /** To be done when all elements are lowered: signals go with the first steps of elements. */
   finish(): void {
     const { kernel, entries, lastSteps } = this;
-    this.stopEarly();
-    for (const node of this.model.nodes) this.fill(node);
+    endOnCondition(this);
+    this.fillers = this.model.nodes.flatMap((node) => initialContents(node, this) ?? []);
     for (const [id, act] of this.signals) {
       const index = this.model.nodes.findIndex(({ element }) => element.id === id);
       if (index < 0) continue;
@@ -323,11 +207,6 @@ export class Lowering {
       kernel.steps[entries[index]] = signalling;
       if (lastSteps[index]) lastSteps[index] = signalling;
     }
-  }
-
-  /** What a gate does when something that its condition reads changes. */
-  onChange(node: Node, act: () => void): void {
-    this.askers.set(node.index, act);
   }
 
   addPool(pool: ResourcePool): void {
@@ -347,37 +226,13 @@ export class Lowering {
 
   /** Declares a tally of waits at an element, for groups that merge them. */
   showWaits(tally: Tally): void {
-    const list = this.waits.get(this.preparing);
+    const list = this.waits.get(this.watching.element);
     if (list) list.push(tally);
-    else this.waits.set(this.preparing, [tally]);
+    else this.waits.set(this.watching.element, [tally]);
   }
 
   waitsOf(node: Node): Tally[] {
     return this.waits.get(node.index) ?? [];
-  }
-
-  private readonly orders = new Map<number, (visit: (token: number) => void) => void>();
-
-  /** Declares how to go through those in line at an element, the next first, where that is not the order of coming. */
-  showOrder(node: Node, walk: (visit: (token: number) => void) => void): void {
-    this.orders.set(node.index, walk);
-  }
-
-  /** Goes through all lines that are not in the order of coming. */
-  eachInOrder(visit: (token: number, position: number) => void): void {
-    for (const walk of this.orders.values()) {
-      let position = 0;
-      walk((token) => visit(token, position++));
-    }
-  }
-
-  /** Declares the units whose states are shown while watching. */
-  showUnits(node: Node, units: Units): void {
-    this.units.set(node.index, units);
-  }
-
-  unitsOf(node: Node): Units | undefined {
-    return this.units.get(node.index);
   }
 
   /**
@@ -396,7 +251,7 @@ export class Lowering {
 
   /** Begins a replication: all that the steps and meters keep is as if none had run before. */
   begin(seed: number, replication: number): void {
-    this.beginning = true;
+    this.watching.quiet = true;
     this.streams.begin(seed, replication);
     this.measuredFrom = 0;
     this.departures = 0;
@@ -406,7 +261,7 @@ export class Lowering {
       else meter.restart();
     }
     for (const start of this.starters) start();
-    this.beginning = false;
+    this.watching.quiet = false;
     for (const fill of this.fillers) fill();
   }
 
@@ -446,15 +301,6 @@ export class Lowering {
     add("throughput", "Throughput", RATE, () => done.n / this.measuredTime);
   }
 
-  /** Declares how many have passed, or are inside, for the count beside the symbol while watching. */
-  showCount(node: Node, read: () => number): void {
-    this.shownCounts.set(node.index, read);
-  }
-
-  passed(node: Node): number {
-    return this.shownCounts.get(node.index)?.() ?? 0;
-  }
-
   /** Declares what expressions read as `Element.property`. */
   property(node: Node, name: string, read: Read): void {
     this.properties.set(`${node.index}/${name}`, read);
@@ -463,6 +309,11 @@ export class Lowering {
   /** Only so many may be in or on the way to the element; movers wait for room where they are. */
   admit(node: Node, room: Claimable): void {
     this.admissions[node.index] = room;
+  }
+
+  /** The room that a mover to the element claims, by its index; undefined where all are let in. */
+  roomOf(index: number): Claimable | undefined {
+    return this.admissions[index];
   }
 
   /** The closure of a setting, drawing from the setting's own stream; `fallback` where the setting is empty or a word. */
@@ -622,7 +473,7 @@ export class Lowering {
     if ("wayOut" in node.element && node.element.wayOut === "first free" && departs.length > 1) {
       return this.leaveByFirstFree(node, rooms, go, leaving);
     }
-    const choose = this.chooser(node);
+    const choose = chooser(node, this, this.present ?? new Int32Array(0));
     const start = kernel.here;
     const granted = start + 1;
     const waitAt = leaving.waitAt ?? granted;
@@ -707,181 +558,16 @@ export class Lowering {
     return { start, again: start, granted, withdraw };
   }
 
-  /** How an entity picks a way: returns the position among `node.out`, or -1 after a failure. */
-  private chooser(node: Node): Read {
-    const present = this.present ?? new Int32Array(0);
-    const { out, element } = node;
-    if (!("wayOut" in element) || (out.length === 1 && element.wayOut !== "named")) return () => 0;
-    switch (element.wayOut) {
-      case "shortest line":
-        return () => {
-          let best = 0;
-          for (let i = 1; i < out.length; i++) if (present[out[i].to] < present[out[best].to]) best = i;
-          return best;
-        };
-      case "in turn": {
-        let last = -1;
-        this.atStart(() => (last = -1));
-        return () => (last = (last + 1) % out.length);
-      }
-      case "cheapest": {
-        const costs = out.map((way) => way.settings.get("cost")?.compile(this.environment(streamOf(way.link, "cost"))) ?? (() => 0));
-        return (token) => {
-          let best = 0;
-          let least = Infinity;
-          for (let i = 0; i < costs.length; i++) {
-            const cost = costs[i](token);
-            if (cost < least) [best, least] = [i, cost];
-          }
-          return best;
-        };
-      }
-      case "named": return this.namedChooser(node);
-      case "condition": {
-        const conditions = out.map((way) => way.settings.get("condition")?.compile(this.environment(streamOf(way.link, "condition"))));
-        const otherwise = conditions.findIndex((c) => c === undefined);
-        return (token) => {
-          for (let i = 0; i < conditions.length; i++) {
-            const condition = conditions[i];
-            if (condition && condition(token) !== 0) return i;
-          }
-          return otherwise;
-        };
-      }
-      default: return this.shareChooser(node);
-    }
-  }
-
-  /** The way to the element that an expression names. */
-  private namedChooser(node: Node): Read {
-    const { kernel } = this;
-    const { out, element } = node;
-    const destination = this.read(node, "destination", -1);
-    const wayTo = new Int32Array(this.model.nodes.length).fill(-1);
-    for (let i = out.length - 1; i >= 0; i--) wayTo[out[i].to] = i;
-    return (token) => {
-      const target = destination(token);
-      const way = wayTo[target] ?? -1;
-      if (way < 0) {
-        kernel.fail({
-          code: "no-such-way",
-          message: `An entity at ${element.name} is to go to ${this.model.nodes[target]?.element.name ?? "no element"}, but no link leads there.`,
-          hint: "Draw that link, or change where entities go.",
-          id: element.id,
-          field: "destination",
-        });
-      }
-      return way;
-    };
-  }
-
-  private shareChooser(node: Node): Read {
-    const { kernel } = this;
-    const { out, element } = node;
-    const stream = streamOf(element, "wayOut");
-    const environment = this.environment(stream);
-    const uniform = this.streams.stream(stream).uniform();
-    const given = out.map((way) => way.settings.get("share"));
-    const none = given.every((share) => share === undefined);
-    const shares = given.map((share) => (none ? () => 1 / out.length : share?.compile(environment)));
-    const rest = shares.findIndex((share) => share === undefined);
-    const weights = new Float64Array(out.length);
-    return (token) => {
-      let total = 0;
-      for (let i = 0; i < weights.length; i++) {
-        const share = shares[i];
-        weights[i] = share ? share(token) : 0;
-        total += weights[i];
-      }
-      if (rest >= 0) {
-        weights[rest] = 1 - total;
-        total = 1;
-      }
-      if (!(Math.abs(total - 1) < 1e-6) || weights.some((w) => !(w >= 0))) {
-        kernel.fail({
-          code: "bad-share",
-          message: `The shares of the ways out of ${element.name} came to ${total}, not to 1.`,
-          hint: "Make the shares sum to 100 % for every entity.",
-          id: element.id,
-          field: "wayOut",
-          value: total,
-        });
-        return -1;
-      }
-      const u = uniform();
-      let sum = 0;
-      for (let i = 0; i < weights.length - 1; i++) {
-        sum += weights[i];
-        if (u < sum) return i;
-      }
-      return weights.length - 1;
-    };
-  }
-
   private readonly passedCounters = new Map<number, Counter>();
-
-  /** Counts entities that set out on a link. */
-  private passedOn(way: Way): Counter {
-    let counter = this.passedCounters.get(way.index);
-    if (!counter) {
-      counter = this.counter();
-      this.passedCounters.set(way.index, counter);
-    }
-    return counter;
-  }
-
   private readonly wayDepartures = new Map<number, Read>();
 
-  /** What happens when an entity sets out on a link: returns the next step. One for each link. */
+  /** What happens when an entity sets out on a link. One for each link. */
   private wayDeparture(way: Way): Read {
     let depart = this.wayDepartures.get(way.index);
     if (!depart) {
-      depart = this.makeWayDeparture(way);
+      depart = settingOut(way, this, this.passedCounters.get(way.index) ?? this.counter());
       this.wayDepartures.set(way.index, depart);
     }
     return depart;
-  }
-
-  private makeWayDeparture(way: Way): Read {
-    const { kernel, entries, present, model } = this;
-    const { pool } = kernel;
-    const { to, link } = way;
-    const passed = this.passedOn(way);
-    const name = `${model.nodes[way.from].element.name} to ${model.nodes[to].element.name}`;
-    const add = this.measuresOf({ id: link.id, name }, "link");
-    add("passed", "Entities that set out", NUMBER, () => passed.n);
-    if (link.kind === "direct") {
-      return () => {
-        passed.total += 1;
-        if (present) present[to] += 1;
-        return entries[to];
-      };
-    }
-    const underWay = this.level();
-    this.levelMeasures(add, "underWay", "Under way", underWay);
-    const [field, duration] = this.travelTime(way);
-    const place = placeCode(this.linkPlaces + way.index, PHASE.moving);
-    const arrive = kernel.emit((token) => {
-      underWay.add(-1);
-      pool.credit(token, PART.moving, kernel.clock);
-      return entries[to];
-    });
-    return (token) => {
-      passed.total += 1;
-      if (present) present[to] += 1;
-      underWay.add(1);
-      pool.beginUntil(token, place, arrive, kernel.clock);
-      kernel.delay(token, duration(token), EventClass.activityEnd, link.id, field);
-      return SUSPEND;
-    };
-  }
-
-  private travelTime({ link, settings, drawnLength }: Way): [field: string, duration: Read] {
-    const time = settings.get("time");
-    if (link.kind === "timed" && time) return ["time", time.compile(this.environment(streamOf(link, "time")))];
-    const metres = settings.get("length")?.constant ?? drawnLength;
-    const speeds = this.model.types.map(({ speed, type }) => speed?.compile(this.environment(streamOf(type, "speed"))));
-    const { pool } = this.kernel;
-    return ["length", (token) => metres / (speeds[pool.typeOf(token)]?.(token) ?? Number.NaN)];
   }
 }

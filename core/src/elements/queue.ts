@@ -8,7 +8,8 @@ import { NUMBER } from "../quantity/index.ts";
 import { countField, DESTINATION_FIELD, INITIAL_LIST } from "./fields.ts";
 import type { ElementKind } from "./kind.ts";
 import { Line, LINE_FIELDS, orderWords, ranking, turnedAwayWords, TurnedAway } from "./line.ts";
-import type { Counter, Lowering } from "./lowering.ts";
+import type { Counter } from "./counter.ts";
+import type { Lowering } from "./lowering.ts";
 import type { Claimable } from "../kernel/claims.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
@@ -40,7 +41,7 @@ export const queue: ElementKind<"queue"> = {
     add("left", "Left the line", NUMBER, () => left.n);
     turnedAway.measures(add, node, loses, line);
     lowering.property(node, "length", () => line.length.value);
-    lowering.showCount(node, () => line.length.value);
+    lowering.shown.count(node, () => line.length.value);
     const parts: Parts = { line, left, turnedAway, room };
     const inOrder = element.order === "first come" && !node.settings.has("balk") && !node.settings.has("patience");
     const lower = inOrder ? lowerInOrder : lowerInFull;
@@ -109,7 +110,7 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
   const behind = new WaitList();
   const rankOf = ranking(node, lowering);
   if (rankOf) {
-    lowering.showOrder(node, (visit) => {
+    lowering.shown.order(node, (visit) => {
       if (head >= 0) visit(head);
       behind.each(kernel, visit);
     });

@@ -5,7 +5,8 @@ import { MONEY, NUMBER, TIME } from "../quantity/index.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
 import { Breakdowns } from "./breakdowns.ts";
-import type { Counter, Lowering } from "./lowering.ts";
+import type { Counter } from "./counter.ts";
+import type { Lowering } from "./lowering.ts";
 import { UNIT, Units, type UnitState } from "./units.ts";
 
 /** Members of a crew, or pieces of equipment, that work claims and frees: a counted resource whose units have shifts and may break down. */
@@ -80,8 +81,8 @@ export class ResourcePool {
     lowering.property(node, "down", () => units.levels[UNIT.down].value);
     lowering.property(node, "offShift", () => units.levels[UNIT.offShift].value);
     lowering.property(node, "line", () => line.value);
-    lowering.showCount(node, () => line.value);
-    lowering.showUnits(node, units);
+    lowering.shown.count(node, () => line.value);
+    lowering.shown.units(node, units);
   }
 }
 

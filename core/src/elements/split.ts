@@ -39,7 +39,7 @@ export const split: ElementKind<"split"> = {
     add("split", "Split", NUMBER, () => came.n);
     add("parts", element.does === "undo" ? "Set free" : element.does === "copy" ? "Copies made" : "Pieces made", NUMBER, () => freed.n);
     lowering.property(node, "split", () => came.total);
-    lowering.showCount(node, () => came.total);
+    lowering.shown.count(node, () => came.total);
     const contents = element.does === "undo" && lowering.keepsContents ? lowering.contents : undefined;
 
     return () => {

@@ -1,7 +1,8 @@
 import type { ElementOf } from "../../document/schema.ts";
 import type { Node } from "../../model/model.ts";
 import { MONEY } from "../../quantity/index.ts";
-import type { Counter, Lowering } from "../lowering.ts";
+import type { Counter } from "../counter.ts";
+import type { Lowering } from "../lowering.ts";
 
 /** Declares the cost of a station, where it has cost rates: of its time at work, its time on shift, and each entity finished. */
 export function costs(

@@ -81,8 +81,8 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
   lowering.property(node, "free", () => units.free);
   lowering.property(node, "capacity", () => capacity);
   lowering.property(node, "queue.length", () => line.length.value);
-  lowering.showCount(node, () => line.length.value);
-  lowering.showUnits(node, units);
+  lowering.shown.count(node, () => line.length.value);
+  lowering.shown.units(node, units);
 
   return () => {
     const optional = (field: string): Read | undefined => (settings.has(field) ? lowering.read(node, field, 0) : undefined);
@@ -96,7 +96,7 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
     const patience = optional("patience");
     const batchWait = least > 1 ? optional("batchWait") : undefined;
     const rankOf = ranking(node, lowering);
-    if (rankOf) lowering.showOrder(node, (visit) => inLine.each(kernel, visit));
+    if (rankOf) lowering.shown.order(node, (visit) => inLine.each(kernel, visit));
     const waiting = placeCode(index, PHASE.waiting);
     const needing = placeCode(index, PHASE.needing);
     const places = [placeCode(index, PHASE.settingUp), placeCode(index, PHASE.working), placeCode(index, PHASE.settingUp)];

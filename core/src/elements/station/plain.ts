@@ -49,7 +49,7 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
   lowering.property(node, "free", () => slots.free);
   lowering.property(node, "capacity", () => capacity);
   lowering.property(node, "queue.length", () => line.length.value);
-  lowering.showCount(node, () => line.length.value);
+  lowering.shown.count(node, () => line.length.value);
 
   return () => {
     const time = lowering.read(node, "time", 0);
@@ -67,7 +67,7 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
     const { entries, lastSteps } = lowering;
     const turnAway = lowering.turnAway(node);
     const rankOf = ranking(node, lowering);
-    if (rankOf) lowering.showOrder(node, (visit) => slots.own.each(kernel, visit));
+    if (rankOf) lowering.shown.order(node, (visit) => slots.own.each(kernel, visit));
     const balks = node.settings.has("balk") ? lowering.read(node, "balk", 0) : undefined;
     const patience = node.settings.has("patience") ? lowering.read(node, "patience", 0) : undefined;
     const leaveLine = () => {

@@ -1,0 +1,114 @@
+import type { Read } from "../expression/index.ts";
+import { type Node, streamOf } from "../model/model.ts";
+import type { Lowering } from "./lowering.ts";
+
+/** How an entity picks a way: returns the position among `node.out`, or -1 after a failure. `present` counts entities by element, where some way out asks for the shortest line. */
+export function chooser(node: Node, lowering: Lowering, present: Int32Array): Read {
+  const { out, element } = node;
+  if (!("wayOut" in element) || (out.length === 1 && element.wayOut !== "named")) return () => 0;
+  switch (element.wayOut) {
+    case "shortest line":
+      return () => {
+        let best = 0;
+        for (let i = 1; i < out.length; i++) if (present[out[i].to] < present[out[best].to]) best = i;
+        return best;
+      };
+    case "in turn": {
+      let last = -1;
+      lowering.atStart(() => (last = -1));
+      return () => (last = (last + 1) % out.length);
+    }
+    case "cheapest": {
+      const costs = out.map((way) => way.settings.get("cost")?.compile(lowering.environment(streamOf(way.link, "cost"))) ?? (() => 0));
+      return (token) => {
+        let best = 0;
+        let least = Infinity;
+        for (let i = 0; i < costs.length; i++) {
+          const cost = costs[i](token);
+          if (cost < least) [best, least] = [i, cost];
+        }
+        return best;
+      };
+    }
+    case "named": return namedChooser(node, lowering);
+    case "condition": {
+      const conditions = out.map((way) => way.settings.get("condition")?.compile(lowering.environment(streamOf(way.link, "condition"))));
+      const otherwise = conditions.findIndex((c) => c === undefined);
+      return (token) => {
+        for (let i = 0; i < conditions.length; i++) {
+          const condition = conditions[i];
+          if (condition && condition(token) !== 0) return i;
+        }
+        return otherwise;
+      };
+    }
+    default: return shareChooser(node, lowering);
+  }
+}
+
+/** The way to the element that an expression names. */
+function namedChooser(node: Node, lowering: Lowering): Read {
+  const { kernel, model } = lowering;
+  const { out, element } = node;
+  const destination = lowering.read(node, "destination", -1);
+  const wayTo = new Int32Array(model.nodes.length).fill(-1);
+  for (let i = out.length - 1; i >= 0; i--) wayTo[out[i].to] = i;
+  return (token) => {
+    const target = destination(token);
+    const way = wayTo[target] ?? -1;
+    if (way < 0) {
+      kernel.fail({
+        code: "no-such-way",
+        message: `An entity at ${element.name} is to go to ${model.nodes[target]?.element.name ?? "no element"}, but no link leads there.`,
+        hint: "Draw that link, or change where entities go.",
+        id: element.id,
+        field: "destination",
+      });
+    }
+    return way;
+  };
+}
+
+/** By chance, by the shares of the links. */
+function shareChooser(node: Node, lowering: Lowering): Read {
+  const { kernel } = lowering;
+  const { out, element } = node;
+  const stream = streamOf(element, "wayOut");
+  const environment = lowering.environment(stream);
+  const uniform = lowering.uniform(stream);
+  const given = out.map((way) => way.settings.get("share"));
+  const none = given.every((share) => share === undefined);
+  const shares = given.map((share) => (none ? () => 1 / out.length : share?.compile(environment)));
+  const rest = shares.findIndex((share) => share === undefined);
+  const weights = new Float64Array(out.length);
+  return (token) => {
+    let total = 0;
+    for (let i = 0; i < weights.length; i++) {
+      const share = shares[i];
+      weights[i] = share ? share(token) : 0;
+      total += weights[i];
+    }
+    if (rest >= 0) {
+      weights[rest] = 1 - total;
+      total = 1;
+    }
+    if (!(Math.abs(total - 1) < 1e-6) || weights.some((w) => !(w >= 0))) {
+      kernel.fail({
+        code: "bad-share",
+        message: `The shares of the ways out of ${element.name} came to ${total}, not to 1.`,
+        hint: "Make the shares sum to 100 % for every entity.",
+        id: element.id,
+        field: "wayOut",
+        value: total,
+      });
+      return -1;
+    }
+    const u = uniform();
+    let sum = 0;
+    for (let i = 0; i < weights.length - 1; i++) {
+      sum += weights[i];
+      if (u < sum) return i;
+    }
+    return weights.length - 1;
+  };
+}

@@ -1,0 +1,103 @@
+import { type Checked, sourcesOf } from "../expression/index.ts";
+import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
+import { NO_TYPE } from "../kernel/pool.ts";
+import { Level } from "../statistics/level.ts";
+import { Counter } from "./counter.ts";
+
+/** A level that tells when it changes, and a counter that does: made only for elements that are watched. */
+class WatchedLevel extends Level {
+  constructor(
+    clock: Float64Array,
+    private readonly changed: () => void,
+  ) {
+    super(clock);
+  }
+  override add(change: number): void {
+    super.add(change);
+    if (change !== 0) this.changed();
+  }
+}
+
+class WatchedCounter extends Counter {
+  private count = 0;
+  constructor(private readonly changed: () => void) {
+    super();
+    // The field of the class above would hide these.
+    Object.defineProperty(this, "total", {
+      get: () => this.count,
+      set: (count: number) => {
+        this.count = count;
+        this.changed?.();
+      },
+    });
+  }
+}
+
+/**
+ * Who follows expressions, and is told at the end of an instant at which something changed that they read: gates, the
+ * condition that ends a run, custom measures. Only elements that are read get levels and counters that tell; all others stay plain.
+ */
+export class Watching {
+  /** Nobody is told while a replication is being set up. */
+  quiet = false;
+  /** The element whose meters are being made; -1 for none. */
+  element = -1;
+  /** By index of the element that is read: whom to tell. */
+  private readonly watchers = new Map<number, (() => void)[]>();
+  private readonly askers = new Map<Checked, () => void>();
+
+  constructor(
+    private readonly kernel: Kernel,
+    followed: readonly Checked[],
+  ) {
+    for (const checked of followed) {
+      const read = new Set(sourcesOf(checked).flatMap((source) => (source.kind === "element" ? [source.element] : [])));
+      for (const index of read) {
+        const tell = () => this.askers.get(checked)?.();
+        const list = this.watchers.get(index);
+        if (list) list.push(tell);
+        else this.watchers.set(index, [tell]);
+      }
+    }
+  }
+
+  level(): Level {
+    const { clock } = this.kernel;
+    const changed = this.tellsChanges();
+    return changed ? new WatchedLevel(clock, changed) : new Level(clock);
+  }
+
+  counter(): Counter {
+    const changed = this.tellsChanges();
+    return changed ? new WatchedCounter(changed) : new Counter();
+  }
+
+  /**
+   * Has `act` done whenever the value of a followed expression may have changed, when all else at that instant is done,
+   * as long as it is `wanted`. Gives what asks for it besides, and what begins a replication.
+   */
+  onChangeOf(checked: Checked, act: () => void, wanted: () => boolean): { readonly ask: () => void; readonly start: () => void } {
+    const { kernel } = this;
+    let process = -1;
+    const step = kernel.emit(() => {
+      act();
+      return SUSPEND;
+    });
+    const ask = (): void => {
+      if (process >= 0 && wanted() && Number.isNaN(kernel.calendar.timeOf(process))) kernel.schedule(process, 0, EventClass.recheck);
+    };
+    this.askers.set(checked, ask);
+    const start = (): void => {
+      process = kernel.pool.take(NO_TYPE, step, kernel.clock);
+      ask();
+    };
+    return { ask, start };
+  }
+
+  private tellsChanges(): (() => void) | undefined {
+    const list = this.watchers.get(this.element);
+    return list && (() => {
+      if (!this.quiet) for (const tell of list) tell();
+    });
+  }
+}
