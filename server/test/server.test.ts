@@ -1,5 +1,4 @@
-import { readFileSync } from "node:fs";
-import { mkdtempSync } from "node:fs";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { request } from "node:http";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -8,7 +7,7 @@ import { startServer, type TestServer } from "./startServer.ts";
 
 jest.setTimeout(60_000);
 
-const demo = JSON.parse(readFileSync(join(__dirname, "../../demo/foot-passengers.json"), "utf8")) as { name: string; designs: { elements: Record<string, unknown>[] }[] };
+const demo = JSON.parse(readFileSync(join(__dirname, "../../demo/foot-passengers.json"), "utf8")) as { name: string; run: object; designs: { elements: Record<string, unknown>[] }[] };
 
 let server: TestServer;
 beforeAll(async () => {
@@ -139,6 +138,39 @@ describe("runs", () => {
     expect(ended.finished).toBeLessThan(1000);
     const { body: results } = await call("GET", `/runs/${body.id}/results`);
     expect(results.replications).toHaveLength(ended.finished as number);
+  });
+
+  test("a long run keeps its batches as they end, the same as the command line's, and can be stopped", async () => {
+    const { id } = await create();
+    const started = await call("POST", `/studies/${id}/runs`, { designId: "separate", settings: { kind: "long", replications: 6, length: "12 h" } });
+    expect(await finished(started.body.id)).toMatchObject({ state: "done", finished: 6 });
+    const { body } = await call("GET", `/runs/${started.body.id}/results`);
+    const file = join(mkdtempSync(join(tmpdir(), "harbor-long-")), "long.json");
+    writeFileSync(file, JSON.stringify({ ...demo, run: { ...demo.run, kind: "long" } }));
+    const args = [join(__dirname, "../../cli/bin/harbor.mjs"), "run", file, "--json", "--design", "separate", "--replications", "6", "--length", "12 h"];
+    const out = await new Promise<string>((resolve, reject) => execFile(process.execPath, args, { maxBuffer: 64e6 }, (error, text) => (error ? reject(error) : resolve(text))));
+    expect((JSON.parse(out) as { measures: { values: unknown[] }[] }).measures.map((m) => m.values)).toEqual(body.values);
+
+    const endless = await call("POST", `/studies/${id}/runs`, { designId: "shared", settings: { kind: "long", replications: 400, length: "4000 d" } });
+    let seen = 0;
+    for (let i = 0; i < 100 && seen === 0; i++) {
+      await new Promise((resolve) => setTimeout(resolve, 50));
+      seen = ((await call("GET", `/studies/${id}/runs`)).body as unknown as { id: string; finished: number }[]).find((r) => r.id === endless.body.id)!.finished;
+    }
+    // Progress is seen while it goes on.
+    expect(seen).toBeGreaterThan(0);
+    await call("POST", `/runs/${endless.body.id}/cancel`);
+    const ended = await finished(endless.body.id);
+    expect(ended.state).toBe("cancelled");
+    expect(ended.finished).toBeLessThan(400);
+  });
+
+  test("a long run that fails says in which batch", async () => {
+    const broken = structuredClone(demo);
+    broken.designs[0].elements[4].time = "2 h - clock";
+    const { id } = (await call("POST", "/studies", { study: broken })).body;
+    const { body } = await call("POST", `/studies/${id}/runs`, { designId: "shared", settings: { kind: "long", replications: 4, length: "8 h" } });
+    expect(await finished(body.id)).toMatchObject({ state: "failed", finished: 1, failure: { code: "negative-duration", id: "desks", replication: 2 } });
   });
 
   test("a design with problems is refused with them", async () => {

@@ -75,16 +75,18 @@ export function run(program: Program, options: SessionOptions, shouldStop?: () =
 /**
  * Runs one long replication and gives its measured time in `batches` of equal length, each as the result of a
  * replication would be, for the method of batch means (Conway 1963; Law 2015, section 9.5.3). A failure
- * ends the list with the batch in which it happened. Undefined when `shouldStop` says so.
+ * ends the list with the batch in which it happened. Undefined when `shouldStop` says so. `onBatch` has each as it ends.
  */
-export function runLong(program: Program, { seed, batches }: { readonly seed: number; readonly batches: number }, shouldStop?: () => boolean): ReplicationResult[] | undefined {
+export function runLong(program: Program, { seed, batches }: { readonly seed: number; readonly batches: number }, shouldStop?: () => boolean, onBatch?: (result: ReplicationResult) => void): ReplicationResult[] | undefined {
   const session = takeSession(program, { seed, replication: 1 });
   const { warmUp, length } = session;
   const results: ReplicationResult[] = [];
   for (let batch = 1; batch <= batches && !session.failure; batch++) {
     const end = batch === batches ? length : warmUp + ((length - warmUp) * batch) / batches;
     while (!session.advanceTo(end, CHUNK)) if (shouldStop?.()) return undefined;
-    results.push(session.cut(batch));
+    const result = session.cut(batch);
+    results.push(result);
+    onBatch?.(result);
   }
   idle.set(program, session);
   return results;

@@ -1,3 +1,5 @@
+import type { MessagePort } from "node:worker_threads";
+
 /** One replication for a worker thread. */
 export interface ReplicationJob {
   readonly run: string;
@@ -6,8 +8,8 @@ export interface ReplicationJob {
   readonly designId: string;
   readonly seed: number;
   readonly replication: number;
-  /** Batches of a long run, all made by one job. */
-  readonly batches?: number;
+  /** A long run, all of whose batches are made by one job, and where each goes as it ends; after the last, nothing. */
+  readonly long?: { readonly batches: number; readonly port: MessagePort };
   /** Shared: 1 once the run is to stop. */
   readonly stop: Int32Array;
 }

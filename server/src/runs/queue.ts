@@ -1,5 +1,6 @@
 import { EventEmitter } from "node:events";
 import { availableParallelism } from "node:os";
+import { MessageChannel } from "node:worker_threads";
 import type { ReplicationResult } from "@busy-harbor/core";
 import type { RunSummary } from "@busy-harbor/core/contract";
 import type { Logger } from "pino";
@@ -79,35 +80,56 @@ export class RunQueue {
   private async carryOut(task: RunTask): Promise<void> {
     const stop = new Int32Array(new SharedArrayBuffer(4));
     this.current = { id: task.id, stop };
-    const unfinished = Array.from({ length: task.replications }, (_, i) => i + 1).filter((r) => !task.finished.has(r));
-    // A long run is one replication: whatever of it is missing, it is run from its start.
-    const missing = task.long ? unfinished.slice(0, 1) : unfinished;
+    const missing = Array.from({ length: task.replications }, (_, i) => i + 1).filter((r) => !task.finished.has(r));
     let failure: RunFailureOfReplication | undefined;
     await this.store.setState(task.id, "running");
     await this.tell(task);
+    /** Keeps a result; false when it is the end of the run. */
+    const keep = async (result: ReplicationResult): Promise<boolean> => {
+      if (result.failure) {
+        failure ??= { ...result.failure, replication: result.replication };
+        Atomics.store(stop, 0, 1);
+        return false;
+      }
+      if (!task.finished.has(result.replication)) {
+        await this.store.addReplication(task.id, result);
+        await this.tell(task);
+      }
+      return true;
+    };
+    const job = (replication: number): ReplicationJob => ({ run: task.id, snapshot: task.snapshot, designId: task.designId, seed: task.seed, replication, stop });
     const lane = async () => {
       for (let replication = missing.shift(); replication !== undefined; replication = missing.shift()) {
         if (Atomics.load(stop, 0) === 1) return;
-        const job: ReplicationJob = { run: task.id, snapshot: task.snapshot, designId: task.designId, seed: task.seed, replication, stop, ...(task.long ? { batches: task.replications } : {}) };
-        const results = (await this.pool.run(job)) as ReplicationResult[] | undefined;
-        if (!results) return;
-        for (const result of results) {
-          if (result.failure) {
-            failure ??= { ...result.failure, replication: result.replication };
-            Atomics.store(stop, 0, 1);
-            return;
-          }
-          if (task.finished.has(result.replication)) continue;
-          await this.store.addReplication(task.id, result);
-          await this.tell(task);
-        }
+        const result = (await this.pool.run(job(replication))) as ReplicationResult | undefined;
+        if (!result || !(await keep(result))) return;
       }
     };
-    await Promise.all(Array.from({ length: this.threads }, lane));
+    // A long run is one replication: whatever of it is missing, it is run from its start, and its batches are kept as they end.
+    if (task.long && missing.length > 0) await this.runLong(job(1), task.replications, keep);
+    else await Promise.all(Array.from({ length: this.threads }, lane));
     this.current = undefined;
     if (failure) await this.finish(task.id, "failed", failure);
     else if (Atomics.load(stop, 0) === 0) await this.finish(task.id, "done");
     else if (!this.closing) await this.finish(task.id, "cancelled");
+  }
+
+  private async runLong(job: ReplicationJob, batches: number, keep: (batch: ReplicationResult) => Promise<boolean>): Promise<void> {
+    const { port1, port2 } = new MessageChannel();
+    let kept: Promise<unknown> = Promise.resolve();
+    const allCame = new Promise<void>((resolve) => {
+      port1.on("message", (batch: ReplicationResult | undefined) => {
+        if (batch) kept = kept.then(() => keep(batch));
+        else resolve();
+      });
+    });
+    try {
+      await this.pool.run({ ...job, long: { batches, port: port2 } }, { transferList: [port2] });
+      await allCame;
+    } finally {
+      port1.close();
+    }
+    await kept;
   }
 
   private async finish(id: string, state: "done" | "cancelled" | "failed", failure?: RunFailureOfReplication): Promise<void> {
