@@ -92,6 +92,9 @@ test("a calendar of rotating weeks with a holiday, moved by keys; nights are ski
   await person.click("Calendars");
   await person.click("Shift calendar");
   await person.fill("Name", "Desk hours");
+  // What cannot be kept stays in its field with what is wanted.
+  await person.fill("Repeats every", "60");
+  await person.sees("A whole number of weeks from 1 to 52 is wanted.");
   await person.fill("Repeats every", "2");
   await person.sees("Week 2");
   const week = await person.find("[role=group][aria-label='Row 1'] input[aria-label=Week]");
@@ -129,9 +132,15 @@ test("a calendar of rotating weeks with a holiday, moved by keys; nights are ski
   await person.press("t");
   await person.click("Measure");
   await person.choose("Nights", "skipped");
+  await person.fill("Opens", "9:75");
+  await person.press(Key.TAB);
+  await person.sees("A time of day such as 06:30. 06:00 is used until then.");
+  expect(await (await person.setting("Opens")).getAttribute("value")).toBe("9:75");
   await person.fill("Opens", "9");
+  await person.press(Key.TAB);
   await person.sees("outside the operating hours from 09:00 to 22:00");
   await person.fill("Opens", "07:30");
+  await person.press(Key.TAB);
   await person.driver.wait(async () => !(await person.text("main, body")).includes("outside the operating hours"), 5000);
   expect(await person.errors()).toEqual([]);
 });

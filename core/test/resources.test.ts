@@ -1,5 +1,5 @@
-import { compile } from "../src/index.ts";
-import { chain, measures, study, timeline } from "./build.ts";
+import { compile, run } from "../src/index.ts";
+import { chain, measures, program, study, timeline } from "./build.ts";
 
 type Loose = Record<string, unknown>;
 const out = { id: "out", kind: "departures" };
@@ -131,6 +131,16 @@ describe("equipment breaks down, and a crew repairs", () => {
     // Down at 2; the helper is with B until 10; repaired at 13; the next breakdown comes at 15, when 2 min were done.
     expect(states("a").slice(0, 4)).toEqual([[0, "busy"], [2, "down"], [13, "busy"], [15, "down"]].slice(0, 4));
   });
+});
+
+test("a priority or a count that is no number ends the replication and leads to its place", () => {
+  const failure = (station: Loose) => {
+    const s = study({ elements: [{ id: "in", kind: "arrivals", by: "list", listed: "0 min" }, { id: "a", kind: "station", ...station }, helper, out], links: chain("in", "a", "out"), types: [{ id: "t1", name: "Customer", attributes: [{ name: "none", value: "0" }] }], run: RUN });
+    return run(program(s), { seed: 1, replication: 1 })!.failure;
+  };
+  expect(failure({ needs: [need(["h"])], priority: "entity.none / entity.none" })).toMatchObject({ code: "bad-rank", id: "a", field: "priority", message: expect.stringContaining("a: ") });
+  expect(failure({ needs: [need(["h"], { count: "entity.none - 1" })] })).toMatchObject({ code: "invalid-count", id: "a", field: "needs" });
+  expect(failure({ breakdowns: [{ id: "b", clock: "jobs", jobs: "clock / clock" }] })).toMatchObject({ code: "invalid-count", id: "a", field: "breakdowns.b.jobs", time: 0 });
 });
 
 test("what can never be met, or is no resource, is said before the run", () => {

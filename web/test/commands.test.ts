@@ -58,4 +58,6 @@ test("the names an expression reads, and who reads an element", () => {
     { kind: "display", id: "n", name: "Waiting", field: "display" },
   ]);
   expect(usersOf(station, design)).toEqual([]);
+  design.measures.push({ kind: "condition", id: "m", name: "Long line", condition: `${station.name}.busy > 1` }, { kind: "group", id: "g", name: "All", elements: [station.id] });
+  expect(usersOf(station, design)).toEqual([{ kind: "measure", id: "m", name: "Long line", field: "measure" }]);
 });

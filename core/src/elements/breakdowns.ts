@@ -16,7 +16,7 @@ export const BREAKDOWN_LIST: ListSpec = {
   one: "breakdown",
   fields: [
     timeField("every", "Time to the next", "Time from a repair to the next breakdown.", { entity: false, used: (row) => row.clock !== "jobs" }),
-    { name: "jobs", label: "Jobs to the next", help: "Jobs from a repair to the next breakdown: a whole number, or a distribution of them.", type: PLAIN, least: 1, used: (row) => row.clock === "jobs" },
+    { name: "jobs", label: "Jobs to the next", help: "Jobs from a repair to the next breakdown, rounded to a whole number.", type: PLAIN, least: 1, used: (row) => row.clock === "jobs" },
     timeField("repair", "Time to repair", "Time from when the repair begins, its crew being there, to its end.", { entity: false }),
     { ...NEED_COUNT, entity: false, used: (row) => Array.isArray(row.anyOf) && row.anyOf.length > 0 },
   ],
@@ -61,7 +61,7 @@ export class Breakdowns {
       const key = (field: string) => `breakdowns.${id}.${field}`;
       const repairTime = lowering.read(node, key("repair"), 0);
       const pools = anyOf.flatMap((resource) => lowering.poolOf(resource) ?? []);
-      const asker: Asker = { needs: pools.length > 0 ? [{ anyOf: pools, count: lowering.read(node, key("count"), 1) }] : [], yields: false };
+      const asker: Asker = { id: element.id, needs: pools.length > 0 ? [{ anyOf: pools, count: lowering.read(node, key("count"), 1) }] : [], yields: false };
       const repaired = kernel.emit((token) => {
         work.end(token);
         requests.free(token);
@@ -106,7 +106,7 @@ export class Breakdowns {
     const field = `breakdowns.${row.id}.${clock === "jobs" ? "jobs" : "every"}`;
     if (clock === "jobs") {
       row.jobsLeft = Math.max(1, Math.round(value));
-      if (Number.isNaN(value)) kernel.failDuration(value, this.node.element.id, field);
+      if (Number.isNaN(value)) kernel.fail({ code: "invalid-count", message: "gave no number of jobs.", hint: "Look for a division of 0 by 0.", id: this.node.element.id, field, value });
     } else if (clock === "clock time") kernel.delay(token, value, EventClass.capacityChange, this.node.element.id, field);
     else {
       work.clear(token);

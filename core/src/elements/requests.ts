@@ -14,6 +14,8 @@ export interface Need {
 
 /** Who asks, and is told what becomes of units it holds. */
 export interface Asker {
+  /** The element, to which failures lead. */
+  readonly id: string;
   readonly needs: readonly Need[];
   /** Whether work of higher priority may take units away from it. */
   readonly yields: boolean;
@@ -100,7 +102,7 @@ export class Requests {
   ask(token: number, asker: Asker, rows: number, priority: number): boolean {
     this.reach(token);
     if (Number.isNaN(priority)) {
-      this.kernel.fail({ code: "bad-rank", message: "A priority came out as no number.", hint: "Look for a division of 0 by 0." });
+      this.kernel.fail({ code: "bad-rank", message: "gave no number to ask by.", hint: "Look for a division of 0 by 0.", id: asker.id, field: "priority", value: priority });
       return false;
     }
     this.askers[token] = asker;
@@ -210,7 +212,7 @@ export class Requests {
   private countOf(need: Need, token: number): number {
     const count = need.count(token);
     if (Number.isInteger(count) && count >= 0) return count;
-    this.kernel.fail({ code: "invalid-count", message: `A need came to ${count} of ${need.anyOf[0]?.name ?? "a resource"}, which is no whole number of 0 or more.`, hint: "Use round(…).", id: need.anyOf[0]?.id, value: count });
+    this.kernel.fail({ code: "invalid-count", message: `gave ${count} of ${need.anyOf[0]?.name ?? "a resource"}, which is no whole number of 0 or more.`, hint: "Use round(…).", id: this.askers[token]?.id, field: "needs", value: count });
     return 0;
   }
 

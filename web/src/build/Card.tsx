@@ -216,7 +216,7 @@ function WhereUsed({ element, design }: { element: Element; design: Design }) {
     <Section title="Read by">
       {users.map((user) => (
         <div key={`${user.id}/${user.field}`} className="flex justify-between py-0.5">
-          <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => (user.kind === "display" ? showDisplay(user.id) : select(user.kind === "entity type" ? [] : [user.id]))}>{user.name}</button>
+          <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => (user.kind === "display" ? showDisplay(user.id) : select(user.kind === "entity type" || user.kind === "measure" ? [] : [user.id]))}>{user.name}</button>
           <span className="text-soft">{user.field}</span>
         </div>
       ))}

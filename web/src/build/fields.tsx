@@ -191,6 +191,59 @@ export function Section({ title, children }: { title: string; children: ReactNod
   );
 }
 
+interface KeptProps {
+  /** Its name for assistive technology, where no label names its id. */
+  readonly label: string;
+  readonly id?: string;
+  readonly shown: string;
+  /** What the text means; undefined when it means nothing. */
+  readonly read: (text: string) => string | undefined;
+  /** What is wanted, for a text that means nothing. */
+  readonly wanted: string;
+  readonly className?: string;
+  readonly placeholder?: string;
+  /** Taken over with every key, or once typing is over, where half a text means something else. */
+  readonly when?: "typing" | "leaving";
+  readonly onChange: (value: string) => void;
+}
+
+/** A small field without a row of its own. Text that means nothing stays in it with its problem, and the old value holds. */
+export function KeptInput({ label, id: given, shown, read, wanted, className = "", placeholder, when = "typing", onChange }: KeptProps) {
+  const id = useId();
+  const [typed, setTyped] = useState<string>();
+  const bad = typed !== undefined && read(typed) === undefined;
+  const takeOver = () => {
+    const value = typed === undefined ? undefined : read(typed);
+    if (value === undefined) return;
+    if (value !== shown) onChange(value);
+    setTyped(undefined);
+  };
+  return (
+    <span className={`inline-block ${className}`}>
+      <input
+        id={given}
+        className="field mono"
+        aria-label={given ? undefined : label}
+        aria-invalid={bad}
+        aria-describedby={bad ? id : undefined}
+        value={typed ?? shown}
+        placeholder={placeholder}
+        spellCheck={false}
+        autoComplete="off"
+        onChange={(event) => {
+          const text = event.target.value;
+          setTyped(text);
+          const value = when === "typing" ? read(text) : undefined;
+          if (value !== undefined && value !== shown) onChange(value);
+        }}
+        onBlur={takeOver}
+        onKeyDown={(event) => event.key === "Enter" && takeOver()}
+      />
+      {bad && <span id={id} role="alert" className="block text-xs text-buoy-deep">{wanted} <span className="text-ink">{shown} is used until then.</span></span>}
+    </span>
+  );
+}
+
 /** Details that open by themselves when they say so, and then stay as a person leaves them: nothing closes under somebody who types. */
 export function Details({ summary, open: says, children }: { summary: ReactNode; open: boolean; children: ReactNode }) {
   const [open, setOpen] = useState(says);

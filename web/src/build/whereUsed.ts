@@ -2,7 +2,7 @@ import { type Design, type Element, kindOf, type Link, LINK_FIELDS, nameKey, ref
 
 export interface User {
   /** What reads it. */
-  readonly kind: "element" | "link" | "entity type" | "display";
+  readonly kind: "element" | "link" | "entity type" | "display" | "measure";
   /** Id of that. */
   readonly id: string;
   readonly name: string;
@@ -24,6 +24,7 @@ export function usersOf(element: Element, design: Design): User[] {
       (Object.keys(LINK_FIELDS) as (keyof typeof LINK_FIELDS)[]).filter((f) => reads(l[f])).map((f) => ({ kind: "link", id: l.id, name: `${nameOf(l.from)} to ${nameOf(l.to)}`, field: LINK_FIELDS[f].label })),
     ),
     ...design.entityTypes.flatMap((t) => t.attributes.filter((a) => reads(a.value)).map((a): User => ({ kind: "entity type", id: t.id, name: t.name, field: a.name }))),
+    ...design.measures.flatMap((m): User[] => (("value" in m && reads(m.value)) || ("condition" in m && reads(m.condition)) ? [{ kind: "measure", id: m.id, name: m.name, field: "measure" }] : [])),
     ...design.displays.flatMap((d): User[] => {
       const texts = "rows" in d ? d.rows.map((row) => row.value) : "value" in d ? [d.value] : [];
       return texts.some(reads) ? [{ kind: "display", id: d.id, name: d.title || `The ${d.kind}`, field: "display" }] : [];

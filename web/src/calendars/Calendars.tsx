@@ -3,7 +3,7 @@ import { Copy, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { Surfaces } from "../build/Surfaces.tsx";
-import { ChoiceRow, NameRow, Section, TextRow } from "../build/fields.tsx";
+import { ChoiceRow, NameRow, ReadRow, Section, TextRow } from "../build/fields.tsx";
 import { UndoButtons } from "../build/UndoButtons.tsx";
 import { newId } from "../state/edits.ts";
 import { useCompiled } from "../state/compiled.ts";
@@ -12,7 +12,10 @@ import { addCalendar, keepersOf } from "./edits.ts";
 import { PatternDrawing } from "./PatternDrawing.tsx";
 import { Preview } from "./Preview.tsx";
 import { Exceptions, PatternRows, WeekRows } from "./Rows.tsx";
+import { wholeUpTo } from "./readTime.ts";
 import { WeekDrawing } from "./WeekDrawing.tsx";
+
+const MOST_WEEKS = 52;
 
 /** The calendars of the study: shifts, which give capacity, and demand profiles, which give rates. */
 export function Calendars() {
@@ -86,7 +89,15 @@ function Editor({ calendar, study, problems, onShow }: { calendar: Calendar; stu
           <ChoiceRow name="gives" label="Gives" value={calendar.gives} choices={[["capacity", "capacity, by shifts"], ["rate", "a rate of arrivals"]]} problems={[]} onChange={(v) => set("gives", v)} />
           <ChoiceRow name="repeats" label="Goes by" value={calendar.repeats} choices={[["weeks", "days of the week"], ["pattern", "durations from the start"]]} problems={[]} onChange={(v) => set("repeats", v)} />
           {weekly ? (
-            <TextRow name="weeks" label="Repeats every" value={String(calendar.weeks)} problems={of("weeks")} sample={calendar.weeks === 1 ? "week" : "weeks"} onChange={(v) => /^([1-9]|[1-4]\d|5[0-2])$/.test(v.trim()) && set("weeks", Number(v))} />
+            <ReadRow
+              name="weeks"
+              label="Repeats every"
+              shown={String(calendar.weeks)}
+              read={(text) => Number(wholeUpTo(MOST_WEEKS, text)) || undefined}
+              refusal={{ message: `A whole number of weeks from 1 to ${MOST_WEEKS} is wanted.`, hint: `${calendar.weeks} is used until then.` }}
+              sample={calendar.weeks === 1 ? "week" : "weeks"}
+              onChange={(n) => set("weeks", n)}
+            />
           ) : (
             <ChoiceRow name="after" label="Afterwards" value={calendar.after} choices={[["repeat", "begins again"], ["hold", "the last row holds on"], ["stop", calendar.gives === "rate" ? "none arrive" : "off for good"]]} problems={[]} onChange={(v) => set("after", v)} />
           )}

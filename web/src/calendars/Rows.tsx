@@ -1,7 +1,9 @@
 import { type Calendar, type Problem, WEEKDAYS } from "@busy-harbor/core";
 import { Plus, Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
-import { readTime } from "./readTime.ts";
+import { KeptInput } from "../build/fields.tsx";
+import { announce } from "../ui/announce.ts";
+import { readTime, wholeUpTo } from "./readTime.ts";
 
 type Change = (what: string, key: string, recipe: (calendar: Calendar) => void) => void;
 
@@ -17,25 +19,10 @@ function Cell({ label, value, bad, width, onChange }: CellProps) {
   return <input className={`field mono ${width}`} aria-label={label} aria-invalid={bad} value={value} spellCheck={false} autoComplete="off" maxLength={4000} onChange={(event) => onChange(event.target.value)} />;
 }
 
-/** A time of day. What is no time stays out of the calendar: the field of the browser takes only times. */
-function TimeCell({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) {
-  return (
-    <input
-      className="field mono w-[76px]"
-      aria-label={label}
-      defaultValue={value}
-      key={value}
-      placeholder="06:30"
-      maxLength={5}
-      onBlur={(event) => {
-        const time = readTime(event.target.value);
-        if (time) onChange(time);
-        else event.target.value = value;
-      }}
-      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-    />
-  );
-}
+/** A time of day, taken over once it is typed. */
+const TimeCell = ({ label, value, onChange }: { label: string; value: string; onChange: (value: string) => void }) => (
+  <KeptInput label={label} shown={value} read={readTime} wanted="A time of day such as 06:30." className="w-[76px]" placeholder="06:30" when="leaving" onChange={onChange} />
+);
 
 function Problems({ of }: { of: readonly Problem[] }): ReactNode {
   return of.map((p) => (
@@ -58,7 +45,7 @@ export function WeekRows({ calendar, problems, selected, onSelect, onChange }: {
       {calendar.rows.map((row, i) => (
         <div key={i} onFocus={() => onSelect(i)} className={`rounded ${selected === i ? "bg-water" : ""}`}>
           <div role="group" aria-label={`Row ${i + 1}`} className="flex items-center gap-2 py-0.5">
-            {calendar.weeks > 1 && <input type="number" className="field w-16" aria-label="Week" min={1} max={calendar.weeks} value={row.week} onChange={(event) => event.target.validity.valid && event.target.value && set(i, "week", Number(event.target.value))} />}
+            {calendar.weeks > 1 && <KeptInput label="Week" shown={String(row.week)} read={(text) => wholeUpTo(calendar.weeks, text)} wanted={`A week from 1 to ${calendar.weeks}.`} className="w-16" onChange={(v) => set(i, "week", Number(v))} />}
             <div className="flex w-[252px] gap-0.5">
               {WEEKDAYS.map((name, day) => (
                 <button
@@ -69,6 +56,7 @@ export function WeekRows({ calendar, problems, selected, onSelect, onChange }: {
                   onClick={() => {
                     const days = WEEKDAYS.map((_, d) => d).filter((d) => (d === day ? !row.days.includes(d) : row.days.includes(d)));
                     if (days.length > 0) set(i, "days", days);
+                    else announce("A row is for one day at least. Delete the row if it is for none.");
                   }}
                 >
                   {name.slice(0, 2)}<span className="sr-only">{name.slice(2)}</span>

@@ -1,6 +1,6 @@
 import type { Problem, Study } from "@busy-harbor/core";
 import { useId, useState } from "react";
-import { ChoiceRow, TextRow } from "../build/fields.tsx";
+import { ChoiceRow, KeptInput, TextRow } from "../build/fields.tsx";
 import { readTime } from "../calendars/readTime.ts";
 import { useStudy } from "../state/study.ts";
 
@@ -42,23 +42,16 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
   );
 }
 
-/** A time of day. Text that is none stays in the field with its problem, and the old one holds. */
+/** A time of day, taken over once it is typed. */
 function TimeRow({ label, value, problems, onChange }: { label: string; value: string; problems: readonly Problem[]; onChange: (value: string) => void }) {
-  const [typed, setTyped] = useState<string>();
-  const bad = typed !== undefined && readTime(typed) === undefined;
+  const id = useId();
   return (
-    <div onBlur={() => !bad && setTyped(undefined)}>
-      <TextRow
-        name={label.toLowerCase()}
-        label={label}
-        value={typed ?? value}
-        problems={bad ? [{ code: "bad-time", severity: "error", path: ["run"], message: "A time of day is wanted, such as 06:30.", hint: `${value} is used until then.` }] : problems}
-        onChange={(next) => {
-          setTyped(next);
-          const time = readTime(next);
-          if (time) onChange(time);
-        }}
-      />
+    <div className="grid grid-cols-[104px_1fr] gap-x-3 py-1" data-field={label.toLowerCase()}>
+      <label htmlFor={id} className="pt-1 text-soft">{label}</label>
+      <div className="min-w-0">
+        <KeptInput id={id} label={label} shown={value} read={readTime} wanted="A time of day such as 06:30." className="w-full" when="leaving" onChange={onChange} />
+        {problems.map((p) => <p key={p.message} className="pt-1 text-xs text-buoy-deep">{p.message} <span className="text-ink">{p.hint}</span></p>)}
+      </div>
     </div>
   );
 }

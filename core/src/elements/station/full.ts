@@ -111,6 +111,7 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
     const slotOf = (token: number) => work.unitOf(token);
 
     const asker: Asker = {
+      id: element.id,
       needs: element.needs.map(({ id, anyOf }) => ({ anyOf: anyOf.flatMap((resource) => lowering.poolOf(resource) ?? []), count: lowering.read(node, `needs.${id}.count`, 1) })),
       yields: true,
       lost(token) {

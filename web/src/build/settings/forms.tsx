@@ -3,7 +3,8 @@ import { Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
 import { setNeed } from "../../state/edits.ts";
 import { useStudy } from "../../state/study.ts";
-import { ChoiceRow, Section } from "../fields.tsx";
+import { announce } from "../../ui/announce.ts";
+import { ChoiceRow, KeptInput, Section } from "../fields.tsx";
 import { CalendarRow, Fold, type Kit, ResourcesRow } from "./kit.tsx";
 import { BellChoice, BreakdownChoice } from "./RuleChoice.tsx";
 
@@ -121,6 +122,7 @@ function stationForm(kit: Kit<ElementOf<"station">>): ReactNode {
                       onChange={(event) => {
                         const phases = WORK_PHASES.filter((p) => (p === phase ? event.target.checked : row.phases.includes(p)));
                         if (phases.length > 0) at.set("phases", phases);
+                        else announce("A need is for one phase at least. Delete the need if it is for none.");
                       }}
                     />
                     {phase}
@@ -294,7 +296,7 @@ function NeededBy({ kit }: { kit: Kit<ElementOf<"crew"> | ElementOf<"equipment">
         return (
           <div key={s.id} className="grid grid-cols-[1fr_76px_16px] items-center gap-2 py-0.5">
             <button className="truncate rounded px-1 text-left text-action underline-offset-2 hover:underline" onClick={() => select([s.id])}>{s.name}{need.phases.join() === "work" ? "" : `, ${need.phases.join(", ")}`}{need.anyOf.length > 1 ? ", or another" : ""}</button>
-            <input className="field mono" aria-label={`How many ${s.name} needs`} value={need.count} onChange={(event) => event.target.value && set(s.id, s.name, event.target.value)} />
+            <KeptInput label={`How many ${s.name} needs`} shown={need.count} read={(text) => text.trim() || undefined} wanted="How many?" onChange={(count) => set(s.id, s.name, count)} />
             <button className="text-soft" aria-label={`Not at ${s.name}`} onClick={() => set(s.id, s.name, "")}><Trash2 size={13} /></button>
           </div>
         );
