@@ -154,3 +154,16 @@ describe("needs of resources by stations", () => {
     expect(cell(after, "a", "rig")).toBe("2 setup, work");
   });
 });
+
+test("a setting without use shows nothing until it says something of its own, and is not lost by being looked at", () => {
+  const { design, a, study } = smallStudy();
+  const column = sheetOf("station").columns.find((c) => c.id === "setupBy")!;
+  const place = placeIn(study, design);
+  expect(column.read(a, place)).toBe("");
+  expect([column.write(a, "", place), (a as { setupBy: string }).setupBy]).toEqual([undefined, "entity.type"]);
+  column.write(a, "entity.colour", place);
+  expect(column.read(a, place)).toBe("entity.colour");
+  const [queue] = [addElement(design, "station", [0, 0])];
+  Object.assign(queue, { setupWhen: "on change" });
+  expect(column.read(queue, place)).toBe("entity.type");
+});

@@ -110,11 +110,14 @@ function Editor({ calendar, study, problems, onShow }: { calendar: Calendar; stu
         {weekly ? (
           <>
             {calendar.weeks > 1 && (
-              <div role="tablist" aria-label="Week shown" className="flex items-center gap-1 pt-2">
+              <div className="flex flex-wrap items-center gap-1 pt-2">
+                <div role="tablist" aria-label="Week shown" className="flex flex-wrap items-center gap-1">
+                <span className="pr-1 text-soft">Week</span>
                 {Array.from({ length: calendar.weeks }, (_, i) => (
-                  <button key={i} role="tab" aria-selected={week === i + 1} className={`button ${week === i + 1 ? "bg-water!" : ""}`} onClick={() => setWeek(i + 1)}>Week {i + 1}</button>
+                  <button key={i} role="tab" aria-label={`Week ${i + 1}`} aria-selected={week === i + 1} className={`button px-2.5! ${week === i + 1 ? "bg-water! font-semibold" : ""}`} onClick={() => setWeek(i + 1)}>{i + 1}</button>
                 ))}
-                <label className="ml-auto flex items-center gap-2 text-soft">First week holds <input type="date" className="field w-40!" value={calendar.firstWeek || study.run.start.slice(0, 10)} onChange={(event) => set("firstWeek", event.target.value)} /></label>
+                </div>
+                <label className="ml-auto flex items-center gap-2 whitespace-nowrap text-soft">First week holds <input type="date" className="field w-40!" value={calendar.firstWeek || study.run.start.slice(0, 10)} onChange={(event) => set("firstWeek", event.target.value)} /></label>
               </div>
             )}
             <div className="py-2"><WeekDrawing calendar={calendar} week={Math.min(week, calendar.weeks)} selected={selected} onSelect={setSelected} onChange={edit} /></div>

@@ -1,4 +1,4 @@
-import { AT_BELL, type Design, type Element, type ElementKindName, elementKinds, elementSchema, ENTITY_LOOKS, type EntityType, kindOf, type Link, LINK_FIELDS, type Point, type Study, LINE_ORDERS, ON_BREAKDOWN, WAYS_OUT, WORK_PHASES } from "@busy-harbor/core";
+import { AT_BELL, type Design, type Element, type ElementKindName, elementKinds, elementSchema, ENTITY_LOOKS, type EntityType, type FieldSpec, kindOf, type Link, LINK_FIELDS, type Point, type Study, LINE_ORDERS, ON_BREAKDOWN, WAYS_OUT, WORK_PHASES } from "@busy-harbor/core";
 import { readLength, showLength } from "../build/length.ts";
 import { addElement, addEntityType, addLink, isResource, linkRefusal, placed, setNeed } from "../state/edits.ts";
 
@@ -68,6 +68,17 @@ const expressionColumn = (id: string, label: string, help: string, words?: reado
   read: (item) => value(item, id),
   write: (item, text) => (text.length > MOST_IN_EXPRESSION ? `At most ${MOST_IN_EXPRESSION} characters.` : put(item, id, text.trim())),
 });
+
+/** A column that is empty where its setting is as at first and the row has no use for it. */
+function whereUsed(column: Column, { used }: FieldSpec, initial: string): Column {
+  if (!used) return column;
+  const idle = (item: Item) => !used(item as unknown as Record<string, unknown>) && value(item, column.id) === initial;
+  return {
+    ...column,
+    read: (item, place) => (idle(item) ? "" : column.read(item, place)),
+    write: (item, text, place) => (idle(item) && text.trim() === "" ? undefined : column.write(item, text, place)),
+  };
+}
 
 /** A column whose values are a few, shown as words; `words` are pairs of value and label. */
 function choiceColumn(id: string, label: string, words: (place: Place) => ReadonlyArray<readonly [value: unknown, label: string]>, width = 130): Column {
@@ -163,7 +174,7 @@ function elementSheet(kind: ElementKindName): Sheet {
     one: label.toLowerCase(),
     columns: [
       nameColumn,
-      ...fields.map((f) => expressionColumn(f.name, f.label, f.help, f.words, f.name === "time" || f.name === "between" ? 230 : 120)),
+      ...fields.map((f) => whereUsed(expressionColumn(f.name, f.label, f.help, f.words, f.name === "time" || f.name === "between" ? 230 : 120), f, value(sample, f.name))),
       ...("whenFull" in sample ? [choiceColumn("whenFull", "When full", WHEN_FULL, 180)] : []),
       ...("patience" in sample ? [choiceColumn("order", "Next is", orders, 120)] : []),
       ...(CHOICES[kind] ?? []),
