@@ -44,7 +44,7 @@ export function WeekRows({ calendar, problems, selected, onSelect, onChange }: {
       </div>
       {calendar.rows.map((row, i) => (
         <div key={i} onFocus={() => onSelect(i)} className={`rounded ${selected === i ? "bg-water" : ""}`}>
-          <div role="group" aria-label={`Row ${i + 1}`} className="flex items-start gap-2 py-0.5 [&>button]:mt-0.5">
+          <div role="group" aria-label={`Row ${i + 1}`} className="flex items-start gap-2 py-0.5 [&>button]:mt-2">
             {calendar.weeks > 1 && <KeptInput label="Week" shown={String(row.week)} read={(text) => wholeUpTo(calendar.weeks, text)} wanted={`A week from 1 to ${calendar.weeks}.`} className="w-16" onChange={(v) => set(i, "week", Number(v))} />}
             <div className="flex w-[252px] gap-0.5">
               {WEEKDAYS.map((name, day) => (
@@ -85,7 +85,7 @@ export function PatternRows({ calendar, problems, onChange }: { calendar: Calend
       <div className="flex gap-2 pb-0.5 text-xs text-soft"><span className="w-32">Duration</span><span>{what}</span></div>
       {calendar.pattern.map((row, i) => (
         <div key={i}>
-          <div role="group" aria-label={`Row ${i + 1}`} className="flex items-start gap-2 py-0.5 [&>button]:mt-0.5">
+          <div role="group" aria-label={`Row ${i + 1}`} className="flex items-start gap-2 py-0.5 [&>button]:mt-2">
             <Cell label="Duration" value={row.duration} bad={at(problems, `pattern.${i}.duration`).length > 0} width="w-32!" onChange={(v) => set(i, "duration", v)} />
             <Cell label={what} value={row.value} bad={at(problems, `pattern.${i}.value`).length > 0} width="w-32!" onChange={(v) => set(i, "value", v)} />
             <button className="text-soft" aria-label={`Delete row ${i + 1}`} onClick={() => onChange("Delete a row", `delete/${i}/${calendar.pattern.length}`, (c) => void c.pattern.splice(i, 1))}><Trash2 size={13} /></button>
