@@ -79,7 +79,8 @@ test("laws of conservation hold in every model", () => {
       for (const t of types) {
         if (!(of(`${t}/departed`) > 0)) continue;
         const held = cold.designs[0].elements.some((e) => e.kind === "join" && e.keeps === "to be undone") ? ["held"] : [];
-        const parts = ["waiting", "worked", "moving", "dwelling", "blocked", ...held].reduce((sum, part) => sum + of(`${t}/${part}.mean`), 0);
+        const stood = p.measures.some((m) => m.key === `${t}/stood.mean`) ? ["stood"] : [];
+        const parts = ["waiting", "worked", "moving", "dwelling", "blocked", ...held, ...stood].reduce((sum, part) => sum + of(`${t}/${part}.mean`), 0);
         expect(Math.abs(parts - of(`${t}/timeInSystem.mean`))).toBeLessThan(1e-6 * Math.max(1, parts));
       }
       for (const element of cold.designs[0].elements) {

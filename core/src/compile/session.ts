@@ -24,6 +24,8 @@ export interface ReplicationResult {
   readonly replication: number;
   /** One value a measure, in the order of the program's measures, SI units; NaN where undefined. */
   readonly values: readonly number[];
+  /** By how much values may be off, by the measure's position: of those alone that are not exact. */
+  readonly errors?: ReadonlyArray<readonly [measure: number, error: number]>;
   readonly events: number;
   /** Seconds from the start to which it ran. */
   readonly until: number;
@@ -181,9 +183,14 @@ export class Session {
 
   result(): ReplicationResult {
     const { failure } = this.kernel;
+    const errors = this.measures.flatMap(({ error }, i): [number, number][] => {
+      const off = error?.() ?? 0;
+      return off > 0 ? [[i, off]] : [];
+    });
     return {
       replication: this.replication,
       values: this.values(),
+      ...(errors.length > 0 ? { errors } : {}),
       events: this.kernel.events,
       until: this.kernel.now,
       ...(failure ? { failure: this.named(failure) } : {}),
@@ -276,4 +283,4 @@ function shadeOf(value: number, from: readonly number[]): number {
 }
 
 /** What the measures of a design are, without their values. */
-export const measureInfos = (measures: readonly Measure[]): MeasureInfo[] => measures.map(({ read: _, ...info }) => info);
+export const measureInfos = (measures: readonly Measure[]): MeasureInfo[] => measures.map(({ read: _, error: __, ...info }) => info);

@@ -82,7 +82,8 @@ export class Breakdowns {
         target.fail();
         if (asker.needs.length === 0) return repair;
         kernel.pool.setPc(token, repair);
-        return requests.ask(token, asker, 1, 0) ? repair : SUSPEND;
+        requests.ask(token, asker, 1, 0);
+        return SUSPEND;
       });
       const row: Row = { clock, every: lowering.read(node, key(clock === "jobs" ? "jobs" : "every"), Infinity), asker, id, token: -1, up: true, jobsLeft: 0, failPc };
       return row;

@@ -56,30 +56,39 @@ export function turnedAwayWords({ element, turnedAway }: Node<Kept>, { nodes }: 
 
 /** Counts of those who did not get into the line, or out of it. */
 export class TurnedAway {
+  /** All who came, whatever became of them; counted only where somebody may be turned away. */
+  readonly came: Counter;
   readonly lost: Counter;
   readonly balked: Counter;
   readonly gaveUp: Counter;
 
   constructor(lowering: Lowering) {
+    this.came = lowering.counter();
     this.lost = lowering.counter();
     this.balked = lowering.counter();
     this.gaveUp = lowering.counter();
   }
 
-  /** Declares what is measured of them; `loses`: who finds no room is turned away. */
-  measures(add: ReturnType<Lowering["measuresOf"]>, node: Node<Kept>, loses: boolean, { wait }: Line): void {
-    const { lost, balked, gaveUp } = this;
+  /** Whether anybody may be turned away; `loses`: who finds no room is. */
+  any({ settings }: Node<Kept>, loses: boolean): boolean {
+    return loses || settings.has("balk");
+  }
+
+  /** Declares what is measured of them; `wait`: of those whose wait has ended. */
+  measures(add: ReturnType<Lowering["measuresOf"]>, node: Node<Kept>, loses: boolean, wait: Tally): void {
+    const { came, lost, balked, gaveUp } = this;
+    if (this.any(node, loses)) add("came", "Came, whether they joined or not", NUMBER, () => came.n);
     if (loses) {
       add("lost", "Turned away for want of room", NUMBER, () => lost.n);
-      add("lost.share", "Turned away, share of those who came", NUMBER, () => lost.n / (lost.n + wait.count));
+      add("lost.share", "Turned away, share of those who came", NUMBER, () => lost.n / came.n);
     }
     if (node.settings.has("balk")) {
       add("balked", "Did not join the line", NUMBER, () => balked.n);
-      add("balked.share", "Did not join, share of those who came", NUMBER, () => balked.n / (balked.n + wait.count));
+      add("balked.share", "Did not join, share of those who came", NUMBER, () => balked.n / came.n);
     }
     if (node.settings.has("patience")) {
       add("gaveUp", "Gave up waiting", NUMBER, () => gaveUp.n);
-      add("gaveUp.share", "Gave up, share of those who joined", NUMBER, () => gaveUp.n / wait.count);
+      add("gaveUp.share", "Gave up, share of those whose wait has ended", NUMBER, () => gaveUp.n / wait.count);
     }
   }
 }
@@ -117,6 +126,6 @@ export class Line {
     this.lowering.tallyMeasures(add, "wait", "Wait", () => this.wait);
     const { wait } = this;
     add("waited.mean", "Wait of those who waited, mean", TIME, () => wait.sum / wait.positive);
-    add("waited.p95", "Wait of those who waited, 95 % quantile", TIME, () => wait.histogram.quantile(0.95, true));
+    add("waited.p95", "Wait of those who waited, 95 % quantile", TIME, () => wait.quantile(0.95, true).value, () => wait.quantile(0.95, true).error);
   }
 }

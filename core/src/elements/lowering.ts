@@ -8,8 +8,8 @@ import { type Model, type Node, streamOf, type Way } from "../model/model.ts";
 import { Claimable, WaitList } from "../kernel/claims.ts";
 import { Work } from "../kernel/work.ts";
 import type { Timetable } from "../timetable/index.ts";
-import { type Kernel, type Step, SUSPEND } from "../kernel/kernel.ts";
-import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { EventClass, type Kernel, type Step, SUSPEND } from "../kernel/kernel.ts";
+import { NO_TYPE, PART, PHASE, placeCode } from "../kernel/pool.ts";
 import { chooser } from "./chooser.ts";
 import { Contents } from "./contents.ts";
 import type { Counter } from "./counter.ts";
@@ -17,6 +17,7 @@ import { Requests } from "./requests.ts";
 import type { ResourcePool } from "./resourcePool.ts";
 import { Shown } from "./shown.ts";
 import { settingOut } from "./settingOut.ts";
+import { Standing } from "./standing.ts";
 import { endOnCondition, initialContents } from "./startAndEnd.ts";
 import { EntityTypeMeter } from "./typeMeter.ts";
 import { Watching } from "./watching.ts";
@@ -41,6 +42,10 @@ export interface Departing {
   readonly granted: number;
   /** Takes back the claim of an entity that waits for room; false when room has been given to it just now. */
   withdraw(token: number): boolean;
+  /** Whether an entity that had to wait for room still does. */
+  waits(token: number): boolean;
+  /** Gives back the room that has been given to an entity which does not go after all. */
+  giveBack(token: number): void;
 }
 
 /** Something measured: set back when the warm-up ends, and when a replication begins. */
@@ -77,6 +82,7 @@ export class Lowering {
   /** What is shown of elements while watching. */
   readonly shown = new Shown();
   private carried: Contents | undefined;
+  private stood: Standing | undefined;
   private readonly signals: [elementId: string, act: () => void][] = [];
   private readonly watching: Watching;
   private fillers: readonly (() => void)[] = [];
@@ -96,6 +102,7 @@ export class Lowering {
     this.admissions = model.nodes.map(() => undefined);
     this.lastSteps = model.nodes.map(() => undefined);
     this.watching = new Watching(kernel, followed);
+    this.endRun = this.atEndOfInstant(EventClass.end, () => kernel.end(kernel.now));
     this.typeMeters = model.types.map((type) => new EntityTypeMeter(type.type, this));
   }
 
@@ -144,10 +151,16 @@ export class Lowering {
     return this.workInProgress;
   }
 
+  /** Time in which work stood still. */
+  get standing(): Standing {
+    this.stood ??= new Standing(this.kernel, this.work);
+    return this.stood;
+  }
+
   /** Claims of resources. */
   get requests(): Requests {
     if (!this.claims) {
-      const claims = new Requests(this.kernel, this.work);
+      const claims = new Requests(this.kernel, this.work, (decide) => this.atEndOfInstant(EventClass.resources, decide));
       this.claims = claims;
       this.atStart(() => claims.reset());
     }
@@ -188,12 +201,32 @@ export class Lowering {
 
   /** Counts a departure; the last that the run waits for ends it. */
   countDeparture(): void {
-    if (++this.departures === this.model.stop.count) this.kernel.end(this.kernel.now);
+    if (++this.departures === this.model.stop.count) this.endRun();
+  }
+
+  /** Ends the replication when all else at this instant is done. */
+  readonly endRun: () => void;
+
+  /** Has `act` done when all of earlier classes at the instant is done at which what it returns is called, once an instant. */
+  atEndOfInstant(eventClass: number, act: () => void): () => void {
+    const { kernel } = this;
+    const step = kernel.emit(() => {
+      act();
+      return SUSPEND;
+    });
+    let process = -1;
+    this.atStart(() => {
+      process = kernel.pool.take(NO_TYPE, step, kernel.clock);
+    });
+    return () => {
+      if (Number.isNaN(kernel.calendar.timeOf(process))) kernel.schedule(process, 0, eventClass);
+    };
   }
 
   /** To be done when all elements are lowered: signals go with the first steps of elements. */
   finish(): void {
-    const { kernel, entries, lastSteps } = this;
+    const { kernel, entries, lastSteps, stood } = this;
+    if (stood) for (const meter of this.typeMeters) meter.countStanding(stood);
     endOnCondition(this);
     this.fillers = this.model.nodes.flatMap((node) => initialContents(node, this) ?? []);
     for (const [id, act] of this.signals) {
@@ -278,8 +311,8 @@ export class Lowering {
 
   /** Declares measures of an owner. */
   measuresOf(owner: { readonly id: string; readonly name: string }, ownerKind: string) {
-    return (id: string, label: string, dimension: Dimension, read: () => number): void => {
-      this.measures.push({ key: `${owner.id}/${id}`, ownerId: owner.id, owner: owner.name, ownerKind, id, label, dimension, read });
+    return (id: string, label: string, dimension: Dimension, read: () => number, error?: () => number): void => {
+      this.measures.push({ key: `${owner.id}/${id}`, ownerId: owner.id, owner: owner.name, ownerKind, id, label, dimension, read, ...(error ? { error } : {}) });
     };
   }
 
@@ -294,7 +327,7 @@ export class Lowering {
   tallyMeasures(add: ReturnType<Lowering["measuresOf"]>, id: string, label: string, tally: () => Tally): void {
     add(`${id}.mean`, `${label}, mean`, TIME, () => tally().mean);
     add(`${id}.max`, `${label}, longest`, TIME, () => tally().max);
-    for (const p of [50, 90, 95, 99]) add(`${id}.p${p}`, `${label}, ${p} % quantile`, TIME, () => tally().histogram.quantile(p / 100));
+    for (const p of [50, 90, 95, 99]) add(`${id}.p${p}`, `${label}, ${p} % quantile`, TIME, () => tally().quantile(p / 100).value, () => tally().quantile(p / 100).error);
   }
 
   throughput(add: ReturnType<Lowering["measuresOf"]>, done: Counter): void {
@@ -367,6 +400,7 @@ export class Lowering {
       const token = kernel.makeEntity(type, pc);
       if (token < 0) return token;
       this.carried?.clear(token, false);
+      this.stood?.clear(token);
       meter.enter();
       for (let i = 0; i < attributes.length; i++) {
         kernel.pool.attributes[token * model.attributeCount + attributes[i].slot] = attributes[i].value(token);
@@ -491,20 +525,22 @@ export class Lowering {
       if (onUnblocked) onUnblocked(token);
       return go(token);
     });
-    if (leaving.waitAt === undefined) return { start, again: start, granted, withdraw: () => false };
+    const giveBack = (token: number): void => rooms[pool.wayOf(token)]?.release();
+    const waits = (token: number): boolean => rooms[pool.wayOf(token)]?.own.holds(kernel, token) ?? false;
+    if (leaving.waitAt === undefined) return { start, again: start, granted, waits, withdraw: () => false, giveBack };
     const again = kernel.emit((token) => {
       const room = rooms[pool.wayOf(token)];
       if (!room || room.claim(token)) return go(token);
+      if (onBlocked) onBlocked(token);
       pool.setPc(token, waitAt);
       return SUSPEND;
     });
     const withdraw = (token: number): boolean => {
-      const line = rooms[pool.wayOf(token)]?.own;
-      if (!line?.holds(kernel, token)) return false;
-      line.remove(kernel, token);
+      if (!waits(token)) return false;
+      rooms[pool.wayOf(token)]?.own.remove(kernel, token);
       return true;
     };
-    return { start, again, granted, withdraw };
+    return { start, again, granted, waits, withdraw, giveBack };
   }
 
   /**
@@ -550,12 +586,14 @@ export class Lowering {
       if (onUnblocked) onUnblocked(token);
       return go(token);
     });
+    const waits = (token: number): boolean => waiting.holds(kernel, token);
     const withdraw = (token: number): boolean => {
-      if (!waiting.holds(kernel, token)) return false;
+      if (!waits(token)) return false;
       waiting.remove(kernel, token);
       return true;
     };
-    return { start, again: start, granted, withdraw };
+    const giveBack = (token: number): void => rooms[wayByTarget[pool.wayOf(token)]]?.release();
+    return { start, again: start, granted, waits, withdraw, giveBack };
   }
 
   private readonly passedCounters = new Map<number, Counter>();

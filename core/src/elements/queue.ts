@@ -39,7 +39,7 @@ export const queue: ElementKind<"queue"> = {
     const add = lowering.measuresOf(element, "queue");
     line.measures(add);
     add("left", "Left the line", NUMBER, () => left.n);
-    turnedAway.measures(add, node, loses, line);
+    turnedAway.measures(add, node, loses, line.wait);
     lowering.property(node, "length", () => line.length.value);
     lowering.shown.count(node, () => line.length.value);
     const parts: Parts = { line, left, turnedAway, room };
@@ -50,9 +50,10 @@ export const queue: ElementKind<"queue"> = {
       const turnAway = lowering.turnAway(node);
       const enter = lower(node, lowering, parts, turnAway);
       lowering.entries[index] = kernel.emit(
-        loses
+        turnedAway.any(node, loses)
           ? (token) => {
-              if (room.tryClaim()) return enter(token);
+              turnedAway.came.total += 1;
+              if (!loses || room.tryClaim()) return enter(token);
               turnedAway.lost.total += 1;
               return turnAway(token);
             }
@@ -101,7 +102,8 @@ const lowerInOrder: Lower = (node, lowering, { line, left, room }) => {
 
 /**
  * Any order, balking and patience. The head of the line is apart from the others, who wait in a list; who comes
- * to stand before it takes its place, and its claim of the next place is taken back.
+ * to stand before it takes its place, and its claim of the next place is taken back. Where the order is not that of coming, the head
+ * looks for its next place, and goes when it has been given it, at the end of the instant, when all who come at it stand in line.
  */
 const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, turnAway) => {
   const { element, index } = node;
@@ -121,16 +123,22 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
   /** Who looks for its next place; -1 for none. */
   let head = -1;
   let headRank = 0;
-  /** Whether it has claimed that place, and waits for room there or has just been given it. */
-  let claims = false;
+  /** What the head has done about that place: nothing yet, claimed it, been given it (and goes at the end of the instant). */
+  let claim: "none" | "waits" | "given" = "none";
   /** Those who have been made to go on as the head, and have not done so yet. */
   const called = new Set<number>();
   lowering.atStart(() => {
     behind.reset();
     head = -1;
-    claims = false;
+    claim = "none";
     called.clear();
   });
+  const callHead = (): void => {
+    if (head < 0 || called.has(head)) return;
+    called.add(head);
+    kernel.resume(head);
+  };
+  const calledLater = rankOf ? lowering.atEndOfInstant(EventClass.lines, callHead) : undefined;
 
   const leaveLine = (token: number): void => {
     line.leave(token);
@@ -138,20 +146,19 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
       behind.remove(kernel, token);
       return;
     }
-    claims = false;
+    claim = "none";
     head = behind.head;
     if (head < 0) return;
     headRank = pool.floats[(head << STRIDE_BITS) + JOINED];
     behind.shift(kernel);
-    if (called.has(head)) return;
-    called.add(head);
-    kernel.resume(head);
+    if (calledLater) calledLater();
+    else callHead();
   };
   // With this step every entity in line goes on: given room, come to the head, or out of patience.
   const wake = kernel.emit((token) => {
     called.delete(token);
     if (patience && Number.isNaN(calendar.timeOf(token))) {
-      if (token === head && claims) away.withdraw(token);
+      if (token === head && claim !== "none" && !(claim === "waits" && away.withdraw(token))) away.giveBack(token);
       leaveLine(token);
       turnedAway.gaveUp.total += 1;
       room?.release();
@@ -159,12 +166,17 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
     }
     // At this same instant another came to stand before it.
     if (token !== head) return SUSPEND;
-    if (claims) return away.granted;
-    claims = true;
-    return pool.wayOf(token) >= 0 ? away.again : away.start;
+    if (claim === "none") return pool.wayOf(token) >= 0 ? away.again : away.start;
+    if (claim === "given" || !calledLater) return away.granted;
+    // Called for room that was given back since.
+    if (away.waits(token)) return SUSPEND;
+    claim = "given";
+    calledLater();
+    return SUSPEND;
   });
   const away = lowering.departing(node, {
     waitAt: wake,
+    onBlocked: () => void (claim = "waits"),
     release(token) {
       calendar.cancel(token);
       left.total += 1;
@@ -182,19 +194,26 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
     pool.setWay(token, -1);
     if (patience) kernel.delay(token, patience(token), EventClass.activityEnd, element.id, "patience");
     const rank = rankOf ? rankOf(token) : 0;
-    const goesFirst = head < 0 || (rankOf !== undefined && rank < headRank && (!claims || away.withdraw(head)));
-    if (!goesFirst) {
+    if (head >= 0 && !(rankOf && rank < headRank)) {
       if (rankOf) behind.insert(kernel, token, rank);
       else behind.append(kernel, token);
       return SUSPEND;
     }
     if (head >= 0) {
+      const given = claim === "given" || (claim === "waits" && !away.withdraw(head));
+      claim = "none";
+      // Where there is one way only, the room that was given is as good for who goes now.
+      if (given && node.out.length === 1) {
+        pool.setWay(token, pool.wayOf(head));
+        claim = "given";
+      } else if (given) away.giveBack(head);
       pool.setPc(head, wake);
       behind.prepend(kernel, head, headRank);
     }
     head = token;
     headRank = rank;
-    claims = true;
-    return away.start;
+    if (!calledLater) return away.start;
+    calledLater();
+    return SUSPEND;
   };
 };

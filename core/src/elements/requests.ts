@@ -28,15 +28,19 @@ export interface Asker {
 }
 
 /**
- * Claims of resources: several at once and all or none, each from any one of some alternatives. Who
- * cannot have all it needs holds nothing and waits in the line of every resource that would do; when units come free, the line
- * is looked through in its order (highest priority, then who asked first or last), and who can have all it needs has it.
- * So a small claim may go before a large one that cannot be met yet.
+ * Claims of resources: several at once and all or none, each from any one of some alternatives. Who asks
+ * stands in the line of every resource that would do, and holds nothing until it has all. At the end of an instant at which units came
+ * free or somebody asked, the lines are looked through together in their order (highest priority, then who asked first or
+ * last), and who can have all it needs has it. So nobody is served before another of higher priority who asks at the same instant,
+ * and a small claim may go before a large one that cannot be met yet.
  */
 export class Requests {
   private readonly list = new RequestList<ResourcePool>();
+  /** Resources whose lines are to be looked at. */
   private readonly dirty: ResourcePool[] = [];
-  private busy = false;
+  /** Who asked since the last decision for what may be taken away from others. */
+  private readonly fresh: number[] = [];
+  private deciding = false;
   private asked = 0;
   private granted = 0;
   /** By token. */
@@ -59,7 +63,13 @@ export class Requests {
   constructor(
     private readonly kernel: Kernel,
     private readonly work: Work,
-  ) {}
+    /** Has `decide` done at the end of an instant, in the turn of resources, when what it returns is called. */
+    atEndOfInstant: (decide: () => void) => () => void,
+  ) {
+    this.askDecision = atEndOfInstant(() => this.decide());
+  }
+
+  private readonly askDecision: () => void;
 
   /** Adds a pool of `count` units; returns the number of its first unit among all. */
   add(pool: ResourcePool, count: number): number {
@@ -71,7 +81,8 @@ export class Requests {
   reset(): void {
     this.list.reset();
     this.dirty.length = 0;
-    this.busy = false;
+    this.fresh.length = 0;
+    this.deciding = false;
     this.asked = 0;
     this.granted = 0;
     this.askers = [];
@@ -90,33 +101,31 @@ export class Requests {
     return rows;
   }
 
-  /** Whether it holds units or waits for some. */
-  concerns(token: number): boolean {
-    return token < this.firstHeld.length && (this.firstHeld[token] >= 0 || this.list.firstOf(token) !== NONE_LEFT);
-  }
-
   /**
-   * Claims the rows of needs in `rows`, as bits. True when they were all given at once; else the
-   * token waits, must suspend, and is resumed when it has them.
+   * Claims the rows of needs in `rows`, as bits. The token must suspend, and is resumed when it has them, at the end of this
+   * instant at the earliest. Who needs none of anything is resumed, and has claimed nothing.
    */
-  ask(token: number, asker: Asker, rows: number, priority: number): boolean {
+  ask(token: number, asker: Asker, rows: number, priority: number): void {
     this.reach(token);
     if (Number.isNaN(priority)) {
       this.kernel.fail({ code: "bad-rank", message: "gave no number to ask by.", hint: "Look for a division of 0 by 0.", id: asker.id, field: "priority", value: priority });
-      return false;
+      return;
     }
     this.askers[token] = asker;
     this.wanted[token] = rows;
     this.priority[token] = priority;
     this.order[token] = ++this.asked;
     this.since[token] = this.kernel.now;
-    if (this.fits(token)) {
-      this.give(token);
-      return true;
+    let none = true;
+    this.eachRow(token, (need) => {
+      if (this.countOf(need, token) > 0) none = false;
+    });
+    if (none) {
+      this.kernel.resume(token);
+      return;
     }
-    if (this.makeWay(token)) return true;
     this.wait(token);
-    return false;
+    if (asker.needs.some(({ anyOf }) => anyOf.some((pool) => pool.preempts))) this.fresh.push(token);
   }
 
   /** Gives back what the token holds of `rows`, or stops waiting. */
@@ -124,7 +133,6 @@ export class Requests {
     if (token >= this.firstHeld.length) return;
     this.withdraw(token);
     let before = -1;
-    const outer = this.begin();
     for (let unit = this.firstHeld[token]; unit >= 0; ) {
       const next = this.nextHeld[unit];
       if ((rows >> this.rowOf[unit]) & 1) {
@@ -135,13 +143,13 @@ export class Requests {
       } else before = unit;
       unit = next;
     }
-    this.finish(outer);
   }
 
-  /** Units of the pool came free: those in line are looked at. */
+  /** Units of the pool came free, or somebody stands in its line: it is looked at when all who ask at this instant have asked. */
   serve(pool: ResourcePool): void {
+    if (pool.head === NONE_LEFT) return;
     if (!this.dirty.includes(pool)) this.dirty.push(pool);
-    this.finish(this.begin());
+    if (!this.deciding) this.askDecision();
   }
 
   /** Who holds a unit is told that it broke down. */
@@ -149,24 +157,37 @@ export class Requests {
     this.askers[token]?.broken?.(token);
   }
 
-  private begin(): boolean {
-    const outer = this.busy;
-    this.busy = true;
-    return outer;
+  private decide(): void {
+    this.deciding = true;
+    this.serveLines();
+    this.fresh.sort((a, b) => this.priority[b] - this.priority[a] || this.order[a] - this.order[b]);
+    for (const token of this.fresh) {
+      // It may have got what it asked for, or have left.
+      if (this.list.firstOf(token) === NONE_LEFT) continue;
+      this.makeWay(token);
+      this.serveLines();
+    }
+    this.fresh.length = 0;
+    this.deciding = false;
   }
 
-  /** Serves the lines of pools with free units; nested calls leave it to the outermost. */
-  private finish(outer: boolean): void {
-    if (outer) return;
-    for (let pool = this.dirty.pop(); pool; pool = this.dirty.pop()) {
-      for (let node = pool.head; node !== NONE_LEFT && pool.units.free > 0; ) {
-        const token = this.list.tokenOf(node);
-        const next = this.list.after(node);
+  /** Goes through the lines of pools with free units, whoever is next in any of them first. */
+  private serveLines(): void {
+    while (this.dirty.length > 0) {
+      const pools = this.dirty.splice(0);
+      const next = pools.map((pool) => pool.head);
+      for (;;) {
+        let first = -1;
+        for (let i = 0; i < pools.length; i++) {
+          if (next[i] === NONE_LEFT || pools[i].units.free <= 0) continue;
+          if (first < 0 || this.list.isBefore(next[i], next[first])) first = i;
+        }
+        if (first < 0) break;
+        const token = this.list.tokenOf(next[first]);
+        for (let i = 0; i < pools.length; i++) if (next[i] !== NONE_LEFT && this.list.tokenOf(next[i]) === token) next[i] = this.list.after(next[i]);
         if (this.fits(token)) this.grant(token);
-        node = next;
       }
     }
-    this.busy = false;
   }
 
   private grant(token: number): void {
@@ -187,6 +208,7 @@ export class Requests {
         seen.push(pool);
         this.list.join(pool, token, this.priority[token], pool.lastFirst ? -this.order[token] : this.order[token]);
         pool.line.add(1);
+        this.serve(pool);
       }
     });
   }
@@ -244,6 +266,7 @@ export class Requests {
 
   private give(token: number): void {
     this.when[token] = ++this.granted;
+    const again = this.preempted[token] !== 0;
     const waited = this.kernel.now - this.since[token];
     this.eachRow(token, (need, row) => {
       const pool = this.chosen[row];
@@ -254,14 +277,13 @@ export class Requests {
         this.rowOf[unit] = row;
         this.firstHeld[token] = unit;
       }
-      pool.wait.add(waited);
+      // What was taken away and is given again is no new claim.
+      if (!again && count > 0) pool.wait.add(waited);
     });
-    // Only the first wait of a claim counts as one; taken away and given again, it is timed anew.
-    this.since[token] = this.kernel.now;
   }
 
   /** Takes units away from work of lower priority, where the resources allow it and it then can have all it wants. */
-  private makeWay(token: number): boolean {
+  private makeWay(token: number): void {
     const victims = new Set<number>();
     let good = true;
     this.eachRow(token, (need) => {
@@ -288,14 +310,10 @@ export class Requests {
       });
     });
     this.forgetReserved();
-    if (!good) return false;
-    const outer = this.begin();
+    if (!good) return;
     for (const victim of victims) this.takeAway(victim);
-    const fits = this.fits(token);
     // Given before those in line, the robbed among them, are looked at.
-    if (fits) this.give(token);
-    this.finish(outer);
-    return fits;
+    if (this.fits(token)) this.grant(token);
   }
 
   /** Holders of units of a pool with a lower priority, the lowest first, then who has held for the shortest time. */
@@ -317,6 +335,9 @@ export class Requests {
   /** The token loses all it holds and waits for it again, in the place its first asking gives it. */
   private takeAway(token: number): void {
     const rows = this.held(token);
+    const pools = new Set<ResourcePool>();
+    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit]) pools.add(this.poolOf[unit]);
+    for (const pool of pools) pool.takenAway.total += 1;
     this.work.stop(token);
     this.free(token);
     this.preempted[token] = 1;

@@ -16,6 +16,8 @@ export class ResourcePool {
   readonly base: number;
   readonly line: Level;
   readonly wait: Tally;
+  /** Claims that lost their units to work of higher priority. */
+  readonly takenAway: Counter;
   readonly preempts: boolean;
   readonly lastFirst: boolean;
   readonly id: string;
@@ -38,6 +40,7 @@ export class ResourcePool {
     this.lastFirst = element.order === "last asked";
     this.line = lowering.level();
     this.wait = lowering.tally();
+    this.takenAway = lowering.counter();
     lowering.showWaits(this.wait);
     this.units = new Units(lowering, {
       count,
@@ -68,6 +71,7 @@ export class ResourcePool {
     const add = lowering.measuresOf(node.element, node.element.kind);
     units.measures(add, states);
     add("taken", "Claims met", NUMBER, () => wait.count);
+    if (this.preempts) add("takenAway", "Claims taken away for higher priority", NUMBER, () => this.takenAway.n);
     lowering.levelMeasures(add, "line", "Claims waiting", line);
     lowering.tallyMeasures(add, "wait", "Wait of a claim", () => wait);
     add("waited.mean", "Wait of claims that waited, mean", TIME, () => wait.sum / wait.positive);

@@ -2,6 +2,7 @@ import type { EntityType } from "../document/schema.ts";
 import { NUMBER, TIME } from "../quantity/index.ts";
 import { mergeTallies, type Tally } from "../statistics/tally.ts";
 import type { Contents } from "./contents.ts";
+import type { Standing } from "./standing.ts";
 import type { Lowering } from "./lowering.ts";
 import { FIRST_PART, PART, PARTS, STRIDE_BITS, type TokenPool } from "../kernel/pool.ts";
 
@@ -18,9 +19,12 @@ class PartSums {
   readonly sums = new Float64Array(PARTS);
   /** Time inside others. */
   held = 0;
+  /** Time in which the work on them stood still. */
+  stood = 0;
   restart(): void {
     this.sums.fill(0);
     this.held = 0;
+    this.stood = 0;
   }
 }
 
@@ -36,8 +40,10 @@ export class EntityTypeMeter {
 
   private readonly pool: TokenPool;
 
+  private standing: Standing | undefined;
+
   constructor(
-    type: EntityType,
+    private readonly type: EntityType,
     private readonly lowering: Lowering,
   ) {
     this.pool = lowering.kernel.pool;
@@ -50,7 +56,7 @@ export class EntityTypeMeter {
     add("created", "Created", NUMBER, () => this.created.n);
     add("departed", "Departed", NUMBER, () => this.departed);
     add("lost", "Lost", NUMBER, () => this.lost.n);
-    add("lost.share", "Lost, share of created", NUMBER, () => this.lost.n / this.created.n);
+    add("lost.share", "Lost, share of those that ended", NUMBER, () => this.lost.n / (this.departed + this.lost.n + this.consumed.n));
     if (lowering.model.nodes.some(({ element: { kind } }) => kind === "join" || kind === "split")) add("consumed", "Ended in a join or a cut", NUMBER, () => this.consumed.n);
     lowering.levelMeasures(add, "inSystem", "In system", this.inSystem);
     lowering.tallyMeasures(add, "timeInSystem", "Time in system", () => mergeTallies(this.times));
@@ -58,6 +64,12 @@ export class EntityTypeMeter {
       add(`${part}.mean`, `${PART_LABELS[part]}, mean`, TIME, () => this.parts.sums[PART[part] - FIRST_PART] / this.departed);
     }
     if (lowering.keepsContents) add("held.mean", "Time held inside another, mean", TIME, () => this.parts.held / this.departed);
+  }
+
+  /** Declares the time in which work stood still as a part of its own; where nothing ever stops work, there is none. */
+  countStanding(standing: Standing): void {
+    this.standing = standing;
+    this.lowering.measuresOf(this.type, "entity type")("stood.mean", "Time standing still while worked on, mean", TIME, () => this.parts.stood / this.departed);
   }
 
   enter(): void {
@@ -90,6 +102,7 @@ export class EntityTypeMeter {
   /** An entity leaves by a departure. */
   depart(token: number, contents?: Contents): void {
     if (contents) this.parts.held += contents.heldTime(token);
+    if (this.standing) this.parts.stood += this.standing.of(token);
     this.inSystem.add(-1);
     const { sums } = this.parts;
     const { floats } = this.pool;

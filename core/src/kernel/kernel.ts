@@ -6,9 +6,11 @@ import { NO_TYPE, PC, placeIndex, STRIDE_BITS, TokenPool } from "./pool.ts";
  * Events at one instant happen in this order of classes, then in the order in
  * which they were scheduled. Releases (a token that was granted what it waited
  * for) need no calendar: they resume at the same instant, first granted first,
- * after any change of capacity and before any arrival.
+ * after any change of capacity and before any arrival. What has to be decided among all who ask at an
+ * instant is decided when they have asked: who goes on from a line that is not in the order of coming, which batches start, who
+ * gets resources; then conditions are looked at again, and the run may end.
  */
-export const EventClass = { capacityChange: 0, activityEnd: 1, arrival: 2, recheck: 3 } as const;
+export const EventClass = { capacityChange: 0, activityEnd: 1, arrival: 2, lines: 3, batches: 4, resources: 5, recheck: 6, end: 7 } as const;
 
 /** One step of a program: does its work for a token and returns the next step, or `SUSPEND`. */
 export type Step = (token: number) => number;

@@ -69,6 +69,11 @@ export class RequestList<L extends RequestLine> {
     else this.previous[behind] = node;
   }
 
+  /** Whether one request is served before another, which may stand in another line. */
+  isBefore(node: number, other: number): boolean {
+    return this.isAfter(other, this.priority[node], this.order[node]);
+  }
+
   /** Takes the first request of its token out of its line. */
   leave(node: number): void {
     const line = this.line[node]!;

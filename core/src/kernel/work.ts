@@ -16,6 +16,9 @@ export class Work {
   private left = new Float64Array(256);
   private whole = new Float64Array(256);
   private unit = new Int32Array(256);
+  /** When it came to stand still last, and for how long it has stood still before, since that was last asked. */
+  private stoodSince = new Float64Array(256);
+  private stoodBefore = new Float64Array(256);
 
   constructor(private readonly kernel: Kernel) {}
 
@@ -33,7 +36,7 @@ export class Work {
     }
     this.whole[token] = duration;
     if (this.stops[token] > 0) {
-      this.state[token] = PAUSED;
+      this.pause(token);
       this.left[token] = duration;
     } else this.run(token, duration);
   }
@@ -42,6 +45,7 @@ export class Work {
   end(token: number): void {
     if (token >= this.state.length) return;
     if (this.state[token] === RUNNING) this.kernel.calendar.cancel(token);
+    else if (this.state[token] === PAUSED) this.countStanding(token);
     this.state[token] = NONE;
   }
 
@@ -53,13 +57,14 @@ export class Work {
     if (!(left > 0)) return;
     this.kernel.calendar.cancel(token);
     this.left[token] = left;
-    this.state[token] = PAUSED;
+    this.pause(token);
   }
 
   /** One reason less. */
   go(token: number): void {
     this.reach(token);
     if (--this.stops[token] > 0 || this.state[token] !== PAUSED) return;
+    this.countStanding(token);
     this.run(token, this.left[token]);
   }
 
@@ -87,6 +92,25 @@ export class Work {
     this.reach(token);
     this.stops[token] = 0;
     this.state[token] = NONE;
+    this.stoodBefore[token] = 0;
+  }
+
+  /** Seconds for which its work has stood still since this was last asked, or since it was cleared. */
+  takeStanding(token: number): number {
+    if (this.state[token] === PAUSED) this.countStanding(token);
+    const seconds = this.stoodBefore[token];
+    this.stoodBefore[token] = 0;
+    return seconds;
+  }
+
+  private pause(token: number): void {
+    this.state[token] = PAUSED;
+    this.stoodSince[token] = this.kernel.now;
+  }
+
+  private countStanding(token: number): void {
+    this.stoodBefore[token] += this.kernel.now - this.stoodSince[token];
+    this.stoodSince[token] = this.kernel.now;
   }
 
   private run(token: number, duration: number): void {
@@ -102,5 +126,7 @@ export class Work {
     this.left = grown(this.left, size);
     this.whole = grown(this.whole, size);
     this.unit = grown(this.unit, size);
+    this.stoodSince = grown(this.stoodSince, size);
+    this.stoodBefore = grown(this.stoodBefore, size);
   }
 }

@@ -20,10 +20,11 @@ const TEARDOWN = 2;
 const PHASE_NAMES = ["setup", "work", "teardown"] as const;
 
 /**
- * A station with some of: calendar, setups, resources, breakdowns, batches, rework. Each slot is a
+ * A station with some of: calendar, setups, resources, breakdowns, batches, rework, a line in an order of its own. Each slot is a
  * unit that is given to the entity, or to the first of the batch, that is worked on. That
  * one goes through setup, work and teardown; before each it claims what the phase needs, and during
- * each its work stands still while the slot or a resource it holds is off shift or down.
+ * each its work stands still while the slot or a resource it holds is off shift or down. Batches, and who is next in a line that is not
+ * in the order of coming, are decided at the end of the instant, when all who come at it stand in line.
  */
 export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering): () => void {
   const { element, index, settings } = node;
@@ -40,11 +41,15 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
   const scrapped = lowering.counter();
   const brokeDown = lowering.counter();
   const turnedAway = new TurnedAway(lowering);
-  const { lost, balked, gaveUp } = turnedAway;
+  const { came, lost, balked, gaveUp } = turnedAway;
+  const batched = most > 1;
+  const decidesLater = batched || element.order !== "first come";
   const loses = element.whenFull === "lose" && lineRoom !== Infinity;
   const room = lineRoom === Infinity ? undefined : lowering.claimable(capacity * most + lineRoom, index);
   if (room && !loses) lowering.admit(node, room);
-  let serve: () => void = () => undefined;
+  let serveNow: () => void = () => undefined;
+  const serveLater = decidesLater ? lowering.atEndOfInstant(batched ? EventClass.batches : EventClass.lines, () => serveNow()) : undefined;
+  const serve = (): void => (serveLater ? serveLater() : serveNow());
   let breakdowns: Breakdowns | undefined;
   const units = new Units(lowering, {
     count: capacity,
@@ -62,8 +67,7 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
 
   const add = lowering.measuresOf(element, "station");
   const needsAny = element.needs.length > 0;
-  const states: UnitState[] = [UNIT.busy, UNIT.settingUp, UNIT.needing, UNIT.blocked, UNIT.down, UNIT.offShift, UNIT.idle];
-  units.measures(add, states);
+  units.measures(add, [UNIT.busy, UNIT.settingUp, UNIT.needing, UNIT.blocked, UNIT.down, UNIT.offShift, UNIT.idle]);
   line.measures(add);
   add("done", "Finished", NUMBER, () => done.n);
   lowering.throughput(add, done);
@@ -71,7 +75,7 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
   if (settings.has("rework")) add("reworked", "Done again", NUMBER, () => reworked.n);
   if (element.breakdowns.length > 0) add("breakdowns", "Breakdowns", NUMBER, () => brokeDown.n);
   if (element.onBreakdown === "scrap") add("scrapped", "Scrapped", NUMBER, () => scrapped.n);
-  turnedAway.measures(add, node, loses, line);
+  turnedAway.measures(add, node, loses, line.wait);
   const open = () => capacity * lowering.measuredTime - units.levels[UNIT.offShift].integral;
   costs(node, add, { busy: () => units.levels[UNIT.busy].integral + units.levels[UNIT.settingUp].integral, open, done });
   lowering.property(node, "busy", () => units.levels[UNIT.busy].value);
@@ -101,7 +105,8 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
     const needing = placeCode(index, PHASE.needing);
     const places = [placeCode(index, PHASE.settingUp), placeCode(index, PHASE.working), placeCode(index, PHASE.settingUp)];
     const doings: UnitState[] = [UNIT.settingUp, UNIT.busy, UNIT.settingUp];
-    const batched = most > 1;
+    const { standing } = lowering;
+    const counts = turnedAway.any(node, loses);
 
     /** By slot: entities in it, the phase of its work, and the time of its setup. */
     const inside = new Int32Array(capacity);
@@ -115,13 +120,13 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
       needs: element.needs.map(({ id, anyOf }) => ({ anyOf: anyOf.flatMap((resource) => lowering.poolOf(resource) ?? []), count: lowering.read(node, `needs.${id}.count`, 1) })),
       yields: true,
       lost(token) {
-        eachMember(token, (member) => {
-          pool.credit(member, PART.worked, clock);
-          pool.begin(member, needing, clock);
-        });
+        creditWork(token);
+        eachMember(token, (member) => pool.begin(member, needing, clock));
         units.setDoing(slotOf(token), UNIT.needing);
       },
       regained(token) {
+        // It waited meanwhile, whatever else stopped its work.
+        standing.sinceTold(token);
         const phase = phases[slotOf(token)];
         eachMember(token, (member) => {
           pool.credit(member, PART.waiting, clock);
@@ -141,16 +146,26 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
       }
     };
 
+    /** What has passed of a phase was work, but for the time in which it stood still. */
+    const creditWork = (leader: number): void => {
+      const stood = standing.sinceTold(leader);
+      eachMember(leader, (member) => {
+        pool.credit(member, PART.worked, clock);
+        standing.move(member, stood);
+      });
+    };
+
     /** A phase begins: with what it needs, or once that is given. */
     const goOn = (token: number, phase: number): number => {
       const slot = slotOf(token);
       phases[slot] = phase;
       if (needsAny) {
         const rows = rowsOf[phase] & ~requests.held(token);
-        if (rows !== 0 && !requests.ask(token, asker, rows, priority(token))) {
+        if (rows !== 0) {
           units.setDoing(slot, UNIT.needing);
           eachMember(token, (member) => pool.begin(member, needing, clock));
           pool.setPc(token, given);
+          requests.ask(token, asker, rows, priority(token));
           return SUSPEND;
         }
       }
@@ -172,7 +187,7 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
     };
     const ended = kernel.emit((token) => {
       work.end(token);
-      eachMember(token, (member) => pool.credit(member, PART.worked, clock));
+      creditWork(token);
       const slot = slotOf(token);
       const phase = phases[slot];
       if (phase === WORK && again) {
@@ -215,10 +230,8 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
         work.end(token);
         requests.free(token);
         const slot = slotOf(token);
-        eachMember(token, (member) => {
-          pool.credit(member, PART.worked, clock);
-          scrapped.total += 1;
-        });
+        creditWork(token);
+        scrapped.total += inside[slot];
         units.setDoing(slot, UNIT.blocked);
         kernel.resume(token);
         letGo(token, scrap);
@@ -280,7 +293,7 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
       if (!(limit >= 0)) kernel.failDuration(limit, element.id, "batchWait");
       else if (limit < Infinity) kernel.schedule(timer, Math.max(0, pool.sinceOf(oldest) + limit - clock[0]), EventClass.activityEnd);
     };
-    serve = () => {
+    serveNow = () => {
       while (units.free > 0 && inLine.head >= 0 && (inLine.length >= least || overdue)) {
         const size = Math.min(most, inLine.length);
         const leader = inLine.shift(kernel);
@@ -310,17 +323,20 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
       return turnAway(token);
     });
     lowering.entries[index] = kernel.emit((token) => {
+      if (counts) came.total += 1;
       if (loses && !room!.tryClaim()) {
         lost.total += 1;
         return turnAway(token);
       }
-      if (!batched && inLine.head < 0 && units.free > 0) {
+      if (!decidesLater && inLine.head < 0 && units.free > 0) {
         line.wait.addZero();
         pool.ints[(token << STRIDE_BITS) + NEXT] = -1;
         seize(token, 1);
         return start;
       }
-      if (balks && units.free === 0 && balks(token) !== 0) {
+      // Those in line before it may have to be enough for a batch with it, and for no more than the free slots take.
+      const mustWait = inLine.length >= units.free * most || inLine.length + 1 < least;
+      if (balks && mustWait && balks(token) !== 0) {
         balked.total += 1;
         room?.release();
         return turnAway(token);
@@ -329,10 +345,8 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
       if (rankOf) inLine.insert(kernel, token, rankOf(token));
       else inLine.append(kernel, token);
       if (patience) kernel.delay(token, patience(token), EventClass.activityEnd, element.id, "patience");
-      if (batched) {
-        if (inLine.length === 1) watchWait();
-        serve();
-      }
+      if (batched && inLine.length === 1) watchWait();
+      if (decidesLater) serve();
       return SUSPEND;
     });
     const away = lowering.leave(node, {

@@ -60,7 +60,7 @@ export const station: ElementKind<"station"> = {
   check({ element, settings }, report) {
     const capacity = settings.get("capacity")?.constant ?? 1;
     if (!isPlain({ element, settings }) && capacity > MOST_SLOTS) {
-      report("too-many-slots", "capacity", `at most ${MOST_SLOTS} slots can have a calendar, setups, resources, breakdowns or batches; this has ${capacity}.`, "Lower the capacity, or do without them.");
+      report("too-many-slots", "capacity", `at most ${MOST_SLOTS} slots can have a calendar, setups, resources, breakdowns, batches or a line in an order of its own; this has ${capacity}.`, "Lower the capacity, or do without them.");
     }
     const [least, most] = [settings.get("batchLeast")?.constant ?? 1, settings.get("batchMost")?.constant ?? 1];
     if (least > most) report("batch-sizes", "batchMost", `a batch of at most ${most} never reaches the ${least} with which work may start.`, "Raise the most, or lower the least.");
@@ -90,9 +90,9 @@ export const station: ElementKind<"station"> = {
   takesTime: ({ settings }) => settings.get("time")?.constant !== 0,
 };
 
-/** Whether nothing but entities and time stops or starts the work. */
+/** Whether nothing but entities and time stops or starts the work, and who came first is next. */
 const isPlain = ({ element, settings }: Pick<Node<ElementOf<"station">>, "element" | "settings">): boolean =>
-  element.calendar === "" && !settings.has("setup") && element.setupWhen === "always" && !settings.has("teardown") && element.needs.length === 0 && element.breakdowns.length === 0 &&
+  element.order === "first come" && element.calendar === "" && !settings.has("setup") && element.setupWhen === "always" && !settings.has("teardown") && element.needs.length === 0 && element.breakdowns.length === 0 &&
   !settings.has("rework") && (settings.get("batchMost")?.constant ?? 1) === 1;
 
 /** Setups, resources, batches, shifts and breakdowns, in words. */

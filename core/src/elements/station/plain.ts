@@ -4,13 +4,13 @@ import { PART, PHASE, placeCode } from "../../kernel/pool.ts";
 import type { Node } from "../../model/model.ts";
 import { NUMBER } from "../../quantity/index.ts";
 import type { Level } from "../../statistics/level.ts";
-import { Line, ranking, TurnedAway } from "../line.ts";
+import { Line, TurnedAway } from "../line.ts";
 import type { Lowering } from "../lowering.ts";
 import { costs } from "./costs.ts";
 import { roomInLine } from "./room.ts";
 
 /**
- * A station without calendar, setups, resources, breakdowns or batches: entities
+ * A station without calendar, setups, resources, breakdowns or batches, whose line is in the order of coming: entities
  * claim a slot and their own pending event is the end of the work. Nothing is kept of slots but
  * how many are free, so that such stations cost no more than they must.
  */
@@ -25,7 +25,7 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
   const blocked = lowering.level();
   const done = lowering.counter();
   const turnedAway = new TurnedAway(lowering);
-  const { lost, balked, gaveUp } = turnedAway;
+  const { came, lost, balked, gaveUp } = turnedAway;
   const slots = lowering.claimable(capacity, index);
   const loses = element.whenFull === "lose" && lineRoom !== Infinity;
   // Without a line of its own, the slots themselves are what a mover claims.
@@ -42,7 +42,7 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
   line.measures(add);
   add("done", "Finished", NUMBER, () => done.n);
   lowering.throughput(add, done);
-  turnedAway.measures(add, node, loses, line);
+  turnedAway.measures(add, node, loses, line.wait);
   costs(node, add, { busy: () => busy.integral, open: () => capacity * lowering.measuredTime, done });
   lowering.property(node, "busy", () => busy.value);
   lowering.property(node, "blocked", () => blocked.value);
@@ -57,6 +57,7 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
     const working = placeCode(index, PHASE.working);
     const blockedPlace = placeCode(index, PHASE.blocked);
     const ownSlots = room === slots;
+    const counts = turnedAway.any(node, loses);
 
     const work = (token: number): number => {
       busy.add(1);
@@ -66,8 +67,6 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
     };
     const { entries, lastSteps } = lowering;
     const turnAway = lowering.turnAway(node);
-    const rankOf = ranking(node, lowering);
-    if (rankOf) lowering.shown.order(node, (visit) => slots.own.each(kernel, visit));
     const balks = node.settings.has("balk") ? lowering.read(node, "balk", 0) : undefined;
     const patience = node.settings.has("patience") ? lowering.read(node, "patience", 0) : undefined;
     const leaveLine = () => {
@@ -90,6 +89,7 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
     const straightOn = lowering.straightOn(node, done);
     const start = kernel.here + 1;
     lowering.entries[index] = kernel.emit((token) => {
+      if (counts) came.total += 1;
       if (loses && !room!.tryClaim()) {
         lost.total += 1;
         return turnAway(token);
@@ -104,8 +104,7 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
         return turnAway(token);
       }
       line.join(token, waiting, start);
-      if (rankOf) slots.own.insert(kernel, token, rankOf(token));
-      else slots.own.append(kernel, token);
+      slots.own.append(kernel, token);
       if (patience) {
         pool.setPc(token, giveUp);
         kernel.delay(token, patience(token), EventClass.activityEnd, element.id, "patience");
