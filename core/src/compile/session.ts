@@ -149,10 +149,19 @@ export class Session {
    * returns whether it got there. Where it stops has no influence on results.
    */
   advanceTo(time: number, most = Infinity): boolean {
+    return this.advance(time, Math.min(time, this.length), most);
+  }
+
+  /** Runs all events before `time`, which lies before the end, as `advanceTo` does those up to it. */
+  advanceUpTo(time: number, most = Infinity): boolean {
+    return this.advance(time, before(time), most);
+  }
+
+  private advance(time: number, lastEvent: number, most: number): boolean {
     const { kernel } = this;
-    const stopped = kernel.run(Math.min(time, this.length), Math.min(most, kernel.eventsLeft));
+    const stopped = kernel.run(lastEvent, Math.min(most, kernel.eventsLeft));
     // Events at the very end of the run still happen; then it is over.
-    if (!stopped && time >= this.length) kernel.end(this.length);
+    if (!stopped && lastEvent >= this.length) kernel.end(this.length);
     if (stopped && kernel.eventsLeft <= 0 && !kernel.ended) {
       kernel.fail({ code: "event-budget", message: `The replication used up its budget of ${kernel.events} events.`, hint: "Shorten the run, or look for something that happens far too often." });
     }
@@ -273,6 +282,13 @@ export class Session {
     });
     return frame;
   }
+}
+
+/** The last number before one above 0. */
+function before(time: number): number {
+  const cell = new BigInt64Array(new Float64Array([time]).buffer);
+  cell[0] -= 1n;
+  return new Float64Array(cell.buffer)[0];
 }
 
 /** How many of the rising values are reached. */

@@ -103,7 +103,7 @@ const breakdowns = z
   .array(
     z.strictObject({
       id,
-      clock: z.enum(BREAKDOWN_CLOCKS).default("clock time").describe("What passes from a repair to the next breakdown: time, time at work, or a count of jobs."),
+      clock: z.enum(BREAKDOWN_CLOCKS).default("clock time").describe("What passes from a repair to the next breakdown: time, time at work, or a count of jobs: entities finished, batches where several are worked on together, uses of equipment."),
       every: expression.default("exponential(20 h)").describe("Time from a repair to the next breakdown."),
       jobs: expression.default("100").describe("Jobs from a repair to the next breakdown, where they are what counts."),
       repair: expression.default("exponential(1 h)").describe("Time to repair."),

@@ -105,12 +105,21 @@ export function readTimes(text: string): { readonly times: readonly number[]; re
 }
 const NO_NAMES = makeScope(new Map(), () => 0);
 
+/** When the next arrival comes, in seconds from now, or, where `absolute`, from the start; Infinity when none does. */
+interface NextArrival {
+  readonly first: Read;
+  readonly next: Read;
+  /** The setting that says so. */
+  readonly field: string;
+  readonly absolute?: boolean;
+}
+
 /**
- * When the next arrival comes, seconds from now, for a process of arrivals; Infinity when none does. A
+ * When entities arrive. A
  * demand profile is followed exactly: an arrival comes when the integral of the rate has grown by an
  * exponential amount of mean 1 (Çinlar 1975, inversion of the cumulative rate), or by 1 where they come evenly.
  */
-function nextArrival(node: Node<ElementOf<"arrivals">>, lowering: Lowering): { readonly first: Read; readonly next: Read; readonly field: string } {
+function nextArrival(node: Node<ElementOf<"arrivals">>, lowering: Lowering): NextArrival {
   const { kernel } = lowering;
   const { element } = node;
   if (element.by === "time between") {
@@ -119,7 +128,12 @@ function nextArrival(node: Node<ElementOf<"arrivals">>, lowering: Lowering): { r
   }
   if (element.by === "profile") {
     const profile = lowering.timetableOf(element.profile);
-    const amount = element.spacing === "random" ? lowering.exponential(streamOf(element, "profile")) : () => 1;
+    if (element.spacing === "even" && profile) {
+      const { next, reset } = profile.countingUp();
+      lowering.atStart(reset);
+      return { first: next, next, field: "profile", absolute: true };
+    }
+    const amount = lowering.exponential(streamOf(element, "profile"));
     const next = () => (profile ? profile.whenIntegral(kernel.now, amount()) - kernel.now : Infinity);
     return { first: next, next, field: "profile" };
   }
@@ -137,7 +151,7 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, { created,
   const { kernel, model } = lowering;
   const { pool } = kernel;
   const { element, index } = node;
-  const { first, next, field } = nextArrival(node, lowering);
+  const { first, next, field, absolute } = nextArrival(node, lowering);
   const group = lowering.read(node, "group", 1);
   const fixedGroup = node.settings.get("group")?.constant ?? -1;
   const limit = node.settings.get("limit")?.constant ?? Infinity;
@@ -173,7 +187,8 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, { created,
   };
   /** The process waits until the next arrival, or ends when there is none. */
   const wait = (token: number, duration: number, of: string): number => {
-    if (duration === Infinity || kernel.now + duration > until) pool.release(token);
+    if (duration === Infinity || (absolute ? duration : kernel.now + duration) > until) pool.release(token);
+    else if (absolute) kernel.scheduleAt(token, duration, EventClass.arrival);
     else kernel.delay(token, duration, EventClass.arrival, element.id, of);
     return SUSPEND;
   };

@@ -16,7 +16,7 @@ export const BREAKDOWN_LIST: ListSpec = {
   one: "breakdown",
   fields: [
     timeField("every", "Time to the next", "Time from a repair to the next breakdown.", { entity: false, used: (row) => row.clock !== "jobs" }),
-    { name: "jobs", label: "Jobs to the next", help: "Jobs from a repair to the next breakdown, rounded to a whole number.", type: PLAIN, least: 1, used: (row) => row.clock === "jobs" },
+    { name: "jobs", label: "Jobs to the next", help: "Jobs from a repair to the next breakdown, rounded to a whole number: entities finished, batches where several are worked on together, uses of equipment.", type: PLAIN, least: 1, used: (row) => row.clock === "jobs" },
     timeField("repair", "Time to repair", "Time from when the repair begins, its crew being there, to its end.", { entity: false }),
     { ...NEED_COUNT, entity: false, used: (row) => Array.isArray(row.anyOf) && row.anyOf.length > 0 },
   ],

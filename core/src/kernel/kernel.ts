@@ -151,6 +151,12 @@ export class Kernel {
     this.schedule(token, duration, eventClass);
   }
 
+  /** Suspends the token until an instant that is not past. */
+  scheduleAt(token: number, time: number, eventClass: number): void {
+    this.calendar.due[0] = time;
+    this.calendar.schedule(token, eventClass);
+  }
+
   /** Suspends the token for a number of seconds that is known to be good. */
   schedule(token: number, duration: number, eventClass: number): void {
     this.calendar.due[0] = this.clock[0] + duration;

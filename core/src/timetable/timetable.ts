@@ -20,6 +20,9 @@ export interface Cycle {
 /** Seconds by which a piece counts as begun before its time: sums of durations that are no whole seconds are not exact. */
 const EARLY = 1e-6;
 
+/** By how much an integral may fall short of a whole number and yet reach it: rates are seldom exact in binary. */
+const ROUNDING = 1e-9;
+
 /** Pieces looked through for a value before it is taken never to come. */
 const MOST_PIECES = 100_000;
 
@@ -105,6 +108,27 @@ export class Timetable {
       if (inPiece > 0) last = this.horizon(t);
     }
     return Infinity;
+  }
+
+  /** The instants at which its integral from the start reaches 1, 2, 3 …, one after another; Infinity when none comes any more. */
+  countingUp(): { readonly next: () => number; readonly reset: () => void } {
+    let [from, before, count] = [0, 0, 0];
+    const next = (): number => {
+      count += 1;
+      let last = this.horizon(from);
+      for (let i = 0; i < MOST_PIECES && from <= last; i++) {
+        const value = this.at(from);
+        const end = this.endOfPiece(from);
+        const inPiece = value > 0 ? value * (end - from) : 0;
+        if (before + inPiece >= count - ROUNDING) return Math.min(end, from + (count - before) / value);
+        if (end === Infinity) return Infinity;
+        before += inPiece;
+        from = end;
+        if (inPiece > 0) last = this.horizon(from);
+      }
+      return Infinity;
+    };
+    return { next, reset: () => void ([from, before, count] = [0, 0, 0]) };
   }
 
   /** Its pieces from `from` to `until`, those with one value together. */

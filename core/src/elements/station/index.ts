@@ -106,7 +106,7 @@ function workWords({ element }: Node<ElementOf<"station">>, { nodes, study }: Pi
   if (teardown) words.push(" Tearing down takes ", strong(teardown), ".");
   if (rework) words.push(" The work is done again with ", strong(rework), ".");
   if (calendar) words.push(" It keeps the hours of ", strong(study.calendars.find((c) => c.id === calendar)?.name ?? "no calendar yet"), `: ${element.atBell}.`);
-  for (const { clock, every, jobs, repair } of breakdowns) words.push(" It breaks down every ", strong(clock === "jobs" ? `${jobs} jobs` : every), clock === "busy time" ? " of work" : "", " for ", strong(repair), ".");
+  for (const { clock, every, jobs, repair } of breakdowns) words.push(" It breaks down every ", strong(clock === "jobs" ? `${jobs} ${batchMost === "1" ? "jobs" : "batches"}` : every), clock === "busy time" ? " of work" : "", " for ", strong(repair), ".");
   if (breakdowns.length > 0) words.push(` Work then: ${element.onBreakdown}.`);
   return words;
 }
