@@ -183,7 +183,7 @@ describe("parts and bounds", () => {
     const created = (value: string, duration: string, length: string) =>
       measures([{ id: "in", kind: "arrivals", by: "profile", profile: "c", spacing: "even" }, { id: "d", kind: "dwell", time: "0 s" }, out], chain("in", "d", "out"), { length }, undefined, profile(value, duration))("in/created");
     expect(created("12/h", "8 h", "8 h")).toBe(96);
-    expect(created("7/h", "3 h", "9 h")).toBe(63);
-    expect(created("1/(7 min)", "7 h", "70 h")).toBe(600);
+    expect(created("7/h", "3 h", "9 h")).toBe(21);
+    expect(created("1/(7 min)", "7 h", "70 h")).toBe(60);
   });
 });

@@ -2,6 +2,7 @@ import type { Problem } from "../document/problem.ts";
 import type { Study } from "../document/schema.ts";
 import type { Model } from "../model/model.ts";
 import type { MeasureInfo } from "../statistics/measure.ts";
+import { checkAttributeUse } from "./attributeUse.ts";
 import { resolve } from "./resolve.ts";
 import { measureInfos, type ReplicationResult, Session, type SessionOptions } from "./session.ts";
 import { checkStructure } from "./structure.ts";
@@ -25,7 +26,7 @@ export function compile(study: Study, designId: string = study.designs[0].id): C
   const index = study.designs.findIndex((design) => design.id === designId);
   if (index < 0) throw new RangeError(`The study has no design "${designId}".`);
   const { model, problems } = resolve(study, index);
-  const all = [...problems, ...checkStructure(model, index)];
+  const all = [...problems, ...checkStructure(model, index), ...checkAttributeUse(model, index)];
   if (all.some((p) => p.severity === "error")) return { problems: all, model };
   let measures: readonly MeasureInfo[] | undefined;
   const program: Program = {

@@ -6,7 +6,7 @@ import { PART, PHASE, placeCode } from "../kernel/pool.ts";
 import { type Node, streamOf } from "../model/model.ts";
 import type { Level } from "../statistics/level.ts";
 import { countField, DESTINATION_FIELD, timeField } from "./fields.ts";
-import type { ElementKind, Phrase } from "./kind.ts";
+import { elementKind, type Phrase } from "./kind.ts";
 import type { Counter } from "./counter.ts";
 import type { Lowering } from "./lowering.ts";
 import { strong, whereTo } from "./words.ts";
@@ -14,7 +14,7 @@ import { strong, whereTo } from "./words.ts";
 /** Most entities in one group. */
 const MOST_IN_GROUP = 10_000;
 
-export const arrivals: ElementKind<"arrivals"> = {
+export const arrivals = elementKind({
   kind: "arrivals",
   label: "Arrivals",
   plural: "Arrivals",
@@ -42,14 +42,20 @@ export const arrivals: ElementKind<"arrivals"> = {
       report("missing-entity-type", "entityType", element.entityType ? `it brings in an entity type that does not exist ("${element.entityType}").` : "nothing says which entity type arrives.", "Choose an entity type on its card.");
     }
     for (const { id, entityType } of element.mix) if (!known(entityType)) report("missing-entity-type", `mix.${id}.entityType`, "one of the mix is no entity type.", "Choose an entity type on its card.");
-    const attributes = new Set(design.entityTypes.flatMap((t) => t.attributes.map((a) => nameKey(a.name))));
-    for (const { id, attribute } of element.sets) if (!attributes.has(nameKey(attribute))) report("missing-attribute", `sets.${id}.attribute`, attribute ? `no entity type has an attribute "${attribute}".` : "nothing says which attribute is given.", "Choose an attribute of the entity type.");
+    const comes = design.entityTypes.filter((type) => (element.mix.length === 0 ? type.id === element.entityType : element.mix.some((m) => m.entityType === type.id)));
+    for (const { id, attribute } of element.sets) {
+      const without = comes.filter((type) => !type.attributes.some((a) => nameKey(a.name) === nameKey(attribute)));
+      if (attribute === "") report("missing-attribute", `sets.${id}.attribute`, "nothing says which attribute is given.", "Choose an attribute of the entity type.");
+      else if (without.length > 0) report("missing-attribute", `sets.${id}.attribute`, `${without.map((type) => type.name).join(", ")} ${without.length === 1 ? "arrives" : "arrive"} here and ${without.length === 1 ? "has" : "have"} no attribute "${attribute}".`, "Give every entity type that arrives here this attribute, or choose another.");
+    }
     if (element.by === "profile" && element.profile === "") report("missing-calendar", "profile", "nothing says which demand profile it follows.", "Choose one on its card, or draw one under Calendars.");
     if (element.by === "list") {
       const { problem } = readTimes(element.listed);
       if (problem) report("bad-list", "listed", problem, "Write one time a line, such as 12 min.");
     }
   },
+
+  bears: ({ element: { mix, entityType } }, indexOf) => (mix.length === 0 ? [entityType] : mix.map((m) => m.entityType)).flatMap((id) => indexOf(id) ?? []),
 
   prepare(node, lowering) {
     const { element } = node;
@@ -59,9 +65,8 @@ export const arrivals: ElementKind<"arrivals"> = {
     add("created", "Created", NUMBER, () => created.n);
     lowering.throughput(add, created);
     lowering.levelMeasures(add, "outside", "Waiting to enter", outside);
-    lowering.property(node, "created", () => created.total);
     lowering.shown.count(node, () => created.total);
-    return () => lower(node, lowering, { created, outside });
+    return { readers: { created: () => created.total }, lower: () => lower(node, lowering, { created, outside }) };
   },
 
   readBack(node, { nodes, types, study }) {
@@ -83,7 +88,7 @@ export const arrivals: ElementKind<"arrivals"> = {
   },
 
   takesTime: () => true,
-};
+});
 
 interface Meters {
   readonly created: Counter;

@@ -2,11 +2,11 @@ import { PLAIN } from "../expression/index.ts";
 import { SUSPEND } from "../kernel/kernel.ts";
 import { NUMBER, TIME } from "../quantity/index.ts";
 import { mergeTallies } from "../statistics/tally.ts";
-import type { ElementKind } from "./kind.ts";
+import { elementKind } from "./kind.ts";
 import { fromWhere } from "./words.ts";
 
 /** Where entities leave the system; times in the system are taken here, by exit and by type. */
-export const departures: ElementKind<"departures"> = {
+export const departures = elementKind({
   kind: "departures",
   label: "Departures",
   plural: "Departures",
@@ -36,33 +36,35 @@ export const departures: ElementKind<"departures"> = {
         add(`timeInSystem.mean.${id}`, `${name}: time in system by this exit, mean`, TIME, () => tally.mean);
       });
     }
-    lowering.property(node, "departed", () => departed.total);
     lowering.shown.count(node, () => departed.total);
 
-    return () => {
-      const contents = lowering.keepsContents ? lowering.contents : undefined;
-      const leave = (token: number): number => {
-        // What an entity still carries leaves with it.
-        if (contents) {
-          contents.takeOut(token, (member) => {
-            lowering.come(index);
-            leave(member);
-          });
-        }
-        const type = only ? 0 : pool.typeOf(token);
-        typeMeters[type].depart(token, contents);
-        times[type].add(clock[0] - pool.bornAt(token));
-        departed.total += 1;
-        if (tracked) lowering.gone(index);
-        pool.release(token);
-        if (counts) lowering.countDeparture();
-        return SUSPEND;
-      };
-      lowering.endHere(node, leave);
+    return {
+      readers: { departed: () => departed.total },
+      lower() {
+        const contents = lowering.keepsContents ? lowering.contents : undefined;
+        const leave = (token: number): number => {
+          // What an entity still carries leaves with it.
+          if (contents) {
+            contents.takeOut(token, (member) => {
+              lowering.come(index);
+              leave(member);
+            });
+          }
+          const type = only ? 0 : pool.typeOf(token);
+          typeMeters[type].depart(token, contents);
+          times[type].add(clock[0] - pool.bornAt(token));
+          departed.total += 1;
+          if (tracked) lowering.gone(index);
+          pool.release(token);
+          if (counts) lowering.countDeparture();
+          return SUSPEND;
+        };
+        lowering.endHere(node, leave);
+      },
     };
   },
 
   readBack: (node, { nodes }) => ["Entities from ", ...fromWhere(node, nodes), " leave the system here."],
 
   takesTime: () => true,
-};
+});

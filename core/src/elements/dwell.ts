@@ -3,11 +3,11 @@ import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { PART, PHASE, placeCode } from "../kernel/pool.ts";
 import { NUMBER } from "../quantity/index.ts";
 import { DESTINATION_FIELD, timeField } from "./fields.ts";
-import type { ElementKind } from "./kind.ts";
+import { elementKind } from "./kind.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
 /** A stay with no limit of places. */
-export const dwell: ElementKind<"dwell"> = {
+export const dwell = elementKind({
   kind: "dwell",
   label: "Dwell",
   plural: "Dwells",
@@ -28,28 +28,30 @@ export const dwell: ElementKind<"dwell"> = {
     lowering.levelMeasures(add, "inside", "Inside", inside);
     lowering.tallyMeasures(add, "stay", "Stay", () => stayed);
     add("left", "Left", NUMBER, () => stayed.count);
-    lowering.property(node, "count", () => inside.value);
     lowering.shown.count(node, () => inside.value);
 
-    return () => {
-      const time = lowering.read(node, "time", 0);
-      const dwelling = placeCode(index, PHASE.dwelling);
-      const entry = kernel.here;
-      lowering.entries[index] = kernel.emit((token) => {
-        inside.add(1);
-        pool.beginUntil(token, dwelling, entry + 1, kernel.clock);
-        kernel.delay(token, time(token), EventClass.activityEnd, element.id, "time");
-        return SUSPEND;
-      });
-      kernel.emit((token) => {
-        pool.credit(token, PART.dwelling, kernel.clock);
-        stayed.add(pool.credited[0]);
-        return away;
-      });
-      const away = lowering.leave(node, {
-        release: () => inside.add(-1),
-        ...lowering.blocking(node),
-      });
+    return {
+      readers: { count: () => inside.value },
+      lower() {
+        const time = lowering.read(node, "time", 0);
+        const dwelling = placeCode(index, PHASE.dwelling);
+        const entry = kernel.here;
+        lowering.entries[index] = kernel.emit((token) => {
+          inside.add(1);
+          pool.beginUntil(token, dwelling, entry + 1, kernel.clock);
+          kernel.delay(token, time(token), EventClass.activityEnd, element.id, "time");
+          return SUSPEND;
+        });
+        kernel.emit((token) => {
+          pool.credit(token, PART.dwelling, kernel.clock);
+          stayed.add(pool.credited[0]);
+          return away;
+        });
+        const away = lowering.leave(node, {
+          release: () => inside.add(-1),
+          ...lowering.blocking(node),
+        });
+      },
     };
   },
 
@@ -59,4 +61,4 @@ export const dwell: ElementKind<"dwell"> = {
   ],
 
   takesTime: ({ settings }) => settings.get("time")?.constant !== 0,
-};
+});

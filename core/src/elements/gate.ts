@@ -4,7 +4,7 @@ import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { NEXT, PHASE, placeCode, STRIDE_BITS } from "../kernel/pool.ts";
 import { NUMBER } from "../quantity/index.ts";
 import { DESTINATION_FIELD } from "./fields.ts";
-import type { ElementKind, Phrase } from "./kind.ts";
+import { elementKind, type Phrase } from "./kind.ts";
 import { Line } from "./line.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
@@ -12,7 +12,7 @@ import { fromWhere, strong, whereTo } from "./words.ts";
  * Holds entities until a condition holds, a signal comes, or by the hours of a calendar. A condition is looked
  * at when an entity comes, and when something it reads changes: after everything else at that instant.
  */
-export const gate: ElementKind<"gate"> = {
+export const gate = elementKind({
   kind: "gate",
   label: "Gate",
   plural: "Gates",
@@ -49,89 +49,90 @@ export const gate: ElementKind<"gate"> = {
     add("passed", "Passed", NUMBER, () => passed.n);
     lowering.shown.count(node, () => line.length.value);
     let open = element.opens === "calendar";
-    lowering.property(node, "length", () => line.length.value);
-    lowering.property(node, "passed", () => passed.total);
     const one = element.release === "one";
 
-    return () => {
-      const place = placeCode(index, PHASE.waiting);
-      const away = lowering.leave(node, { release: () => void (passed.total += 1), ...lowering.blocking(node) });
-      const step = kernel.emit((token) => {
-        line.leave(token);
-        return away;
-      });
-      const letGo = (token: number): void => {
-        waiting.remove(kernel, token);
-        kernel.resume(token);
-      };
-      lowering.atStart(() => waiting.reset());
-      const join = (token: number): void => {
-        line.join(token, place, step);
-        waiting.append(kernel, token);
-      };
-
-      if (element.opens === "signal") {
-        lowering.entries[index] = kernel.emit((token) => {
-          join(token);
-          return SUSPEND;
+    return {
+      readers: { length: () => line.length.value, passed: () => passed.total },
+      lower() {
+        const place = placeCode(index, PHASE.waiting);
+        const away = lowering.leave(node, { release: () => void (passed.total += 1), ...lowering.blocking(node) });
+        const step = kernel.emit((token) => {
+          line.leave(token);
+          return away;
         });
-        lowering.onSignal(element.signal, () => {
-          while (waiting.head >= 0) {
-            letGo(waiting.head);
-            if (one) break;
-          }
-        });
-        return;
-      }
-
-      if (element.opens === "calendar") {
-        const timetable = lowering.timetableOf(element.calendar);
-        const change = kernel.emit((token) => {
-          const now = kernel.now;
-          open = (timetable?.at(now) ?? 1) > 0;
-          while (open && waiting.head >= 0) letGo(waiting.head);
-          const next = timetable?.nextChange(now) ?? Infinity;
-          if (next < Infinity) kernel.schedule(token, next - now, EventClass.capacityChange);
-          return SUSPEND;
-        });
-        lowering.atStart(() => {
-          open = (timetable?.at(0) ?? 1) > 0;
-          const next = timetable?.nextChange(0) ?? Infinity;
-          if (next < Infinity) kernel.startProcess(change, next, EventClass.capacityChange);
-        });
-        lowering.entries[index] = kernel.emit((token) => {
-          if (open && waiting.head < 0) {
-            line.wait.addZero();
-            return away;
-          }
-          join(token);
-          return SUSPEND;
-        });
-        return;
-      }
-
-      const checked = node.settings.get("condition");
-      const condition = lowering.read(node, "condition", 1);
-      const recheck = (): void => {
-        for (let token = waiting.head; token >= 0; ) {
-          const next = pool.ints[(token << STRIDE_BITS) + NEXT];
-          if (condition(token) !== 0) {
-            letGo(token);
-            if (one) {
-              // It goes on first; then whether the next may pass is another question.
-              ask();
-              break;
+        const letGo = (token: number): void => {
+          waiting.remove(kernel, token);
+          kernel.resume(token);
+        };
+        lowering.atStart(() => waiting.reset());
+        const join = (token: number): void => {
+          line.join(token, place, step);
+          waiting.append(kernel, token);
+        };
+  
+        if (element.opens === "signal") {
+          lowering.entries[index] = kernel.emit((token) => {
+            join(token);
+            return SUSPEND;
+          });
+          lowering.onSignal(element.signal, () => {
+            while (waiting.head >= 0) {
+              letGo(waiting.head);
+              if (one) break;
             }
-          }
-          token = next;
+          });
+          return;
         }
-      };
-      const ask: () => void = checked ? lowering.onChangeOf(checked, recheck, () => waiting.head >= 0) : recheck;
-      lowering.entries[index] = kernel.emit((token) => {
-        join(token);
-        ask();
-        return SUSPEND;
-      });
+  
+        if (element.opens === "calendar") {
+          const timetable = lowering.timetableOf(element.calendar);
+          const change = kernel.emit((token) => {
+            const now = kernel.now;
+            open = (timetable?.at(now) ?? 1) > 0;
+            while (open && waiting.head >= 0) letGo(waiting.head);
+            const next = timetable?.nextChange(now) ?? Infinity;
+            if (next < Infinity) kernel.schedule(token, next - now, EventClass.capacityChange);
+            return SUSPEND;
+          });
+          lowering.atStart(() => {
+            open = (timetable?.at(0) ?? 1) > 0;
+            const next = timetable?.nextChange(0) ?? Infinity;
+            if (next < Infinity) kernel.startProcess(change, next, EventClass.capacityChange);
+          });
+          lowering.entries[index] = kernel.emit((token) => {
+            if (open && waiting.head < 0) {
+              line.wait.addZero();
+              return away;
+            }
+            join(token);
+            return SUSPEND;
+          });
+          return;
+        }
+  
+        const checked = node.settings.get("condition");
+        const condition = lowering.read(node, "condition", 1);
+        const recheck = (): void => {
+          for (let token = waiting.head; token >= 0; ) {
+            const next = pool.ints[(token << STRIDE_BITS) + NEXT];
+            if (condition(token) !== 0) {
+              letGo(token);
+              if (one) {
+                // It goes on first; then whether the next may pass is another question.
+                ask();
+                break;
+              }
+            }
+            token = next;
+          }
+        };
+        const ask: () => void = checked ? lowering.onChangeOf(checked, recheck, () => waiting.head >= 0) : recheck;
+        lowering.entries[index] = kernel.emit((token) => {
+          join(token);
+          ask();
+          return SUSPEND;
+        });
+      },
     };
   },
 
@@ -145,4 +146,4 @@ export const gate: ElementKind<"gate"> = {
   },
 
   takesTime: () => true,
-};
+});

@@ -19,7 +19,11 @@ export const elementKinds: { readonly [K in ElementKindName]: ElementKind<K> } =
 /** The kind of an element, seen without its settings' type. */
 export const kindOf = (element: Pick<Element, "kind">): ElementKind => elementKinds[element.kind] as unknown as ElementKind;
 
-export const prepareNode = (node: Node, lowering: Lowering): (() => void) => lowering.prepare(node, () => kindOf(node.element).prepare(node, lowering));
+export const prepareNode = (node: Node, lowering: Lowering): (() => void) => {
+  const { readers, lower } = lowering.prepare(node, () => kindOf(node.element).prepare(node, lowering));
+  for (const [name, read] of Object.entries(readers)) lowering.property(node, name, read);
+  return lower;
+};
 
 /** What an element does, in words. */
 export const readBack = (node: Node, model: Pick<Model, "nodes" | "types" | "study">): Phrase[] => kindOf(node.element).readBack(node, model);

@@ -4,7 +4,7 @@ import { SUSPEND } from "../kernel/kernel.ts";
 import { PHASE, placeCode } from "../kernel/pool.ts";
 import { NUMBER } from "../quantity/index.ts";
 import { DESTINATION_FIELD } from "./fields.ts";
-import type { ElementKind } from "./kind.ts";
+import { elementKind } from "./kind.ts";
 import { Line } from "./line.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
@@ -12,7 +12,7 @@ import { fromWhere, strong, whereTo } from "./words.ts";
 const MOST_JOINED = 10_000;
 
 /** Joins entities: some alike, or parts onto a carrier; for good, or so that a split can undo it. */
-export const join: ElementKind<"join"> = {
+export const join = elementKind({
   kind: "join",
   label: "Join",
   plural: "Joins",
@@ -33,6 +33,27 @@ export const join: ElementKind<"join"> = {
     if (element.gathers === "alike" && element.makes !== "" && !known(element.makes)) report("missing-entity-type", "makes", "the entity type that goes on does not exist.", "Choose an entity type on its card.");
   },
 
+  typesOnward({ element }, here, { held, indexOf }) {
+    const keeps = element.keeps === "to be undone";
+    if (element.gathers === "onto a carrier") {
+      const carrier = indexOf(element.carrier);
+      if (carrier === undefined || !here.has(carrier)) return { done: [] };
+      if (keeps) held.put(carrier, [...here].filter((type) => type !== carrier));
+      return { done: [carrier] };
+    }
+    const made = indexOf(element.makes);
+    const done = here.size === 0 || made === undefined ? [...here] : [made];
+    if (keeps) for (const carrier of done) held.put(carrier, here);
+    else held.bear(done);
+    return { done };
+  },
+  // How many parts go onto a carrier is read of the carrier alone.
+  typesOfSetting({ element }, setting, here, indexOf) {
+    if (setting !== "count" || element.gathers !== "onto a carrier") return undefined;
+    const carrier = indexOf(element.carrier);
+    return new Set(carrier !== undefined && here.has(carrier) ? [carrier] : []);
+  },
+
   prepare(node, lowering) {
     const { element, index } = node;
     const { kernel, model } = lowering;
@@ -43,103 +64,104 @@ export const join: ElementKind<"join"> = {
     line.measures(add);
     add("joins", "Joins made", NUMBER, () => joins.n);
     lowering.throughput(add, joins);
-    lowering.property(node, "length", () => line.length.value);
-    lowering.property(node, "joined", () => joins.total);
     lowering.shown.count(node, () => line.length.value);
     const onto = element.gathers === "onto a carrier";
     const keeps = element.keeps === "to be undone";
     const contents = keeps ? lowering.contents : undefined;
 
-    return () => {
-      const count = lowering.read(node, "count", 1);
-      const match = node.settings.has("match") ? lowering.read(node, "match", 0) : undefined;
-      const carrierType = model.types.findIndex((t) => t.type.id === element.carrier);
-      const madeType = onto ? -1 : model.types.findIndex((t) => t.type.id === element.makes);
-      const bear = madeType >= 0 ? lowering.birth(madeType) : undefined;
-      const place = placeCode(index, PHASE.waiting);
-      const away = lowering.leave(node, lowering.blocking(node));
-      /** Those that wait, by what they are to be equal in. */
-      const parts = new Map<number, WaitList>();
-      const carriers = new Map<number, WaitList>();
-      const unused: WaitList[] = [];
-      lowering.atStart(() => {
-        parts.clear();
-        carriers.clear();
-      });
-      const into = (map: Map<number, WaitList>, key: number, token: number): WaitList => {
-        let list = map.get(key);
-        if (!list) {
-          list = unused.pop() ?? new WaitList();
-          list.reset();
-          map.set(key, list);
-        }
-        line.join(token, place, away);
-        list.append(kernel, token);
-        return list;
-      };
-      const takeFrom = (map: Map<number, WaitList>, key: number): number => {
-        const list = map.get(key)!;
-        const token = list.shift(kernel);
-        line.leave(token);
-        if (list.length === 0) {
-          map.delete(key);
-          unused.push(list);
-        }
-        return token;
-      };
-      const sizeFor = (token: number): number => {
-        const size = count(token);
-        if (Number.isInteger(size) && size >= 1 && size <= MOST_JOINED) return size;
-        kernel.fail({ code: "invalid-count", message: `gave ${size} to join, and it is a whole number from 1 to ${MOST_JOINED}.`, hint: "Use round(…).", id: element.id, field: "count", value: size });
-        return Infinity;
-      };
-      /** One becomes part of the one that goes on. */
-      const add = (carrier: number, token: number): void => {
-        if (contents) {
-          lowering.gone(index);
-          contents.put(carrier, token);
-        } else lowering.endInside(token, node);
-      };
-
-      lowering.entries[index] = kernel.emit((token) => {
-        const key = match ? match(token) : 0;
-        if (Number.isNaN(key)) {
-          kernel.fail({ code: "bad-rank", message: "gave no value to be equal in.", hint: "Look for a division of 0 by 0.", id: element.id, field: "match" });
-          return SUSPEND;
-        }
-        if (onto) {
-          const isCarrier = pool.typeOf(token) === carrierType;
-          into(isCarrier ? carriers : parts, key, token);
-          const waiting = carriers.get(key);
-          if (!waiting || waiting.head < 0) return SUSPEND;
-          const size = sizeFor(waiting.head);
-          if ((parts.get(key)?.length ?? 0) < size) return SUSPEND;
-          const carrier = takeFrom(carriers, key);
-          for (let i = 0; i < size; i++) add(carrier, takeFrom(parts, key));
+    return {
+      readers: { length: () => line.length.value, joined: () => joins.total },
+      lower() {
+        const count = lowering.read(node, "count", 1);
+        const match = node.settings.has("match") ? lowering.read(node, "match", 0) : undefined;
+        const carrierType = model.types.findIndex((t) => t.type.id === element.carrier);
+        const madeType = onto ? -1 : model.types.findIndex((t) => t.type.id === element.makes);
+        const bear = madeType >= 0 ? lowering.birth(madeType) : undefined;
+        const place = placeCode(index, PHASE.waiting);
+        const away = lowering.leave(node, lowering.blocking(node));
+        /** Those that wait, by what they are to be equal in. */
+        const parts = new Map<number, WaitList>();
+        const carriers = new Map<number, WaitList>();
+        const unused: WaitList[] = [];
+        lowering.atStart(() => {
+          parts.clear();
+          carriers.clear();
+        });
+        const into = (map: Map<number, WaitList>, key: number, token: number): WaitList => {
+          let list = map.get(key);
+          if (!list) {
+            list = unused.pop() ?? new WaitList();
+            list.reset();
+            map.set(key, list);
+          }
+          line.join(token, place, away);
+          list.append(kernel, token);
+          return list;
+        };
+        const takeFrom = (map: Map<number, WaitList>, key: number): number => {
+          const list = map.get(key)!;
+          const token = list.shift(kernel);
+          line.leave(token);
+          if (list.length === 0) {
+            map.delete(key);
+            unused.push(list);
+          }
+          return token;
+        };
+        const sizeFor = (token: number): number => {
+          const size = count(token);
+          if (Number.isInteger(size) && size >= 1 && size <= MOST_JOINED) return size;
+          kernel.fail({ code: "invalid-count", message: `gave ${size} to join, and it is a whole number from 1 to ${MOST_JOINED}.`, hint: "Use round(…).", id: element.id, field: "count", value: size });
+          return Infinity;
+        };
+        /** One becomes part of the one that goes on. */
+        const add = (carrier: number, token: number): void => {
+          if (contents) {
+            lowering.gone(index);
+            contents.put(carrier, token);
+          } else lowering.endInside(token, node);
+        };
+  
+        lowering.entries[index] = kernel.emit((token) => {
+          const key = match ? match(token) : 0;
+          if (Number.isNaN(key)) {
+            kernel.fail({ code: "bad-rank", message: "gave no value to be equal in.", hint: "Look for a division of 0 by 0.", id: element.id, field: "match" });
+            return SUSPEND;
+          }
+          if (onto) {
+            const isCarrier = pool.typeOf(token) === carrierType;
+            into(isCarrier ? carriers : parts, key, token);
+            const waiting = carriers.get(key);
+            if (!waiting || waiting.head < 0) return SUSPEND;
+            const size = sizeFor(waiting.head);
+            if ((parts.get(key)?.length ?? 0) < size) return SUSPEND;
+            const carrier = takeFrom(carriers, key);
+            for (let i = 0; i < size; i++) add(carrier, takeFrom(parts, key));
+            joins.total += 1;
+            if (carrier === token) return away;
+            kernel.resume(carrier);
+            return SUSPEND;
+          }
+          const list = into(parts, key, token);
+          const size = sizeFor(list.head);
+          if (list.length < size) return SUSPEND;
           joins.total += 1;
-          if (carrier === token) return away;
-          kernel.resume(carrier);
+          const first = takeFrom(parts, key);
+          let goesOn = first;
+          if (bear) {
+            lowering.come(index);
+            goesOn = bear(away);
+            if (goesOn < 0) return SUSPEND;
+            contents?.clear(goesOn, true);
+            add(goesOn, first);
+          }
+          for (let i = 1; i < size; i++) add(goesOn, takeFrom(parts, key));
+          if (bear) return SUSPEND;
+          if (goesOn === token) return away;
+          kernel.resume(goesOn);
           return SUSPEND;
-        }
-        const list = into(parts, key, token);
-        const size = sizeFor(list.head);
-        if (list.length < size) return SUSPEND;
-        joins.total += 1;
-        const first = takeFrom(parts, key);
-        let goesOn = first;
-        if (bear) {
-          lowering.come(index);
-          goesOn = bear(away);
-          if (goesOn < 0) return SUSPEND;
-          contents?.clear(goesOn, true);
-          add(goesOn, first);
-        }
-        for (let i = 1; i < size; i++) add(goesOn, takeFrom(parts, key));
-        if (bear) return SUSPEND;
-        if (goesOn === token) return away;
-        kernel.resume(goesOn);
-        return SUSPEND;
-      });
+        });
+      },
     };
   },
 
@@ -157,4 +179,4 @@ export const join: ElementKind<"join"> = {
   },
 
   takesTime: () => true,
-};
+});

@@ -2,11 +2,11 @@ import { NUMBER } from "../quantity/index.ts";
 import { PLAIN } from "../expression/index.ts";
 import { PART, PHASE, placeCode } from "../kernel/pool.ts";
 import { DESTINATION_FIELD } from "./fields.ts";
-import type { ElementKind } from "./kind.ts";
+import { elementKind } from "./kind.ts";
 import { fromWhere, whereTo } from "./words.ts";
 
 /** A point where ways meet or part. It takes no time; who finds no room ahead waits on it, and hinders nobody. */
-export const junction: ElementKind<"junction"> = {
+export const junction = elementKind({
   kind: "junction",
   label: "Junction",
   plural: "Junctions",
@@ -26,26 +26,27 @@ export const junction: ElementKind<"junction"> = {
     const add = lowering.measuresOf(element, "junction");
     add("passed", "Passed", NUMBER, () => passed.n);
     lowering.levelMeasures(add, "waiting", "Waiting for room ahead", waiting);
-    lowering.property(node, "passed", () => passed.total);
-    lowering.property(node, "waiting", () => waiting.value);
     lowering.shown.count(node, () => passed.total);
-    return () => {
-      const blocked = placeCode(index, PHASE.blocked);
-      lowering.entries[index] = lowering.leave(node, {
-        release: () => void (passed.total += 1),
-        onBlocked(token) {
-          waiting.add(1);
-          pool.begin(token, blocked, clock);
-        },
-        onUnblocked(token) {
-          waiting.add(-1);
-          pool.credit(token, PART.blocked, clock);
-        },
-      });
+    return {
+      readers: { passed: () => passed.total, waiting: () => waiting.value },
+      lower() {
+        const blocked = placeCode(index, PHASE.blocked);
+        lowering.entries[index] = lowering.leave(node, {
+          release: () => void (passed.total += 1),
+          onBlocked(token) {
+            waiting.add(1);
+            pool.begin(token, blocked, clock);
+          },
+          onUnblocked(token) {
+            waiting.add(-1);
+            pool.credit(token, PART.blocked, clock);
+          },
+        });
+      },
     };
   },
 
   readBack: (node, { nodes }) => ["Entities from ", ...fromWhere(node, nodes), " pass here in no time.", ...whereTo(node, nodes)],
 
   takesTime: () => false,
-};
+});

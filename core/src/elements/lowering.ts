@@ -396,9 +396,13 @@ export class Lowering {
     const { kernel, model } = this;
     const meter = this.typeMeters[type];
     const attributes = model.types[type].attributes.map(({ slot, value, stream }) => ({ slot, value: value.compile(this.environment(stream)) }));
+    const own = new Set(attributes.map(({ slot }) => slot));
+    const others = Array.from({ length: model.attributeCount }, (_, slot) => slot).filter((slot) => !own.has(slot));
     return (pc) => {
       const token = kernel.makeEntity(type, pc);
       if (token < 0) return token;
+      // A token is used again: what an entity of another type had is gone.
+      for (let i = 0; i < others.length; i++) kernel.pool.attributes[token * model.attributeCount + others[i]] = Number.NaN;
       this.carried?.clear(token, false);
       this.stood?.clear(token);
       meter.enter();

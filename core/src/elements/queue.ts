@@ -6,7 +6,7 @@ import { JOINED, PHASE, placeCode, STRIDE_BITS } from "../kernel/pool.ts";
 import type { Node } from "../model/model.ts";
 import { NUMBER } from "../quantity/index.ts";
 import { countField, DESTINATION_FIELD, INITIAL_LIST } from "./fields.ts";
-import type { ElementKind } from "./kind.ts";
+import { elementKind } from "./kind.ts";
 import { Line, LINE_FIELDS, orderWords, ranking, turnedAwayWords, TurnedAway } from "./line.ts";
 import type { Counter } from "./counter.ts";
 import type { Lowering } from "./lowering.ts";
@@ -14,7 +14,7 @@ import type { Claimable } from "../kernel/claims.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
 /** A line of entities. Only the one at its head looks for its next place, so those behind keep their order. */
-export const queue: ElementKind<"queue"> = {
+export const queue = elementKind({
   kind: "queue",
   label: "Queue",
   plural: "Queues",
@@ -25,6 +25,8 @@ export const queue: ElementKind<"queue"> = {
   fields: [countField("room", "Room", "Most entities in line.", [1, 1e9], { words: ["no limit"], fixed: true }), ...LINE_FIELDS, DESTINATION_FIELD],
   lists: [INITIAL_LIST],
   properties: { length: PLAIN },
+
+  bears: ({ element }, indexOf) => element.initial.flatMap(({ entityType }) => indexOf(entityType) ?? []),
 
   prepare(node, lowering) {
     const { element, index } = node;
@@ -40,25 +42,27 @@ export const queue: ElementKind<"queue"> = {
     line.measures(add);
     add("left", "Left the line", NUMBER, () => left.n);
     turnedAway.measures(add, node, loses, line.wait);
-    lowering.property(node, "length", () => line.length.value);
     lowering.shown.count(node, () => line.length.value);
     const parts: Parts = { line, left, turnedAway, room };
     const inOrder = element.order === "first come" && !node.settings.has("balk") && !node.settings.has("patience");
     const lower = inOrder ? lowerInOrder : lowerInFull;
 
-    return () => {
-      const turnAway = lowering.turnAway(node);
-      const enter = lower(node, lowering, parts, turnAway);
-      lowering.entries[index] = kernel.emit(
-        turnedAway.any(node, loses)
-          ? (token) => {
-              turnedAway.came.total += 1;
-              if (!loses || room.tryClaim()) return enter(token);
-              turnedAway.lost.total += 1;
-              return turnAway(token);
-            }
-          : enter,
-      );
+    return {
+      readers: { length: () => line.length.value },
+      lower() {
+        const turnAway = lowering.turnAway(node);
+        const enter = lower(node, lowering, parts, turnAway);
+        lowering.entries[index] = kernel.emit(
+          turnedAway.any(node, loses)
+            ? (token) => {
+                turnedAway.came.total += 1;
+                if (!loses || room.tryClaim()) return enter(token);
+                turnedAway.lost.total += 1;
+                return turnAway(token);
+              }
+            : enter,
+        );
+      },
     };
   },
 
@@ -71,7 +75,7 @@ export const queue: ElementKind<"queue"> = {
   ],
 
   takesTime: () => false,
-};
+});
 
 interface Parts {
   readonly line: Line;

@@ -3,7 +3,7 @@ import type { Model, Node } from "../model/model.ts";
 import { NUMBER } from "../quantity/index.ts";
 import { BREAKDOWN_LIST } from "./breakdowns.ts";
 import { costField, countField } from "./fields.ts";
-import type { ElementKind, Phrase } from "./kind.ts";
+import { elementKind, type Phrase } from "./kind.ts";
 import { breakUnits, POOL_PROPERTIES, ResourcePool } from "./resourcePool.ts";
 import { UNIT, type UnitState } from "./units.ts";
 import { listed, strong } from "./words.ts";
@@ -47,7 +47,7 @@ export function usesResource(element: Model["nodes"][number]["element"], id: str
 
 const STATES: readonly UnitState[] = [UNIT.busy, UNIT.down, UNIT.offShift, UNIT.idle];
 
-export const crew: ElementKind<"crew"> = {
+export const crew = elementKind({
   ...common,
   kind: "crew",
   label: "Crew",
@@ -58,12 +58,12 @@ export const crew: ElementKind<"crew"> = {
     const pool = new ResourcePool(node, lowering);
     lowering.addPool(pool);
     pool.measures(node, lowering, STATES.filter((s) => s !== UNIT.down));
-    return () => undefined;
+    return { readers: pool.readers, lower: () => undefined };
   },
   readBack: (node, model) => [strong(node.element.count), node.element.count === "1" ? " member." : " members.", ...useWords(node, model)],
-};
+});
 
-export const equipment: ElementKind<"equipment"> = {
+export const equipment = elementKind({
   ...common,
   kind: "equipment",
   label: "Equipment",
@@ -77,10 +77,10 @@ export const equipment: ElementKind<"equipment"> = {
     pool.measures(node, lowering, STATES);
     const broke = lowering.counter();
     if (node.element.breakdowns.length > 0) lowering.measuresOf(node.element, "equipment")("breakdowns", "Breakdowns", NUMBER, () => broke.n);
-    return () => breakUnits(node, lowering, pool, broke);
+    return { readers: pool.readers, lower: () => breakUnits(node, lowering, pool, broke) };
   },
   readBack: (node, model) => [
     strong(node.element.count), node.element.count === "1" ? " piece." : " pieces.", ...useWords(node, model),
     ...node.element.breakdowns.flatMap(({ clock, every, jobs, repair }): Phrase[] => [" Each breaks down every ", strong(clock === "jobs" ? `${jobs} uses` : every), clock === "busy time" ? " of use" : "", " for ", strong(repair), "."]),
   ],
-};
+});

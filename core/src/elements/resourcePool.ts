@@ -1,5 +1,5 @@
 import type { ElementOf } from "../document/schema.ts";
-import { PLAIN } from "../expression/index.ts";
+import { PLAIN, type Read } from "../expression/index.ts";
 import type { Node } from "../model/model.ts";
 import { MONEY, NUMBER, TIME } from "../quantity/index.ts";
 import type { Level } from "../statistics/level.ts";
@@ -66,6 +66,19 @@ export class ResourcePool {
     return this.units.occupy(token, UNIT.busy);
   }
 
+  /** Who reads its properties. */
+  get readers(): Record<keyof typeof POOL_PROPERTIES, Read> {
+    const { units, line } = this;
+    return {
+      busy: () => units.levels[UNIT.busy].value,
+      free: () => units.free,
+      count: () => units.count,
+      down: () => units.levels[UNIT.down].value,
+      offShift: () => units.levels[UNIT.offShift].value,
+      line: () => line.value,
+    };
+  }
+
   measures(node: Node<ElementOf<"crew"> | ElementOf<"equipment">>, lowering: Lowering, states: readonly UnitState[]): void {
     const { line, wait, units } = this;
     const add = lowering.measuresOf(node.element, node.element.kind);
@@ -79,12 +92,6 @@ export class ResourcePool {
     if (busy !== undefined || open !== undefined) {
       add("cost", "Cost", MONEY, () => (busy ?? 0) * units.levels[UNIT.busy].integral + (open ?? 0) * (units.count * lowering.measuredTime - units.levels[UNIT.offShift].integral));
     }
-    lowering.property(node, "busy", () => units.levels[UNIT.busy].value);
-    lowering.property(node, "free", () => units.free);
-    lowering.property(node, "count", () => units.count);
-    lowering.property(node, "down", () => units.levels[UNIT.down].value);
-    lowering.property(node, "offShift", () => units.levels[UNIT.offShift].value);
-    lowering.property(node, "line", () => line.value);
     lowering.shown.count(node, () => line.value);
     lowering.shown.units(node, units);
   }

@@ -3,14 +3,14 @@ import { SUSPEND } from "../kernel/kernel.ts";
 import { PHASE, placeCode } from "../kernel/pool.ts";
 import { NUMBER } from "../quantity/index.ts";
 import { DESTINATION_FIELD } from "./fields.ts";
-import type { ElementKind } from "./kind.ts";
+import { elementKind } from "./kind.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
 /** Most copies or pieces of one entity. */
 const MOST_PIECES = 10_000;
 
 /** Undoes joins, makes copies, or cuts entities into pieces. It takes no time. */
-export const split: ElementKind<"split"> = {
+export const split = elementKind({
   kind: "split",
   label: "Split",
   plural: "Splits",
@@ -29,6 +29,15 @@ export const split: ElementKind<"split"> = {
     if (element.does === "undo" && !design.elements.some((e) => e.kind === "join" && e.keeps === "to be undone")) report("nothing-to-undo", "does", "nothing in this design is joined so that it can be undone: entities pass unchanged.", "Let a join keep what it joins.", "warning");
   },
 
+  typesOnward({ element }, here, { held, indexOf }) {
+    // What was made only to hold others ends when it is undone.
+    if (element.does === "undo") return { done: [...here].filter((type) => held.isBorn(type)), parts: new Set([...here].flatMap((type) => [...held.of(type)])) };
+    const made = indexOf(element.makes);
+    const parts = here.size === 0 || made === undefined ? [...here] : [made];
+    held.bear(parts);
+    return { done: element.does === "copy" ? here : [], parts };
+  },
+
   prepare(node, lowering) {
     const { element, index } = node;
     const { kernel, model } = lowering;
@@ -38,52 +47,54 @@ export const split: ElementKind<"split"> = {
     const add = lowering.measuresOf(element, "split");
     add("split", "Split", NUMBER, () => came.n);
     add("parts", element.does === "undo" ? "Set free" : element.does === "copy" ? "Copies made" : "Pieces made", NUMBER, () => freed.n);
-    lowering.property(node, "split", () => came.total);
     lowering.shown.count(node, () => came.total);
     const contents = element.does === "undo" && lowering.keepsContents ? lowering.contents : undefined;
 
-    return () => {
-      const blocked = placeCode(index, PHASE.blocked);
-      const count = lowering.read(node, "count", 0);
-      const made = element.makes === "" ? -1 : model.types.findIndex((t) => t.type.id === element.makes);
-      const births = model.types.map((_, type) => lowering.birth(type));
-      const away = lowering.leave(node, lowering.blocking(node));
-      const aside = node.parts ? lowering.sendAside(node, node.parts) : undefined;
-      const partsAway = aside ? kernel.emit(aside) : away;
-      const { attributeCount } = model;
-
-      lowering.entries[index] = kernel.emit((token) => {
-        came.total += 1;
-        if (element.does === "undo") {
-          if (!contents || contents.isEmpty(token)) return away;
-          contents.takeOut(token, (member) => {
-            freed.total += 1;
+    return {
+      readers: { split: () => came.total },
+      lower() {
+        const blocked = placeCode(index, PHASE.blocked);
+        const count = lowering.read(node, "count", 0);
+        const made = element.makes === "" ? -1 : model.types.findIndex((t) => t.type.id === element.makes);
+        const births = model.types.map((_, type) => lowering.birth(type));
+        const away = lowering.leave(node, lowering.blocking(node));
+        const aside = node.parts ? lowering.sendAside(node, node.parts) : undefined;
+        const partsAway = aside ? kernel.emit(aside) : away;
+        const { attributeCount } = model;
+  
+        lowering.entries[index] = kernel.emit((token) => {
+          came.total += 1;
+          if (element.does === "undo") {
+            if (!contents || contents.isEmpty(token)) return away;
+            contents.takeOut(token, (member) => {
+              freed.total += 1;
+              lowering.come(index);
+              pool.setPc(member, partsAway);
+              pool.begin(member, blocked, kernel.clock);
+              kernel.resume(member);
+            });
+            if (!contents.isOnlyHolding(token)) return away;
+            lowering.endInside(token, node);
+            return SUSPEND;
+          }
+          const pieces = count(token);
+          if (!(Number.isInteger(pieces) && pieces >= 0 && pieces <= MOST_PIECES)) {
+            kernel.fail({ code: "invalid-count", message: `gave ${pieces}, and it is a whole number from 0 to ${MOST_PIECES}.`, hint: "Use round(…).", id: element.id, field: "count", value: pieces });
+            return SUSPEND;
+          }
+          const type = made >= 0 ? made : pool.typeOf(token);
+          for (let i = 0; i < pieces; i++) {
             lowering.come(index);
-            pool.setPc(member, partsAway);
-            pool.begin(member, blocked, kernel.clock);
-            kernel.resume(member);
-          });
-          if (!contents.isOnlyHolding(token)) return away;
+            const piece = births[type](partsAway);
+            if (piece < 0) return SUSPEND;
+            freed.total += 1;
+            if (made < 0) for (let slot = 0; slot < attributeCount; slot++) pool.attributes[piece * attributeCount + slot] = pool.attributes[token * attributeCount + slot];
+          }
+          if (element.does === "copy") return away;
           lowering.endInside(token, node);
           return SUSPEND;
-        }
-        const pieces = count(token);
-        if (!(Number.isInteger(pieces) && pieces >= 0 && pieces <= MOST_PIECES)) {
-          kernel.fail({ code: "invalid-count", message: `gave ${pieces}, and it is a whole number from 0 to ${MOST_PIECES}.`, hint: "Use round(…).", id: element.id, field: "count", value: pieces });
-          return SUSPEND;
-        }
-        const type = made >= 0 ? made : pool.typeOf(token);
-        for (let i = 0; i < pieces; i++) {
-          lowering.come(index);
-          const piece = births[type](partsAway);
-          if (piece < 0) return SUSPEND;
-          freed.total += 1;
-          if (made < 0) for (let slot = 0; slot < attributeCount; slot++) pool.attributes[piece * attributeCount + slot] = pool.attributes[token * attributeCount + slot];
-        }
-        if (element.does === "copy") return away;
-        lowering.endInside(token, node);
-        return SUSPEND;
-      });
+        });
+      },
     };
   },
 
@@ -99,4 +110,4 @@ export const split: ElementKind<"split"> = {
   },
 
   takesTime: () => false,
-};
+});

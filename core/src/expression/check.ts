@@ -1,6 +1,6 @@
 import { pow } from "../numeric/elementary.ts";
 import type { RandomStream } from "../random/randomStream.ts";
-import { distributions, empiricalQuantile, weightedQuantile, type Distribution } from "../random/distributions.ts";
+import { distributions, drawer, empiricalQuantile, weightedQuantile, type Distribution } from "../random/distributions.ts";
 import { dimensionName, dimensionSymbol, divideDimensions, findUnit, formatDuration, isNumber, multiplyDimensions, NUMBER, powerDimension, RATE, sameDimension, TIME, type Dimension } from "../quantity/index.ts";
 import { functions } from "./functions.ts";
 import { parseExpression } from "./parser.ts";
@@ -322,15 +322,15 @@ class Checker {
       const values = args.map((arg) => arg.constant!);
       const wrong = distribution.check(values);
       if (wrong) fail(node, `In ${node.name}, ${wrong}`);
-      const [a, b, c, d] = [...values, NaN, NaN, NaN, NaN];
       return {
         type,
         draws: true,
         mean: distribution.mean(values),
         compile: ({ random }) => {
-          if (distribution.name === "exponential") return random().exponential(a);
+          if (distribution.name === "exponential") return random().exponential(values[0]);
           const uniform = random().uniform();
-          return () => quantile(uniform(), a, b, c, d);
+          const draw = drawer(distribution, values);
+          return () => draw(uniform());
         },
       };
     }
@@ -369,7 +369,7 @@ class Checker {
       if (weights.values.some((w) => !(w >= 0)) || !weights.values.some((w) => w > 0)) fail(node.args[1], "Weights must be 0 or more, and not all 0.");
       const total = weights.values.reduce((sum, w) => sum + w, 0);
       const mean = of.kind === "number" ? values.reduce((sum, v, i) => sum + (v * weights.values[i]) / total, 0) : undefined;
-      return { type: of, draws: true, mean, compile: ({ random }) => drawing(random, (u) => weightedQuantile(u, values, weights.values)) };
+      return { type: of, draws: true, mean, compile: ({ random }) => drawing(random, weightedQuantile(values, weights.values)) };
     }
     if (of.kind !== "number") fail(node.args[0], "Observations must be numbers.");
     const sorted = [...values].sort((x, y) => x - y);

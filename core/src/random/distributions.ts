@@ -1,10 +1,10 @@
 import { exp, ln, pow, sin, sinh } from "../numeric/elementary.ts";
 import betaQuantile from "@stdlib/stats-base-dists-beta-quantile";
-import gammaQuantile from "@stdlib/stats-base-dists-gamma-quantile";
 import gamma from "@stdlib/math-base-special-gamma";
-import lnGamma from "@stdlib/math-base-special-gammaln";
-import normalQuantile from "@stdlib/stats-base-dists-normal-quantile";
-import { normalCdf } from "./normalCdf.ts";
+import { standardNormal } from "./standardNormal.ts";
+import { gammaQuantile } from "./gammaQuantile.ts";
+import { binomialTable, logGammaTable, logOddsTable, negativeBinomialTable, poissonTable } from "./tables.ts";
+import { boundsProblem, truncatedNormalMoments, truncatedNormalQuantile } from "./truncatedNormal.ts";
 
 /** A quantity parameter has the dimension of the result; a number parameter has none. */
 export type ParameterKind = "quantity" | "number";
@@ -28,6 +28,18 @@ export interface Distribution {
   variance(p: readonly number[]): number;
   /** The value below which a share `u` in (0, 1) of draws fall; NaN for parameters that `check` refuses. */
   quantile(u: number, a: number, b: number, c: number, d: number): number;
+  /**
+   * The same for parameters that stay, where it pays to prepare a table from them. It is as exact, but its last bits
+   * may differ: who draws must always use the one or always the other.
+   */
+  prepare?(p: readonly number[]): (u: number) => number;
+}
+
+/** How to draw with parameters that stay. */
+export function drawer(distribution: Distribution, p: readonly number[]): (u: number) => number {
+  if (distribution.prepare) return distribution.prepare(p);
+  const [a, b, c, d] = [...p, NaN, NaN, NaN, NaN];
+  return (u) => distribution.quantile(u, a, b, c, d);
 }
 
 const q = (name: string) => ({ name, kind: "quantity" as const });
@@ -35,8 +47,6 @@ const n = (name: string) => ({ name, kind: "number" as const });
 const positive = (what: string, value: number) => (value > 0 ? undefined : `${what} must be above 0.`);
 const share = (value: number) => (value >= 0 && value <= 1 ? undefined : "the chance must lie between 0 and 1.");
 const firstOf = (...problems: (string | undefined)[]) => problems.find((p) => p !== undefined);
-
-const standardNormal = (u: number) => normalQuantile(u, 0, 1);
 
 /** Mean and variance by integrating the quantile over a fine midpoint grid of the normal scale. */
 function momentsByQuadrature(transform: (z: number) => number): { mean: number; variance: number } {
@@ -56,22 +66,6 @@ function momentsByQuadrature(transform: (z: number) => number): { mean: number; 
   return { mean, variance: second / total - mean * mean };
 }
 
-/** Smallest k whose cumulative chance reaches u, adding chances up from `start`, below which next to nothing lies. */
-function searchUp(u: number, start: number, chanceAtStart: number, ratio: (k: number) => number, last: number): number {
-  let k = start;
-  let chance = chanceAtStart;
-  let sum = chance;
-  while (sum < u && k < last) {
-    chance *= ratio(k);
-    k += 1;
-    sum += chance;
-    if (chance === 0) break;
-  }
-  return k;
-}
-
-const lowEnd = (mean: number, sd: number) => Math.max(0, Math.floor(mean - 12 * sd - 12));
-
 const johnsonSB = (z: number, gammaShape: number, delta: number, low: number, high: number) =>
   low + (high - low) / (1 + exp(-(z - gammaShape) / delta));
 
@@ -85,18 +79,18 @@ const inOrder = (p: readonly number[]) =>
     ? undefined
     : "lowest, most likely and highest must be in rising order and not all the same.";
 
-function truncatedNormal(p: readonly number[]) {
-  const [mean, sd, low, high] = p;
-  const density = (z: number) => (Number.isFinite(z) ? exp(-0.5 * z * z) / Math.sqrt(2 * Math.PI) : 0);
-  const from = low === undefined ? -Infinity : (low - mean) / sd;
-  const to = high === undefined ? Infinity : (high - mean) / sd;
-  const mass = normalCdf(to) - normalCdf(from);
-  const shift = (density(from) - density(to)) / mass;
-  const edge = (z: number) => (Number.isFinite(z) ? z * density(z) : 0);
-  return {
-    mean: mean + sd * shift,
-    variance: sd * sd * (1 + (edge(from) - edge(to)) / mass - shift * shift),
-  };
+/** Largest mean of a negative binomial distribution. */
+const MOST_FAILURES = 100_000;
+
+function preparedGamma(shape: number, scale: number): (u: number) => number {
+  const table = logGammaTable(shape);
+  return (u) => scale * exp(table.at(u));
+}
+
+/** On 0 to 1: x = 1 / (1 + e^−y) for the logarithm y of its odds. */
+function preparedBeta(a: number, b: number): (u: number) => number {
+  const table = logOddsTable(a, b);
+  return (u) => 1 / (1 + exp(-table.at(u)));
 }
 
 const list: Distribution[] = [
@@ -136,6 +130,10 @@ const list: Distribution[] = [
       const [s, t] = pertShapes(a, m, b);
       return a + (b - a) * betaQuantile(u, s, t);
     },
+    prepare([a, m, b]) {
+      const draw = preparedBeta(...pertShapes(a, m, b));
+      return (u) => a + (b - a) * draw(u);
+    },
   },
   {
     name: "exponential", parameters: [q("mean")], result: "quantity", support: "above 0",
@@ -149,14 +147,16 @@ const list: Distribution[] = [
     check: ([k, m]) => (Number.isInteger(k) && k >= 1 ? positive("the mean", m) : "the number of stages must be a whole number, 1 or more."),
     mean: ([, m]) => m,
     variance: ([k, m]) => (m * m) / k,
-    quantile: (u, k, m) => gammaQuantile(u, k, k / m),
+    quantile: (u, k, m) => gammaQuantile(u, k) * (m / k),
+    prepare: ([k, m]) => preparedGamma(k, m / k),
   },
   {
     name: "gamma", parameters: [n("shape"), q("scale")], result: "quantity", support: "above 0",
     check: ([a, b]) => firstOf(positive("the shape", a), positive("the scale", b)),
     mean: ([a, b]) => a * b,
     variance: ([a, b]) => a * b * b,
-    quantile: (u, a, b) => gammaQuantile(u, a, 1 / b),
+    quantile: (u, a, b) => gammaQuantile(u, a) * b,
+    prepare: ([a, b]) => preparedGamma(a, b),
   },
   {
     name: "weibull", parameters: [n("shape"), q("scale")], result: "quantity", support: "above 0",
@@ -185,15 +185,10 @@ const list: Distribution[] = [
   {
     name: "normal", parameters: [q("mean"), q("standard deviation"), q("lowest"), q("highest")], optional: 2, result: "quantity",
     support: "all numbers, or lowest to highest where given (truncated)",
-    check: ([, s, low, high]) =>
-      firstOf(positive("the standard deviation", s), low !== undefined && high !== undefined && low >= high ? "the lowest value must be below the highest." : undefined),
-    mean: (p) => truncatedNormal(p).mean,
-    variance: (p) => truncatedNormal(p).variance,
-    quantile: (u, m, s, low, high) => {
-      const from = Number.isNaN(low) ? 0 : normalCdf((low - m) / s);
-      const to = Number.isNaN(high) ? 1 : normalCdf((high - m) / s);
-      return m + s * standardNormal(from + u * (to - from));
-    },
+    check: ([m, s, low, high]) => firstOf(positive("the standard deviation", s), boundsProblem(m, s, low, high)),
+    mean: ([m, s, low, high]) => truncatedNormalMoments(m, s, low, high).mean,
+    variance: ([m, s, low, high]) => truncatedNormalMoments(m, s, low, high).variance,
+    quantile: truncatedNormalQuantile,
   },
   {
     name: "beta", parameters: [n("first shape"), n("second shape"), q("lowest"), q("highest")], result: "quantity", support: "lowest to highest",
@@ -202,6 +197,10 @@ const list: Distribution[] = [
     mean: ([a, b, low, high]) => low + ((high - low) * a) / (a + b),
     variance: ([a, b, low, high]) => ((high - low) ** 2 * a * b) / ((a + b) ** 2 * (a + b + 1)),
     quantile: (u, a, b, low, high) => low + (high - low) * betaQuantile(u, a, b),
+    prepare([a, b, low, high]) {
+      const draw = preparedBeta(a, b);
+      return (u) => low + (high - low) * draw(u);
+    },
   },
   {
     name: "johnsonSB", parameters: [n("gamma"), n("delta"), q("lowest"), q("highest")], result: "quantity", support: "lowest to highest",
@@ -235,7 +234,11 @@ const list: Distribution[] = [
     check: ([a, b]) => firstOf(positive("the shape", a), positive("the scale", b)),
     mean: ([a, b]) => (a > 1 ? b / (a - 1) : Infinity),
     variance: ([a, b]) => (a > 2 ? (b * b) / ((a - 1) ** 2 * (a - 2)) : Infinity),
-    quantile: (u, a, b) => b / gammaQuantile(1 - u, a, 1),
+    quantile: (u, a, b) => b / gammaQuantile(1 - u, a),
+    prepare([a, b]) {
+      const table = logGammaTable(a);
+      return (u) => b * exp(-table.ofShareAbove(u));
+    },
   },
   {
     name: "pearsonVI", parameters: [n("first shape"), n("second shape"), q("scale")], result: "quantity", support: "above 0",
@@ -246,16 +249,17 @@ const list: Distribution[] = [
       const x = betaQuantile(u, a, b);
       return (s * x) / (1 - x);
     },
+    prepare([a, b, s]) {
+      const table = logOddsTable(a, b);
+      return (u) => s * exp(table.at(u));
+    },
   },
   {
     name: "poisson", parameters: [n("mean")], result: "number", support: "whole numbers from 0",
     check: ([m]) => (m > 0 && m <= 1e6 ? undefined : "the mean must be above 0 and at most 1 000 000."),
     mean: ([m]) => m,
     variance: ([m]) => m,
-    quantile: (u, m) => {
-      const from = lowEnd(m, Math.sqrt(m));
-      return searchUp(u, from, exp(from * ln(m) - m - lnGamma(from + 1)), (k) => m / (k + 1), Infinity);
-    },
+    quantile: (u, m) => poissonTable(m).at(u),
   },
   {
     name: "binomial", parameters: [n("trials"), n("chance")], result: "number", support: "whole numbers 0 to trials",
@@ -265,9 +269,7 @@ const list: Distribution[] = [
     quantile: (u, t, p) => {
       if (p <= 0) return 0;
       if (p >= 1) return t;
-      const from = lowEnd(t * p, Math.sqrt(t * p * (1 - p)));
-      const log = lnGamma(t + 1) - lnGamma(from + 1) - lnGamma(t - from + 1) + from * ln(p) + (t - from) * ln(1 - p);
-      return searchUp(u, from, exp(log), (k) => ((t - k) / (k + 1)) * (p / (1 - p)), t);
+      return binomialTable(t, p).at(u);
     },
   },
   {
@@ -279,14 +281,12 @@ const list: Distribution[] = [
   },
   {
     name: "negativeBinomial", parameters: [n("successes"), n("chance")], result: "number", support: "whole numbers from 0 (failures before the last success)",
-    check: ([s, p]) => (Number.isInteger(s) && s >= 1 && s <= 1e6 ? (p > 1e-6 && p <= 1 ? undefined : "the chance must be above 0 and at most 1.") : "the number of successes must be a whole number, 1 or more."),
+    check: ([s, p]) => (Number.isInteger(s) && s >= 1 && s <= 1e6 ? !(p > 0 && p <= 1) ? "the chance must be above 0 and at most 1." : (s * (1 - p)) / p <= MOST_FAILURES ? undefined : `the mean number of failures, successes × (1 − chance) / chance, must be at most ${MOST_FAILURES}.` : "the number of successes must be a whole number, 1 or more."),
     mean: ([s, p]) => (s * (1 - p)) / p,
     variance: ([s, p]) => (s * (1 - p)) / (p * p),
     quantile: (u, s, p) => {
       if (p >= 1) return 0;
-      const from = lowEnd((s * (1 - p)) / p, Math.sqrt(s * (1 - p)) / p);
-      const log = lnGamma(s + from) - lnGamma(s) - lnGamma(from + 1) + s * ln(p) + from * ln(1 - p);
-      return searchUp(u, from, exp(log), (k) => ((s + k) / (k + 1)) * (1 - p), Infinity);
+      return negativeBinomialTable(s, p).at(u);
     },
   },
   {
@@ -300,15 +300,22 @@ const list: Distribution[] = [
 
 export const distributions: ReadonlyMap<string, Distribution> = new Map(list.map((d) => [d.name, d]));
 
-/** Discrete values by weight, as two equally long lists: the inverse of the cumulative weights. */
-export function weightedQuantile(u: number, values: readonly number[], weights: readonly number[]): number {
-  const total = weights.reduce((sum, w) => sum + w, 0);
+/** The inverse of the cumulative weights of discrete values, two equally long lists. */
+export function weightedQuantile(values: readonly number[], weights: readonly number[]): (u: number) => number {
   let sum = 0;
-  for (let i = 0; i < values.length; i++) {
-    sum += weights[i];
-    if (u * total < sum) return values[i];
-  }
-  return values.at(-1)!;
+  const sums = Float64Array.from(weights, (weight) => (sum += weight));
+  return (u) => {
+    const wanted = u * sum;
+    // The first place whose sum is above what is wanted.
+    let low = -1;
+    let high = values.length - 1;
+    while (high - low > 1) {
+      const middle = (low + high) >> 1;
+      if (wanted < sums[middle]) high = middle;
+      else low = middle;
+    }
+    return values[high];
+  };
 }
 
 /** The interpolated empirical quantile of observations in rising order (Law 2015, section 6.2.4). */

@@ -7,7 +7,9 @@ import { type Node, streamOf } from "../../model/model.ts";
 import { NUMBER } from "../../quantity/index.ts";
 import { Breakdowns } from "../breakdowns.ts";
 import { Line, ranking, TurnedAway } from "../line.ts";
+import type { Prepared } from "../kind.ts";
 import type { Lowering } from "../lowering.ts";
+import type { StationProperty } from "./properties.ts";
 import type { Asker } from "../requests.ts";
 import { UNIT, Units, type UnitState } from "../units.ts";
 import { costs } from "./costs.ts";
@@ -26,7 +28,7 @@ const PHASE_NAMES = ["setup", "work", "teardown"] as const;
  * each its work stands still while the slot or a resource it holds is off shift or down. Batches, and who is next in a line that is not
  * in the order of coming, are decided at the end of the instant, when all who come at it stand in line.
  */
-export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering): () => void {
+export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering): Prepared<StationProperty> {
   const { element, index, settings } = node;
   const { kernel, work, requests } = lowering;
   const { pool, clock } = kernel;
@@ -78,17 +80,20 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
   turnedAway.measures(add, node, loses, line.wait);
   const open = () => capacity * lowering.measuredTime - units.levels[UNIT.offShift].integral;
   costs(node, add, { busy: () => units.levels[UNIT.busy].integral + units.levels[UNIT.settingUp].integral, open, done });
-  lowering.property(node, "busy", () => units.levels[UNIT.busy].value);
-  lowering.property(node, "blocked", () => units.levels[UNIT.blocked].value);
-  lowering.property(node, "down", () => units.levels[UNIT.down].value);
-  lowering.property(node, "offShift", () => units.levels[UNIT.offShift].value);
-  lowering.property(node, "free", () => units.free);
-  lowering.property(node, "capacity", () => capacity);
-  lowering.property(node, "queue.length", () => line.length.value);
   lowering.shown.count(node, () => line.length.value);
   lowering.shown.units(node, units);
 
-  return () => {
+  const readers = {
+    busy: () => units.levels[UNIT.busy].value,
+    blocked: () => units.levels[UNIT.blocked].value,
+    down: () => units.levels[UNIT.down].value,
+    offShift: () => units.levels[UNIT.offShift].value,
+    free: () => units.free,
+    capacity: () => capacity,
+    "queue.length": () => line.length.value,
+  };
+
+  const lower = (): void => {
     const optional = (field: string): Read | undefined => (settings.has(field) ? lowering.read(node, field, 0) : undefined);
     const time = lowering.read(node, "time", 0);
     const setup = setupTime(node, lowering, capacity);
@@ -370,4 +375,5 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
       });
     }
   };
+  return { readers, lower };
 }

@@ -3,18 +3,19 @@ import { PLAIN } from "../../expression/index.ts";
 import type { Model, Node } from "../../model/model.ts";
 import { BREAKDOWN_LIST, NEED_COUNT } from "../breakdowns.ts";
 import { costField, countField, DESTINATION_FIELD, INITIAL_LIST, timeField } from "../fields.ts";
-import type { ElementKind, Phrase } from "../kind.ts";
+import { elementKind, type Phrase } from "../kind.ts";
 import { LINE_FIELDS, orderWords, turnedAwayWords } from "../line.ts";
 import { fromWhere, listed, strong, whereTo } from "../words.ts";
 import { prepareFull } from "./full.ts";
 import { preparePlain } from "./plain.ts";
+import { STATION_PROPERTIES } from "./properties.ts";
 import { roomInLine } from "./room.ts";
 
 /** Most slots of a station that are kept one by one. */
 const MOST_SLOTS = 10_000;
 
 /** Works on entities in its slots; those that find no free slot stand in its own line, as far as there is room. */
-export const station: ElementKind<"station"> = {
+export const station = elementKind({
   kind: "station",
   label: "Station",
   plural: "Stations",
@@ -55,7 +56,7 @@ export const station: ElementKind<"station"> = {
     BREAKDOWN_LIST,
     INITIAL_LIST,
   ],
-  properties: { busy: PLAIN, free: PLAIN, capacity: PLAIN, blocked: PLAIN, down: PLAIN, offShift: PLAIN, "queue.length": PLAIN },
+  properties: STATION_PROPERTIES,
 
   check({ element, settings }, report) {
     const capacity = settings.get("capacity")?.constant ?? 1;
@@ -76,6 +77,8 @@ export const station: ElementKind<"station"> = {
     }
   },
 
+  bears: ({ element }, indexOf) => element.initial.flatMap(({ entityType }) => indexOf(entityType) ?? []),
+
   prepare: (node, lowering) => (isPlain(node) ? preparePlain(node, lowering) : prepareFull(node, lowering)),
 
   readBack: (node, model) => [
@@ -88,7 +91,7 @@ export const station: ElementKind<"station"> = {
   ],
 
   takesTime: ({ settings }) => settings.get("time")?.constant !== 0,
-};
+});
 
 /** Whether nothing but entities and time stops or starts the work, and who came first is next. */
 const isPlain = ({ element, settings }: Pick<Node<ElementOf<"station">>, "element" | "settings">): boolean =>

@@ -5,7 +5,9 @@ import type { Node } from "../../model/model.ts";
 import { NUMBER } from "../../quantity/index.ts";
 import type { Level } from "../../statistics/level.ts";
 import { Line, TurnedAway } from "../line.ts";
+import type { Prepared } from "../kind.ts";
 import type { Lowering } from "../lowering.ts";
+import type { StationProperty } from "./properties.ts";
 import { costs } from "./costs.ts";
 import { roomInLine } from "./room.ts";
 
@@ -14,7 +16,7 @@ import { roomInLine } from "./room.ts";
  * claim a slot and their own pending event is the end of the work. Nothing is kept of slots but
  * how many are free, so that such stations cost no more than they must.
  */
-export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowering): () => void {
+export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowering): Prepared<StationProperty> {
   const { element, index } = node;
   const { kernel } = lowering;
   const { pool, clock } = kernel;
@@ -44,14 +46,19 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
   lowering.throughput(add, done);
   turnedAway.measures(add, node, loses, line.wait);
   costs(node, add, { busy: () => busy.integral, open: () => capacity * lowering.measuredTime, done });
-  lowering.property(node, "busy", () => busy.value);
-  lowering.property(node, "blocked", () => blocked.value);
-  lowering.property(node, "free", () => slots.free);
-  lowering.property(node, "capacity", () => capacity);
-  lowering.property(node, "queue.length", () => line.length.value);
   lowering.shown.count(node, () => line.length.value);
 
-  return () => {
+  const readers = {
+    busy: () => busy.value,
+    blocked: () => blocked.value,
+    free: () => slots.free,
+    capacity: () => capacity,
+    down: () => 0,
+    offShift: () => 0,
+    "queue.length": () => line.length.value,
+  };
+
+  const lower = (): void => {
     const time = lowering.read(node, "time", 0);
     const waiting = placeCode(index, PHASE.waiting);
     const working = placeCode(index, PHASE.working);
@@ -149,4 +156,5 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
       },
     });
   };
+  return { readers, lower };
 }

@@ -1,0 +1,121 @@
+import { kindOf, type TypesOnward } from "../elements/index.ts";
+import { nameKey, type Types, typesByCondition, typesByElement } from "../expression/index.ts";
+import type { Model, Node, Way } from "../model/model.ts";
+
+/** Which entity types may come where, in a model whose names are resolved. */
+export interface TypeFlow {
+  /** Those that may be in an element, by its index. */
+  readonly at: readonly Types[];
+  /** Those that may leave it by the ways of those who are done. */
+  readonly leaving: readonly Types[];
+  /** Those that may be asked whether they take a link: its condition, its cost, its share. */
+  readonly asked: ReadonlyMap<Way, Types>;
+  /** Those that may take it. */
+  readonly on: ReadonlyMap<Way, Types>;
+}
+
+/** What entities of a type may carry, and whether there are any that are not made only to hold others. */
+class Held {
+  changed = false;
+  private readonly inside = new Map<number, Set<number>>();
+  private readonly own = new Set<number>();
+
+  put(carrier: number, types: Iterable<number>): void {
+    const inside = this.inside.get(carrier) ?? new Set();
+    this.inside.set(carrier, inside);
+    for (const type of types) this.changed = addTo(inside, type) || this.changed;
+  }
+
+  of(carrier: number): Types {
+    return this.inside.get(carrier) ?? NO_TYPES;
+  }
+
+  /** There are entities of the type that do more than hold others. */
+  bear(types: Iterable<number>): void {
+    for (const type of types) this.changed = addTo(this.own, type) || this.changed;
+  }
+
+  isBorn(type: number): boolean {
+    return this.own.has(type);
+  }
+}
+
+const NO_TYPES: Types = new Set();
+
+function addTo(set: Set<number>, type: number): boolean {
+  const before = set.size;
+  return set.add(type).size > before;
+}
+
+/**
+ * Follows entity types from where they are born along links, through joins and splits, to everywhere they may come. Ways out by
+ * condition or by name are followed as far as they go by the type alone; all else lets every type by.
+ */
+export function followTypes({ nodes, types, ways }: Model): TypeFlow {
+  const typeIds = new Map(types.map(({ type, index }) => [type.id, index]));
+  const typeNames = new Map(types.map(({ type, index }) => [nameKey(type.name), index]));
+  const elementNames = new Map(nodes.map(({ element, index }) => [nameKey(element.name), index]));
+  const typeNamed = (name: string) => typeNames.get(nameKey(name));
+  const elementNamed = (name: string) => elementNames.get(nameKey(name));
+  const indexOf = (id: string) => typeIds.get(id);
+  const held = new Held();
+  const at = nodes.map(() => new Set<number>());
+  const leaving = nodes.map(() => new Set<number>());
+  const asked = new Map<Way, Set<number>>(ways.map((way) => [way, new Set()]));
+  const on = new Map<Way, Set<number>>(ways.map((way) => [way, new Set()]));
+  const waiting = new Set<Node>(nodes);
+
+  const send = (way: Way, some: Iterable<number>): void => {
+    for (const type of some) {
+      on.get(way)!.add(type);
+      if (addTo(at[way.to], type)) waiting.add(nodes[way.to]);
+    }
+  };
+  const ask = (way: Way, some: Iterable<number>): void => {
+    for (const type of some) asked.get(way)!.add(type);
+  };
+  /** Those who are done take their ways out. */
+  const sendDone = (node: Node, done: Types): void => {
+    const { element, out } = node;
+    for (const type of done) leaving[node.index].add(type);
+    if ("wayOut" in element && element.wayOut === "condition") {
+      let left: Types = done;
+      for (const way of out) {
+        if (!way.settings.has("condition")) continue;
+        ask(way, left);
+        const { yes, no } = typesByCondition(way.link.condition, left, typeNamed);
+        send(way, yes);
+        left = no;
+      }
+      for (const way of out) if (!way.settings.has("condition")) send(way, left);
+      return;
+    }
+    const named = "wayOut" in element && element.wayOut === "named" ? typesByElement(element.destination, done, typeNamed, elementNamed) : undefined;
+    for (const way of out) {
+      ask(way, done);
+      send(way, named ? (named.get(way.to) ?? NO_TYPES) : done);
+    }
+  };
+
+  while (waiting.size > 0) {
+    for (const node of waiting) {
+      waiting.delete(node);
+      const kind = kindOf(node.element);
+      for (const type of kind.bears?.(node, indexOf) ?? []) {
+        at[node.index].add(type);
+        held.bear([type]);
+      }
+      const here = at[node.index];
+      const { done, parts = NO_TYPES }: TypesOnward = kind.typesOnward?.(node, here, { held, indexOf }) ?? { done: here };
+      if (node.parts) send(node.parts, parts);
+      sendDone(node, new Set(node.parts ? done : [...done, ...parts]));
+      for (const way of [node.turnedAway, node.scrapped]) if (way) send(way, here);
+    }
+    // What is inside others may come out wherever joins are undone.
+    if (held.changed) {
+      held.changed = false;
+      for (const node of nodes) if (kindOf(node.element).typesOnward) waiting.add(node);
+    }
+  }
+  return { at, leaving, asked, on };
+}
