@@ -16,7 +16,12 @@ export default tseslint.config(
   ...tseslint.configs.recommended,
   {
     plugins: { "import-x": importX },
-    settings: { "import-x/resolver-next": [createTypeScriptImportResolver()] },
+    // Without these the rules below read no TypeScript, and report nothing.
+    settings: {
+      "import-x/resolver-next": [createTypeScriptImportResolver()],
+      "import-x/parsers": { "@typescript-eslint/parser": [".ts", ".tsx"] },
+      "import-x/extensions": [".ts", ".tsx", ".js", ".mjs"],
+    },
     rules: {
       "import-x/no-cycle": "error",
       "import-x/no-restricted-paths": [

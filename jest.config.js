@@ -1,4 +1,4 @@
-/** Core, server and command line; the interface is tested by `e2e`. */
+/** Core, server, command line, what of the interface needs no browser, and the rules of the linter; the interface itself is tested by `e2e`. */
 const transform = {
   "^.+\\.tsx?$": ["@swc/jest", { jsc: { parser: { syntax: "typescript", tsx: true }, target: "es2022" }, module: { type: "commonjs" } }],
 };
@@ -9,4 +9,4 @@ const project = (name) => ({
   transform,
   testEnvironment: "node",
 });
-export default { projects: [project("core"), project("server"), project("cli"), project("web")] };
+export default { projects: [project("core"), project("server"), project("cli"), project("web"), project("scripts")] };

@@ -74,6 +74,9 @@ function main([what, file]: readonly string[]): number {
       }
     }
     for (const [name, keys] of changed) console.log(`changed in ${name}: ${keys.slice(0, 12).join(" ")}${keys.length > 12 ? ` and ${keys.length - 12} more` : ""}`);
+    const byMeasure = new Map<string, number>();
+    for (const key of [...changed.values()].flat()) byMeasure.set(key.replace(/^.*\//, ""), (byMeasure.get(key.replace(/^.*\//, "")) ?? 0) + 1);
+    console.log(`changed measures: ${[...byMeasure].sort((a, b) => b[1] - a[1]).map(([id, n]) => `${id} (${n})`).join(", ") || "none"}`);
     console.log(`same: ${same}\nchanged: ${[...changed.values()].flat().length}\nchanged-studies: ${changed.size}\nnew: ${added}`);
     return changed.size === 0 ? 0 : 1;
   }

@@ -1,4 +1,5 @@
 import { calendarGrowth } from "./calendarGrowth.ts";
+import { slowestDraw } from "./draws.ts";
 import { line50EventsPerSecond } from "./line50.ts";
 import { benchMm1 } from "./mm1Ratio.ts";
 import { memoryGrowth } from "./memory.ts";
@@ -15,6 +16,9 @@ async function main(): Promise<void> {
   say("memory-growth", memoryGrowth());
   say("line-50-events-per-second", line50EventsPerSecond(), 0);
   say("calendar-growth", calendarGrowth());
+  const { microseconds, name } = slowestDraw();
+  say("slowest-draw-microseconds", microseconds);
+  console.log(`slowest-draw: ${name}`);
 }
 
 void main();

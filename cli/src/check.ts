@@ -1,5 +1,5 @@
 import { compile, type Problem, problemText } from "@busy-harbor/core";
-import { EXIT, type Console } from "./main.ts";
+import { type Console, EXIT } from "./console.ts";
 import { readStudyFile } from "./studyFile.ts";
 
 /** `harbor check`: problems of every design of a study. Warnings are listed, and a study with nothing worse is in order. */

@@ -1,12 +1,11 @@
-import { readFile } from "node:fs/promises";
 import { availableParallelism } from "node:os";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import { compile, formatNumber, type KnownAnswer, meanInterval, readKnownAnswers, type Study } from "@busy-harbor/core";
 import { report } from "./check.ts";
-import { type Console, EXIT } from "./main.ts";
+import { type Console, EXIT, UsageError } from "./console.ts";
 import { runReplications } from "./replications.ts";
-import { readStudyFile, UsageError } from "./studyFile.ts";
+import { readStudyFile, readText } from "./studyFile.ts";
 
 export interface CheckKnownOptions {
   readonly effort: number;
@@ -34,10 +33,7 @@ interface Outcome {
  */
 export async function checkKnown(file: string | undefined, { effort, threads = availableParallelism(), json }: CheckKnownOptions, console: Console): Promise<number> {
   const path = file ?? SHIPPED;
-  const text = await readFile(path, "utf8").catch((error: unknown) => {
-    throw new UsageError(`Cannot read ${path}: ${error instanceof Error ? error.message : String(error)}`);
-  });
-  const read = readKnownAnswers(text);
+  const read = readKnownAnswers(await readText(path));
   if (!read.ok) {
     report(read.problems, json, console);
     return EXIT.problems;

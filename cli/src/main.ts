@@ -1,21 +1,17 @@
 import { Command, CommanderError, InvalidArgumentError } from "commander";
 import { check } from "./check.ts";
 import { checkKnown, type CheckKnownOptions } from "./checkKnown.ts";
+import { type Console, EXIT, UsageError } from "./console.ts";
 import { runCommand, type RunOptions } from "./run.ts";
-import { UsageError } from "./studyFile.ts";
 import { studyJsonSchema } from "@busy-harbor/core";
 
-export interface Console {
-  out(text: string): void;
-  err(text: string): void;
-}
+/** More threads than this help nobody: each needs memory of its own. */
+const MOST_THREADS = 64;
+const MOST_REPLICATIONS = 100_000;
 
-/** Exit codes of the command line. */
-export const EXIT = { ok: 0, problems: 1, usage: 2 } as const;
-
-const wholeNumber = (least: number) => (text: string) => {
+const wholeNumber = (least: number, most = Number.MAX_SAFE_INTEGER) => (text: string) => {
   const value = Number(text);
-  if (!/^\d+$/.test(text) || !Number.isSafeInteger(value) || value < least) throw new InvalidArgumentError(`A whole number, ${least} or more, is wanted.`);
+  if (!/^\d+$/.test(text) || !(value >= least && value <= most)) throw new InvalidArgumentError(`A whole number from ${least} to ${most} is wanted.`);
   return value;
 };
 
@@ -44,12 +40,12 @@ export async function main(args: readonly string[], console: Console): Promise<n
     .description("Run replications of a design and print its measures.")
     .argument("<file>", "a study file")
     .option("--design <name>", "name or id of the design (default: the first)")
-    .option("--replications <n>", "number of replications", wholeNumber(1))
+    .option("--replications <n>", "number of replications", wholeNumber(1, MOST_REPLICATIONS))
     .option("--seed <s>", "seed", wholeNumber(0))
     .option("--length <time>", "length of a replication, such as 12h")
     .option("--warm-up <time>", "warm-up, such as 1h")
     .option("--level <level>", "confidence level", level)
-    .option("--threads <n>", "worker threads (default: one a core)", wholeNumber(1))
+    .option("--threads <n>", "worker threads (default: one a core)", wholeNumber(1, MOST_THREADS))
     .option("--json", "print one JSON document and nothing else")
     .action(async (file: string, options: RunOptions) => {
       code = await runCommand(file, options, console);
@@ -69,7 +65,7 @@ export async function main(args: readonly string[], console: Console): Promise<n
     .description("Run studies whose figures are known from theory, and tell whether each lies in its 99.9 % interval.")
     .argument("[file]", "a file of known answers (default: those that come with Busy Harbor)")
     .option("--effort <share>", "length of the replications, as a share of the whole", effort, 1)
-    .option("--threads <n>", "worker threads (default: one a core)", wholeNumber(1))
+    .option("--threads <n>", "worker threads (default: one a core)", wholeNumber(1, MOST_THREADS))
     .option("--json", "print one JSON document and nothing else")
     .action(async (file: string | undefined, options: CheckKnownOptions) => {
       code = await checkKnown(file, options, console);

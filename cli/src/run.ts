@@ -1,9 +1,9 @@
 import { availableParallelism } from "node:os";
-import { compile, type Design, dimensionSymbol, displayUnit, formatNumber, meanInterval, type MeasureInfo, problemText, type Problem, type ReplicationResult, type RunSettings, type Study } from "@busy-harbor/core";
+import { changedRunSettingsSchema, compile, type Design, dimensionSymbol, displayUnit, formatNumber, meanInterval, type MeasureInfo, problemText, type Problem, type ReplicationResult, type RunSettings, type Study } from "@busy-harbor/core";
 import { report } from "./check.ts";
-import { EXIT, type Console } from "./main.ts";
+import { type Console, EXIT, UsageError } from "./console.ts";
 import { runReplications } from "./replications.ts";
-import { readStudyFile, UsageError } from "./studyFile.ts";
+import { readStudyFile } from "./studyFile.ts";
 
 export interface RunOptions {
   readonly design?: string;
@@ -25,7 +25,12 @@ export async function runCommand(file: string, options: RunOptions, console: Con
   }
   const design = chooseDesign(read.study, options.design);
   const { replications, seed, length, warmUp, level } = options;
-  const settings: RunSettings = { ...read.study.run, ...definedOnly({ replications, seed, length, warmUp, level }) };
+  const changed = changedRunSettingsSchema.safeParse(definedOnly({ replications, seed, length, warmUp, level }));
+  if (!changed.success) {
+    const [{ path, message }] = changed.error.issues;
+    throw new UsageError(`The ${path.join(".")} given cannot be taken: ${message}.`);
+  }
+  const settings: RunSettings = { ...read.study.run, ...changed.data };
   const study: Study = { ...read.study, run: settings };
   const { program, problems } = compile(study, design.id);
   const wrongCall = problems.find((p) => p.path[0] === "run" && ((p.field === "length" && length !== undefined) || (p.field === "warmUp" && warmUp !== undefined)));

@@ -160,3 +160,53 @@ describe("harbor check and schema", () => {
     expect(JSON.parse(out)).toMatchObject({ title: "Busy Harbor study, version 1", type: "object" });
   });
 });
+
+describe("calls that cannot be carried out are named, in a line, with the exit code for it", () => {
+  test.each([
+    ["--replications", "4294967296"], ["--replications", "100001"], ["--replications", "0"], ["--threads", "300"], ["--threads", "1.5"], ["--seed", "9007199254740992"], ["--level", "1"],
+  ])("%s %s", async (option, value) => {
+    const { code, out, err } = await harbor("run", demo, option, value);
+    expect({ code, out }).toEqual({ code: 2, out: "" });
+    expect(err).toMatch(new RegExp(`${option}.*${value.replace(".", "\\.")}`));
+    expect(err).not.toMatch(/\bat .*:\d+:\d+/);
+  });
+
+  test("a folder, a file that is no text, an empty file", async () => {
+    expect((await harbor("check", folder)).code).toBe(2);
+    const bytes = join(folder, "bytes.json");
+    writeFileSync(bytes, Buffer.from([0, 255, 254, 1, 2]));
+    const empty = join(folder, "empty.json");
+    writeFileSync(empty, "");
+    for (const file of [bytes, empty]) {
+      const { code, err } = await harbor("check", file);
+      expect(code).toBe(1);
+      expect(err).toMatch(/not JSON/);
+    }
+  });
+
+  test("a full device: the output cannot be written, and that is said", async () => {
+    const { code, err } = await new Promise<Outcome>((resolve) => {
+      execFile("sh", ["-c", `"${process.execPath}" "${bin}" schema > /dev/full`], (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }));
+    });
+    expect(code).toBe(2);
+    expect(err).toMatch(/^The output cannot be written: .*\n$/);
+  });
+});
+
+test("a byte-order mark at the start of a file is no part of it", async () => {
+  const file = join(folder, "marked.json");
+  writeFileSync(file, `\uFEFF${readFileSync(demo, "utf8")}`);
+  expect(await harbor("check", file)).toEqual({ code: 0, out: "No problems.\n", err: "" });
+});
+
+test("a date that does not exist is a problem, wherever it stands", async () => {
+  for (const [name, change] of [
+    ["start", { start: "2026-13-01T08:00" }], ["hour", { start: "2026-06-01T25:00" }], ["leap", { start: "2026-02-29T08:00" }], ["end", { ends: "date", endDate: "2026-06-31T08:00" }],
+  ] as const) {
+    const file = changed(`${name}.json`, (study) => Object.assign(study.run as object, change));
+    const { code, err } = await harbor("check", file);
+    expect({ name, code }).toEqual({ name, code: 1 });
+    expect(err).toMatch(/does not exist|There is no 2026/);
+    expect((await harbor("run", file)).code).toBe(1);
+  }
+});

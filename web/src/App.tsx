@@ -12,6 +12,7 @@ const Watch = lazy(() => import("./watch/Watch.tsx").then((m) => ({ default: m.W
 const Measure = lazy(() => import("./measure/Measure.tsx").then((m) => ({ default: m.Measure })));
 const Compare = lazy(() => import("./compare/Compare.tsx").then((m) => ({ default: m.Compare })));
 
+/** A page that breaks breaks alone: the bar above it, and with it every other page, stays. */
 const page = (element: React.ReactNode) => <Suspense fallback={<p className="p-8 text-soft">Loading …</p>}>{element}</Suspense>;
 
 const router = createBrowserRouter([
@@ -23,12 +24,12 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="build" replace /> },
       { path: "frame", element: <Later stage="frame" /> },
-      { path: "build", element: page(<Build />) },
-      { path: "build/calendars", element: page(<Calendars />) },
-      { path: "watch", element: page(<Watch />) },
+      { path: "build", element: page(<Build />), errorElement: <Mishap /> },
+      { path: "build/calendars", element: page(<Calendars />), errorElement: <Mishap /> },
+      { path: "watch", element: page(<Watch />), errorElement: <Mishap /> },
       { path: "check", element: <Later stage="check" /> },
-      { path: "measure", element: page(<Measure />) },
-      { path: "compare", element: page(<Compare />) },
+      { path: "measure", element: page(<Measure />), errorElement: <Mishap /> },
+      { path: "compare", element: page(<Compare />), errorElement: <Mishap /> },
       { path: "tell", element: <Later stage="tell" /> },
     ],
   },

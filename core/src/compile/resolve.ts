@@ -4,7 +4,7 @@ import { type FieldSpec, kindOf, LINK_FIELDS, RUN_FIELDS, settingsOf, SPEED_FIEL
 import { type Checked, checkExpression, CLOCK, makeScope, type Meaning, nameKey, numberOf, PLAIN, type Scope, sameType, sourcesOf, typeName, type ValueType, YES_NO } from "../expression/index.ts";
 import type { CustomModel, DisplayModel, Model, Node, TypeModel, Way } from "../model/model.ts";
 import { dimensionSymbol, isNumber, TIME } from "../quantity/index.ts";
-import { DAY, dayNumber, daysOpen, isDate, readCalendar, secondsOfDay, type Timetable, wholeDays } from "../timetable/index.ts";
+import { DAY, dayNumber, daysOpen, isMoment, readCalendar, secondsOfDay, type Timetable, wholeDays } from "../timetable/index.ts";
 import { linkPoints, polylineLength } from "./geometry.ts";
 
 type Path = readonly (string | number)[];
@@ -103,6 +103,7 @@ export function resolve(study: Study, designIndex: number): Resolution {
     }
   });
 
+  if (!isMoment(study.run.start)) runProblems.add("no-such-date", ["run", "start"], { field: "start" }, `There is no ${study.run.start.replace("T", " ")}: the run cannot start then.`, "Choose a date and time that exist.");
   const startOfDay = secondsOfDay(study.run.start.slice(11));
   const [opens, closes] = [study.run.opens, study.run.closes].map(secondsOfDay);
   const skips = study.run.nights === "skipped";
@@ -167,7 +168,7 @@ export function resolve(study: Study, designIndex: number): Resolution {
   if (stopCondition && readsTime(stopCondition)) runProblems.add("condition-of-time", ["run", "condition"], { field: "condition" }, "The condition that ends a run does not watch the clock: it is looked at when something else changes.", "Give the run a length, or end it at a date.");
   if (study.run.ends === "date") {
     const seconds = (at: string) => dayNumber(at.slice(0, 10)) * DAY + secondsOfDay(at.slice(11));
-    length = isDate(study.run.endDate.slice(0, 10)) ? days.runningTime(seconds(study.run.endDate) - seconds(study.run.start)) : 0;
+    length = isMoment(study.run.endDate) && isMoment(study.run.start) ? days.runningTime(seconds(study.run.endDate) - seconds(study.run.start)) : 0;
     if (!(length > 0)) runProblems.add("bad-end", ["run", "endDate"], { field: "endDate" }, study.run.endDate === "" ? "Nothing says at which date a run ends." : "The run ends before it starts, or on a day that does not exist.", "Choose a date and time after the start.");
   }
   if (study.run.kind === "long" && (study.run.ends === "count" || study.run.ends === "condition")) {

@@ -23,7 +23,7 @@ export function fingerprint(design: Design, settings: RunSettings, calendars: re
   const links = design.links.map((link) => told(link, LINK));
   const used = new Set(design.elements.flatMap((element) => [...("calendar" in element ? [element.calendar] : []), ...("profile" in element && element.by === "profile" ? [element.profile] : [])]));
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
-  return hash(JSON.stringify([entityTypes, elements, links, length, warmUp, seed, start, ...(kept.length > 0 ? [kept] : []), ...end, ...(kind === "long" ? [{ batches: replications }] : []), ...(nights === "skipped" ? [{ opens, closes }] : []), ...guards, ...measures]));
+  return mixed(JSON.stringify([entityTypes, elements, links, length, warmUp, seed, start, ...(kept.length > 0 ? [kept] : []), ...end, ...(kind === "long" ? [{ batches: replications }] : []), ...(nights === "skipped" ? [{ opens, closes }] : []), ...guards, ...measures]));
 }
 
 const DEFAULTS = runSettingsSchema.parse({});
@@ -56,8 +56,11 @@ const usedStreams = (item: object, streams: Record<string, number>): [string, nu
     })
     .sort(([a], [b]) => (a < b ? -1 : 1));
 
-/** 64-bit FNV-1a (Fowler, Noll and Vo 1991) as 16 hexadecimal digits, in two 32-bit halves. */
-function hash(text: string): string {
+/**
+ * Two 32-bit mixes of a text by multiplying and exclusive or, as 16 hexadecimal digits: enough to tell versions of a design
+ * apart, and no protection against somebody who wants two to look alike.
+ */
+function mixed(text: string): string {
   let a = 0x811c9dc5;
   let b = 0xcbf29ce4;
   for (let i = 0; i < text.length; i++) {

@@ -33,7 +33,7 @@ export type KnownAnswer = z.infer<typeof knownAnswersSchema>["answers"][number];
 export function readKnownAnswers(text: string): { readonly ok: true; readonly answers: readonly KnownAnswer[] } | { readonly ok: false; readonly problems: readonly Problem[] } {
   let data: unknown;
   try {
-    data = JSON.parse(text);
+    data = JSON.parse(text.replace(/^\uFEFF/, ""));
   } catch (error) {
     return { ok: false, problems: [{ code: "not-json", severity: "error", path: [], message: `The file is not JSON text: ${error instanceof Error ? error.message : String(error)}` }] };
   }

@@ -18,7 +18,8 @@ export function readStudyText(text: string): ReadResult {
   if (text.length > MAX_STUDY_TEXT) return refuse("file-too-large", "The file is larger than 64 MB.", "Split the study, or remove drawings from it.");
   let data: unknown;
   try {
-    data = JSON.parse(text);
+    // Some editors begin a file with a byte-order mark.
+    data = JSON.parse(text.replace(/^\uFEFF/, ""));
   } catch (error) {
     const where = /line (\d+) column (\d+)/.exec(String(error))?.[0];
     const position = /position (\d+)/.exec(String(error))?.[1];

@@ -24,7 +24,16 @@ export const dayNumber = (date: string): number => Date.UTC(Number(date.slice(0,
 /** Day of the week of a day number, Monday being 0. */
 export const weekdayOf = (day: number): number => (((day + 3) % 7) + 7) % 7;
 
-export const isDate = (text: string): boolean => /^\d{4}-\d{2}-\d{2}$/.test(text) && new Date(`${text}T00:00:00Z`).toISOString().startsWith(text);
+/** Whether a text is a date that exists, such as 2026-06-24. */
+export function isDate(text: string): boolean {
+  const found = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text);
+  if (!found) return false;
+  const date = new Date(dayNumber(text) * 86_400_000);
+  return date.getUTCFullYear() === Number(found[1]) && date.getUTCMonth() + 1 === Number(found[2]) && date.getUTCDate() === Number(found[3]);
+}
+
+/** Whether a text is a date and a time of day that exist, such as 2026-06-24T08:00. */
+export const isMoment = (text: string): boolean => isDate(text.slice(0, 10)) && /^T([01]\d|2[0-3]):[0-5]\d$/.test(text.slice(10));
 
 /** Seconds from midnight of a time of day such as 06:30. */
 export const secondsOfDay = (text: string): number => Number(text.slice(0, 2)) * 3600 + Number(text.slice(3, 5)) * 60;

@@ -270,7 +270,7 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
         const element = d.elements.find((e) => e.id === hit.id);
         if (element?.kind === "queue" && element.line.length > 1) element.line.splice(hit.index, 1);
       });
-    } else if (hit.kind === "link" && event instanceof MouseEvent === false) {
+    } else if (hit.kind === "link") {
       changeDesign("Add bend", (d) => void d.links.find((l) => l.id === hit.id)?.bends.splice(hit.segment, 0, snap(toFloor(view, size, point), step)));
     }
   };

@@ -12,8 +12,10 @@ const dark = window.matchMedia("(prefers-color-scheme: dark)");
 
 const kept = (): Theme => THEMES.find((t) => t === localStorage.getItem(KEY)) ?? "system";
 
-export const useTheme = create<{ theme: Theme; choose(theme: Theme): void }>((set) => ({
+/** What is chosen, and which of the two is shown. */
+export const useTheme = create<{ theme: Theme; shown: "chart" | "night"; choose(theme: Theme): void }>((set) => ({
   theme: kept(),
+  shown: "chart",
   choose(theme) {
     localStorage.setItem(KEY, theme);
     set({ theme });
@@ -27,6 +29,7 @@ export function applyTheme(): void {
   const shown = theme === "system" ? (dark.matches ? "night" : "chart") : theme;
   document.documentElement.dataset.theme = shown;
   setFloorColours(shown);
+  useTheme.setState({ shown });
 }
 
 dark.addEventListener("change", applyTheme);
