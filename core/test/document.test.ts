@@ -76,3 +76,30 @@ test("each design of the demo compiles, and says in words what it does", () => {
   const desks = model.nodes.find((n) => n.element.id === "desks")!;
   expect(phraseText(readBack(desks, model))).toBe("Takes entities from Ticket line, first come first served. 3 at once, if(entity.type is Visitor, 1.5, 1) * triangular(40 s, 70 s, 150 s) each. It has no line of its own; who finds it full waits at the place before. Then on to Gangway.");
 });
+
+describe("what is taken can be kept and run", () => {
+  const problemsOf = (change: (data: { name: string; designs: { id: string; name: string; elements: { name: string; streams: Record<string, number> }[] }[] }) => void) => {
+    const data = JSON.parse(JSON.stringify(small)) as Parameters<typeof change>[0];
+    change(data);
+    const result = readStudyText(JSON.stringify(data));
+    return result.ok ? [] : result.problems.map(({ code, path }) => [code, path]);
+  };
+  test("two designs with one id are a problem of the second", () => {
+    expect(problemsOf((d) => d.designs.push({ ...d.designs[0], name: "Other" }))).toEqual([["duplicate-id", ["designs", 1, "id"]]]);
+  });
+  test("characters that cannot be kept are a problem where they stand", () => {
+    expect(problemsOf((d) => (d.designs[0].elements[1].name = "De\u0000sk"))).toEqual([["unkeepable-text", ["designs", 0, "elements", 1, "name"]]]);
+    expect(problemsOf((d) => (d.name = "half \ud800 of one"))).toEqual([["unkeepable-text", ["name"]]]);
+    expect(problemsOf((d) => (d.name = "a whole \u{1F6A2}"))).toEqual([]);
+  });
+  test("streams are given out below the largest number there is, each once", () => {
+    const data = JSON.parse(JSON.stringify(small)) as typeof small;
+    data.designs[0].elements[0].streams.between = 1_000_000_000;
+    delete data.designs[0].elements[1].streams.time;
+    const again = read(JSON.stringify(data));
+    const given = again.designs[0].elements.flatMap((e) => Object.values(e.streams));
+    expect(Math.max(...given)).toBe(1_000_000_000);
+    expect(new Set(given).size).toBe(given.length);
+    expect(read(writeStudy(again))).toEqual(again);
+  });
+});

@@ -109,3 +109,15 @@ describe("custom measures", () => {
     expect([of("wait.mean"), of("wait.max")]).toEqual([0, 0]);
   });
 });
+
+describe("an endless loop at one instant is stopped, and its places are named", () => {
+  const failure = (elements: Loose[], links: Loose[]) => run(program(study({ elements, links, run: { length: "1 h" } })), { seed: 1, replication: 1, limits: { stepsAtAnInstant: 5000 } })!.failure;
+  test("arrivals with no time between", () => {
+    expect(failure([{ id: "in", kind: "arrivals", between: "if(clock >= 0 s, 0 s, 1 s)" }, { id: "d", kind: "dwell", time: "1 h" }, out], chain("in", "d", "out"))).toMatchObject({ code: "instant-loop", id: "in", message: expect.stringMatching(/: in\b/) });
+  });
+  test("two junctions in a ring, and nothing else of the model", () => {
+    const ring = [{ id: "in", kind: "arrivals", between: "10 s" }, { id: "q", kind: "queue" }, { id: "a", kind: "junction" }, { id: "b", kind: "junction", wayOut: "condition" }, out];
+    const found = failure(ring, [...chain("in", "q", "a", "b"), { from: "b", to: "a", condition: "clock > 0 s" }, { from: "b", to: "out" }]);
+    expect(found).toMatchObject({ code: "instant-loop", id: "a", message: expect.stringMatching(/: a, b\.$/) });
+  });
+});

@@ -1,5 +1,5 @@
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
-import { batchesAreCorrelated, compile, comparePaired, lagOneCorrelation, meanInterval, moreLess, run, runLong, verdict } from "../src/index.ts";
+import { batchesAreCorrelated, compile, comparePaired, intervalOf, lagOneCorrelation, meanInterval, moreLess, run, runLong, verdict } from "../src/index.ts";
 import { chain, expectInterval, program, study } from "./build.ts";
 import plant from "./reference/comparison-plantgrowth.json";
 import quantiles from "./reference/quantiles.json";
@@ -96,5 +96,34 @@ describe("batch means of a long run", () => {
   test("it must be known when a long run ends", () => {
     const s = study({ elements: [{ id: "in", kind: "arrivals" }, { id: "out", kind: "departures" }], links: chain("in", "out"), run: { kind: "long", ends: "count" } });
     expect(compile(s).problems.map((p) => p.code)).toEqual(["long-run-end"]);
+  });
+});
+
+describe("values that may be off", () => {
+  test("widen the interval by as much as their mean may be off", () => {
+    const [exact, off] = [meanInterval([10, 12, 14], 0.95), meanInterval([10, 12, 14], 0.95, [0.3, 0, 0.6])];
+    expect([off.halfWidth - exact.halfWidth, off.error, exact.error]).toEqual([expect.closeTo(0.3, 12), expect.closeTo(0.3, 12), 0]);
+    expect(intervalOf({ n: 3, mean: 12, squares: 8, min: 10, max: 14, errors: 0.9 }, 0.95)).toEqual({ ...off, error: expect.closeTo(0.3, 12), halfWidth: expect.closeTo(off.halfWidth, 12) });
+  });
+  test("are not called the same, however alike they look", () => {
+    const minutes = { factor: 60, symbol: "min" };
+    const errors = { baseline: [4, 4, 4], other: [4, 4, 4] };
+    expect(verdict(comparePaired([604, 604, 604], [604, 604, 604], 0.95, errors), 0.95, moreLess(true), minutes)).toBe("cannot tell apart at 95 %");
+    expect(verdict(comparePaired([604, 604, 604], [604, 604, 604], 0.95), 0.95, moreLess(true), minutes)).toBe("the same in every replication");
+    expect(comparePaired([600, 601, 602], [610, 612, 612], 0.95, errors).low).toBeLessThan(comparePaired([600, 601, 602], [610, 612, 612], 0.95).low - 7.9);
+  });
+  test("a constant of 601 s is told from one of 607 s, and its median is neither above the longest nor off", () => {
+    const of = (time: string) => {
+      const p = program(study({ elements: [{ id: "in", kind: "arrivals", between: "10 s" }, { id: "d", kind: "dwell", time }, { id: "out", kind: "departures" }], links: chain("in", "d", "out"), run: { length: "20 h" } }));
+      return (key: string) => run(p, { seed: 1, replication: 1 })!.values[p.measures.findIndex((m) => m.key === key)];
+    };
+    for (const seconds of [600, 601, 607]) expect([of(`${seconds} s`)("d/stay.p50"), of(`${seconds} s`)("d/stay.max")]).toEqual([seconds, seconds]);
+  });
+  test("replications say which of their values are off, and by how much at most", () => {
+    const p = program(study({ elements: [{ id: "in", kind: "arrivals", between: "exponential(1 min)" }, { id: "d", kind: "dwell", time: "uniform(1 min, 9 min)" }, { id: "out", kind: "departures" }], links: chain("in", "d", "out"), run: { length: "200 h" } }));
+    const { values, errors } = run(p, { seed: 1, replication: 1 })!;
+    expect(errors!.map(([m]) => p.measures[m].id)).toEqual(expect.arrayContaining(["stay.p50", "timeInSystem.p99"]));
+    for (const [m, error] of errors!) expect(error / values[m]).toBeLessThan(0.008);
+    expect(run(p, { seed: 1, replication: 1, length: 20 * 3600 })!.errors).toBeUndefined();
   });
 });

@@ -1,7 +1,9 @@
 import { readdir, readFile } from "node:fs/promises";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
-import { readStudyText, type Study } from "@busy-harbor/core";
+import type { Logger } from "pino";
+import type { Documents } from "./documents/documents.ts";
+import type { PreparedStudy } from "./documents/prepared.ts";
 import type { StudyStore } from "./store/studies.ts";
 
 const directory = process.env.HARBOR_DEMO ?? fileURLToPath(new URL("../../demo", import.meta.url));
@@ -11,15 +13,18 @@ export async function demoNames(): Promise<string[]> {
   return (await readdir(directory)).filter((name) => name.endsWith(".json")).sort();
 }
 
-export async function readDemo(name: string): Promise<Study> {
-  const read = readStudyText(await readFile(join(directory, name), "utf8"));
-  if (!read.ok) throw new Error(`The demo study ${name} cannot be read: ${JSON.stringify(read.problems)}`);
-  return read.study;
+export async function readDemo(name: string, documents: Documents): Promise<PreparedStudy> {
+  const study = JSON.parse(await readFile(join(directory, name), "utf8")) as unknown;
+  return documents.readNew(Buffer.from(JSON.stringify({ study })));
 }
 
-/** Adds the demo studies that this database has never had. */
-export async function loadDemo(studies: StudyStore): Promise<void> {
+/** Adds the demo studies that this database has never had. One that cannot be added keeps nothing else from starting. */
+export async function loadDemo(studies: StudyStore, documents: Documents, log: Logger): Promise<void> {
   for (const name of await demoNames()) {
-    if (!(await studies.hasDemo(name))) await studies.create(await readDemo(name), name);
+    try {
+      if (!(await studies.hasDemo(name))) await studies.create(await readDemo(name, documents), name);
+    } catch (error) {
+      log.error({ err: error, demo: name }, "a demo study could not be loaded");
+    }
   }
 }

@@ -7,11 +7,14 @@ import { rateLimit } from "express-rate-limit";
 import helmet from "helmet";
 import type { Logger } from "pino";
 import { localOnly } from "./api/access.ts";
-import { noSuchPath, problemAnswers } from "./api/problems.ts";
+import { noSuchPath, problemAnswers, tooMany } from "./api/problems.ts";
 import { apiRoutes, type Services } from "./api/routes.ts";
 import { loadDemo } from "./demo.ts";
+import { Documents } from "./documents/documents.ts";
 import { RunQueue } from "./runs/queue.ts";
-import { openDatabase } from "./store/database.ts";
+import { own } from "./start/owner.ts";
+import { startProblem } from "./start/startProblem.ts";
+import { makeFolder, openDatabase } from "./store/database.ts";
 import { FileStore } from "./store/files.ts";
 import { RunStore } from "./store/runs.ts";
 import { StudyStore } from "./store/studies.ts";
@@ -24,7 +27,9 @@ export interface ServerOptions {
   /** Try the ports after it when it is taken. */
   readonly orNextFree?: boolean;
   readonly log: Logger;
-  readonly worker: URL;
+  /** Programs of the threads that run replications, and that read documents. */
+  readonly replications: URL;
+  readonly documents: URL;
   readonly threads?: number;
 }
 
@@ -32,8 +37,6 @@ export interface RunningServer {
   readonly url: string;
   close(): Promise<void>;
 }
-
-const BODY_LIMIT = "64mb";
 
 function makeApp(services: Services, { web, log }: ServerOptions): Express {
   const app = express();
@@ -58,8 +61,9 @@ function makeApp(services: Services, { web, log }: ServerOptions): Express {
     }),
   );
   app.use(localOnly);
-  app.use("/api", rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: true, legacyHeaders: false }));
-  app.use("/api", express.json({ limit: BODY_LIMIT }), apiRoutes(services), noSuchPath);
+  // Who is foreign was refused above, and is not counted.
+  app.use("/api", rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: true, legacyHeaders: false, handler: tooMany }));
+  app.use("/api", apiRoutes(services), noSuchPath);
   if (web && existsSync(join(web, "index.html"))) {
     app.use(express.static(web, { index: false, maxAge: "1h", setHeaders: (response, path) => void (path.endsWith(".html") && response.setHeader("cache-control", "no-store")) }));
     app.get(/^\/(?!api\/)[^.]*$/, (_request, response) => {
@@ -72,24 +76,36 @@ function makeApp(services: Services, { web, log }: ServerOptions): Express {
   return app;
 }
 
-/** Migrates the database, loads the demo, takes up interrupted runs, and listens on 127.0.0.1. */
+/** Takes the data folder for itself, migrates the database, loads the demo, takes up interrupted runs, and listens on 127.0.0.1. Throws a `StartProblem` for what keeps it from that. */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
-  const database = await openDatabase(options.data);
+  makeFolder(options.data);
+  const ownership = await own(options.data).catch((error: unknown) => {
+    throw startProblem(error, options.data);
+  });
+  const database = await openDatabase(options.data).catch(async (error: unknown) => {
+    await ownership.release();
+    throw error;
+  });
+  const documents = new Documents(options.documents);
   const files = new FileStore(database);
-  const studies = new StudyStore(database, files);
+  const studies = new StudyStore(database, files, documents);
   const runs = new RunStore(database);
-  const queue = new RunQueue(runs, options.log, options.worker, options.threads);
-  await loadDemo(studies);
-  const server = await listen(makeApp({ studies, runs, queue, files }, options), options.port, options.orNextFree ?? false);
+  const queue = new RunQueue(runs, options.log, options.replications, options.threads);
+  await loadDemo(studies, documents, options.log);
+  const server = await listen(makeApp({ studies, runs, queue, files, documents }, options), options.port, options.orNextFree ?? false);
   await queue.resume();
   const { port } = server.address() as AddressInfo;
+  const url = `http://127.0.0.1:${port}`;
+  ownership.announce(url);
   return {
-    url: `http://127.0.0.1:${port}`,
+    url,
     async close() {
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await queue.close();
+      await documents.close();
       await database.close();
+      await ownership.release();
     },
   };
 }

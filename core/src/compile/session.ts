@@ -103,7 +103,11 @@ export class Session {
       return SUSPEND;
     });
     const lowerAll = nodes.map((node) => prepareNode(node, this.lowering));
-    for (const lower of lowerAll) lower();
+    lowerAll.forEach((lower, index) => {
+      kernel.emittingFor = index;
+      lower();
+    });
+    kernel.emittingFor = -1;
     if (model.stop.count !== undefined || model.stop.condition) {
       this.lowering.measuresOf({ id: "run", name: "Run" }, "run")("length", "Length of the replication", TIME, () => kernel.now);
     }

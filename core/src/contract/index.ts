@@ -77,6 +77,8 @@ export const runSummarySchema = z.object({
   createdAt: z.string(),
   endedAt: z.string().nullable(),
   failure: runFailureSchema.nullable(),
+  /** Why it stands still, where it could go on, such as a full disk. */
+  held: z.string().nullable().default(null),
 });
 
 export const measureInfoSchema = z.object({
@@ -89,18 +91,49 @@ export const measureInfoSchema = z.object({
   dimension: z.tuple([z.number(), z.number(), z.number(), z.number()]),
 });
 
+/** All of a run, sent a page of replications at a time. */
 export const runResultsSchema = z.object({
   run: runSummarySchema,
   measures: z.array(measureInfoSchema),
-  /** Numbers of the finished replications, in rising order. */
-  replications: z.array(z.int()),
-  /** One row a measure, one value a replication; null where undefined. SI units. */
-  values: z.array(z.array(z.number().nullable())),
+  /** The finished replications, in rising order. */
+  replications: z.array(z.object({
+    number: z.int(),
+    /** One value a measure; null where undefined. SI units. */
+    values: z.array(z.number().nullable()),
+    /** Pairs of a measure's position and by how much its value may be off. */
+    errors: z.array(z.tuple([z.int(), z.number()])).optional(),
+  })),
 });
+
+/** Most measures, and most replications, of one request for columns. */
+export const MOST_COLUMNS = 200;
+export const MOST_ROWS = 2000;
+
+const positions = z.string().regex(/^\d{1,7}(,\d{1,7})*$/, "Positions of measures, separated by commas.").transform((text) => text.split(",").map(Number));
+
+/** Which columns are asked for: measures by their positions, replications after a number. */
+export const columnsQuerySchema = z.object({
+  measures: positions.refine((list) => list.length <= MOST_COLUMNS, `At most ${MOST_COLUMNS} measures.`),
+  after: z.coerce.number().int().min(0).default(0),
+  most: z.coerce.number().int().min(1).max(MOST_ROWS).default(MOST_ROWS),
+});
+
+export const runColumnsSchema = z.object({
+  replications: z.array(z.int()),
+  /** One row a measure asked for, one value a replication. */
+  values: z.array(z.array(z.number().nullable())),
+  /** By how much they may be off; null for measures all of whose values are exact. */
+  errors: z.array(z.array(z.number()).nullable()),
+});
+
+/** How many numbers a measure has in a run's statistics, 64-bit and little-endian: count, mean, sum of squared deviations, least, most, sum of errors. */
+export const STATISTICS_OF_A_MEASURE = 6;
 
 export type ProblemDocument = z.infer<typeof problemDocumentSchema>;
 export type StudySummary = z.infer<typeof studySummarySchema>;
 export type StoredStudy = z.infer<typeof storedStudySchema>;
 export type RunSummary = z.infer<typeof runSummarySchema>;
 export type RunResults = z.infer<typeof runResultsSchema>;
+export type RunColumns = z.infer<typeof runColumnsSchema>;
+export type MeasureInfo = z.infer<typeof measureInfoSchema>;
 export type NewRun = z.input<typeof newRunSchema>;

@@ -46,7 +46,26 @@ export function readStudy(data: unknown): ReadResult {
   if (!parsed.success) {
     return { ok: false, problems: parsed.error.issues.slice(0, 200).map((issue) => schemaProblem(issue)) };
   }
-  return { ok: true, study: assignStreams(parsed.data) };
+  const problems = [...unkeepable(parsed.data), ...sameDesigns(parsed.data)];
+  return problems.length > 0 ? { ok: false, problems } : { ok: true, study: assignStreams(parsed.data) };
+}
+
+/** Texts with characters that no file or database can be trusted to keep: NUL, and halves of characters. */
+function unkeepable(data: unknown, path: readonly (string | number)[] = []): Problem[] {
+  if (typeof data === "string") {
+    if (!/\u0000|\p{Surrogate}/u.test(data)) return [];
+    return [{ code: "unkeepable-text", severity: "error", path, message: "This text has a character that cannot be kept (NUL, or half of a character).", hint: "Type it again." }];
+  }
+  if (Array.isArray(data)) return typeof data[0] === "number" ? [] : data.flatMap((item, i) => unkeepable(item, [...path, i]));
+  if (typeof data !== "object" || data === null) return [];
+  return Object.entries(data).flatMap(([key, value]) => [...(key === "files" ? [] : unkeepable(value, [...path, key])), ...unkeepable(key, path)]);
+}
+
+/** Designs are told apart by their ids everywhere. */
+function sameDesigns({ designs }: Study): Problem[] {
+  return designs.flatMap(({ id }, i): Problem[] =>
+    designs.findIndex((d) => d.id === id) === i ? [] : [{ code: "duplicate-id", severity: "error", path: ["designs", i, "id"], id, field: "id", message: `Two designs have the id "${id}".`, hint: "Give each design an id of its own." }],
+  );
 }
 
 /** A schema issue as a problem with its place. */

@@ -14,8 +14,11 @@ const name = z.string().trim().min(1).max(80);
 const expression = z.string().max(4000);
 const point = z.tuple([z.number().min(-1e7).max(1e7), z.number().min(-1e7).max(1e7)]).describe("[x, y] in metres, y downwards.");
 const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/);
+/** The largest number of a random stream. */
+export const LAST_STREAM = 1e9;
+
 const streams = z
-  .record(z.string(), z.int().min(0).max(1e9))
+  .record(z.string(), z.int().min(0).max(LAST_STREAM))
   .default({})
   .describe("Random stream of each setting that may draw, by setting; given out when missing and kept in copies.");
 

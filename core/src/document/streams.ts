@@ -1,4 +1,4 @@
-import type { Design, Study } from "./schema.ts";
+import { type Design, LAST_STREAM, type Study } from "./schema.ts";
 
 /** The settings of each kind that may draw random numbers, and so have a stream of their own; those in rows of lists by the list. */
 const DRAWING_SETTINGS: Readonly<Record<string, readonly string[]>> = {
@@ -42,6 +42,7 @@ function* drawers(design: Design): Generator<readonly [Drawer, readonly string[]
  * randomness. Returns the study itself when nothing was missing.
  */
 export function assignStreams(study: Study): Study {
+  const taken = new Set<number>();
   let next = 1;
   let missing = false;
   const known = new Map<string, number>();
@@ -53,10 +54,20 @@ export function assignStreams(study: Study): Study {
         if (stream === undefined) missing = true;
         else if (!known.has(`${owner}/${setting}`)) known.set(`${owner}/${setting}`, stream);
       }
-      for (const stream of Object.values(drawer.streams)) next = Math.max(next, stream + 1);
+      for (const stream of Object.values(drawer.streams)) {
+        taken.add(stream);
+        next = Math.max(next, stream + 1);
+      }
     }
   }
   if (!missing) return study;
+  /** After the largest; where that is the largest there is, whatever is free. */
+  const give = (): number => {
+    if (next > LAST_STREAM) next = 1;
+    while (taken.has(next)) next += 1;
+    taken.add(next);
+    return next++;
+  };
   const copy = JSON.parse(JSON.stringify(study)) as Study;
   for (const design of copy.designs) {
     for (const [drawer, settings] of drawers(design)) {
@@ -64,7 +75,7 @@ export function assignStreams(study: Study): Study {
       for (const setting of settings) {
         if (drawer.streams[setting] !== undefined) continue;
         const key = `${owner}/${setting}`;
-        if (!known.has(key)) known.set(key, next++);
+        if (!known.has(key)) known.set(key, give());
         drawer.streams[setting] = known.get(key)!;
       }
     }

@@ -607,7 +607,11 @@ export class Lowering {
   private wayDeparture(way: Way): Read {
     let depart = this.wayDepartures.get(way.index);
     if (!depart) {
+      const { kernel } = this;
+      const before = kernel.emittingFor;
+      kernel.emittingFor = this.model.nodes.length + way.index;
       depart = settingOut(way, this, this.passedCounters.get(way.index) ?? this.counter());
+      kernel.emittingFor = before;
       this.wayDepartures.set(way.index, depart);
     }
     return depart;

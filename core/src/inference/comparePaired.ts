@@ -17,15 +17,15 @@ export interface PairedComparison {
 /**
  * Paired t comparison of two designs under common random numbers (Law 2015,
  * section 10.2.1). Replication r of one is paired with replication r of the
- * other; pairs with an undefined value are left out.
+ * other; pairs with an undefined value are left out. `errors` are by how much the values of either may be off.
  */
-export function comparePaired(baseline: readonly number[], other: readonly number[], level: number): PairedComparison {
+export function comparePaired(baseline: readonly number[], other: readonly number[], level: number, errors: { readonly baseline?: readonly number[]; readonly other?: readonly number[] } = {}): PairedComparison {
   const pairs = other
     .slice(0, baseline.length)
-    .map((value, i) => [baseline[i], value] as const)
+    .map((value, i) => [baseline[i], value, (errors.baseline?.[i] ?? 0) + (errors.other?.[i] ?? 0)] as const)
     .filter(([a, b]) => Number.isFinite(a) && Number.isFinite(b));
   const differences = pairs.map(([a, b]) => b - a);
-  const difference = meanInterval(differences, level);
+  const difference = meanInterval(differences, level, pairs.map(([, , error]) => error));
   const low = difference.mean - difference.halfWidth;
   const high = difference.mean + difference.halfWidth;
   const separate = meanInterval(pairs.map(([a]) => a), level).sd ** 2 + meanInterval(pairs.map(([, b]) => b), level).sd ** 2;
@@ -55,7 +55,7 @@ export const moreLess = (isTime: boolean): MoreLess => (isTime ? { more: "longer
 export function verdict({ low, high, tellsApart, difference }: PairedComparison, level: number, words: MoreLess, { factor, symbol }: { factor: number; symbol: string }): string {
   const percent = `${formatNumber(level * 100)} %`;
   if (difference.n < 2) return "too few replications to compare";
-  if (difference.sd === 0 && difference.mean === 0) return "the same in every replication";
+  if (difference.sd === 0 && difference.mean === 0 && difference.error === 0) return "the same in every replication";
   if (!tellsApart) return `cannot tell apart at ${percent}`;
   const unit = symbol ? ` ${symbol}` : "";
   const [near, far] = high < 0 ? [-high, -low] : [low, high];

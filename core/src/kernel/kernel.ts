@@ -43,6 +43,9 @@ export class Kernel {
   readonly calendar = new Calendar();
   readonly pool: TokenPool;
   readonly steps: Step[] = [];
+  /** The place that each step belongs to, and the place whose steps are being emitted; -1 for none. */
+  private readonly owners: number[] = [];
+  emittingFor = -1;
   /** The token to go on first, ahead of those in the ring; -1 for none. */
   private onlyReady = -1;
   private ready = new Int32Array(64);
@@ -88,6 +91,7 @@ export class Kernel {
 
   /** Adds a step and returns its number. */
   emit(step: Step): number {
+    this.owners.push(this.emittingFor);
     return this.steps.push(step) - 1;
   }
 
@@ -197,8 +201,8 @@ export class Kernel {
       let pc = pool.ints[(token << STRIDE_BITS) + PC];
       do {
         const step = steps[pc];
+        if (++spins > mostSpins && this.watchLoop(pc, spins - mostSpins)) break;
         pc = step(token);
-        if (++spins > mostSpins && this.watchLoop(token, spins - mostSpins)) break;
       } while (pc >= 0);
     }
     this.spins = spins;
@@ -269,13 +273,13 @@ export class Kernel {
   }
 
   /** Notes where an endless loop passes, and stops the replication once it has been seen well enough to be named. */
-  private watchLoop(token: number, seen: number): boolean {
-    if (this.pool.typeOf(token) >= 0) this.loop.add(placeIndex(this.pool.placeOf(token)));
+  private watchLoop(pc: number, seen: number): boolean {
+    if (this.owners[pc] >= 0) this.loop.add(this.owners[pc]);
     if (seen < LOOP_SAMPLE) return false;
-    const places = [...this.loop].map(this.describe);
+    const places = [...this.loop].sort((a, b) => a - b).map(this.describe);
     this.fail({
       code: "instant-loop",
-      message: `Entities go round without any time passing: ${places.map((p) => p.name).join(", ")}.`,
+      message: `Things go on without end at one instant, and no time passes: ${places.map((p) => p.name).join(", ") || "in the whole model"}.`,
       hint: "Give one of these a time above 0, or a way out of the loop.",
       id: places.find((p) => p.id)?.id,
     });

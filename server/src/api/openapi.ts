@@ -1,4 +1,4 @@
-import { newRunSchema, newStudySchema, problemDocumentSchema, runResultsSchema, runSummarySchema, savedSchema, saveStudySchema, storedStudySchema, studySummarySchema } from "@busy-harbor/core/contract";
+import { columnsQuerySchema, measureInfoSchema, newRunSchema, newStudySchema, problemDocumentSchema, runColumnsSchema, runResultsSchema, runSummarySchema, savedSchema, saveStudySchema, storedStudySchema, studySummarySchema } from "@busy-harbor/core/contract";
 import { z } from "zod";
 
 const body = (schema: z.ZodType, io: "input" | "output" = "output") => ({ content: { "application/json": { schema: z.toJSONSchema(schema, { io, unrepresentable: "any" }) } } });
@@ -34,7 +34,19 @@ export const openApi = () => ({
     },
     "/api/studies/{id}/events": { parameters, get: { summary: "Changes of the study's runs as server-sent events named run", responses: { 200: { description: "An event stream", content: { "text/event-stream": {} } } } } },
     "/api/runs/{id}": { parameters, get: { summary: "One run", ...answers(200, "The run", runSummarySchema) } },
-    "/api/runs/{id}/results": { parameters, get: { summary: "Measures of a run by replication", ...answers(200, "Results so far", runResultsSchema) } },
+    "/api/runs/{id}/measures": { parameters, get: { summary: "What is measured in a run, in the order of its numbers", ...answers(200, "Measures", measureInfoSchema.array()) } },
+    "/api/runs/{id}/statistics": {
+      parameters,
+      get: {
+        summary: "Statistics of every measure over the replications so far: 64-bit little-endian numbers, six a measure: count, mean, sum of squared deviations, least, most, sum of errors",
+        responses: { 200: { description: "The numbers; the head x-replications tells of how many replications", content: { "application/octet-stream": {} } } },
+      },
+    },
+    "/api/runs/{id}/columns": {
+      parameters: [...parameters, ...Object.entries(columnsQuerySchema.shape).map(([name]) => ({ name, in: "query", required: name === "measures", schema: { type: name === "measures" ? "string" : "integer" } }))],
+      get: { summary: "Values of a few measures, by their positions, of replications after a number", ...answers(200, "Columns", runColumnsSchema) },
+    },
+    "/api/runs/{id}/results": { parameters, get: { summary: "All of a run, replication by replication", ...answers(200, "Results so far", runResultsSchema) } },
     "/api/runs/{id}/cancel": { parameters, post: { summary: "Stop a run; finished replications stay", ...answers(202, "The run", runSummarySchema) } },
     "/api/files/{id}": {
       parameters,

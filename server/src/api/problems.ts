@@ -1,14 +1,16 @@
-import type { ErrorRequestHandler, RequestHandler } from "express";
-import type { Problem, Study } from "@busy-harbor/core";
+import type { ErrorRequestHandler, RequestHandler, Response } from "express";
+import type { Problem } from "@busy-harbor/core";
 import { schemaProblem } from "@busy-harbor/core";
 import type { ProblemDocument } from "@busy-harbor/core/contract";
 import type { Logger } from "pino";
 import { ZodError } from "zod";
+import { storageFault } from "../store/faults.ts";
 
 interface Extras {
   readonly detail?: string;
   readonly problems?: readonly Problem[];
-  readonly current?: { readonly revision: number; readonly study: Study };
+  /** The study as it stands, its document as text. */
+  readonly current?: { readonly revision: number; readonly text: string };
 }
 
 /** An error to be answered as a problem document (RFC 9457). */
@@ -35,6 +37,11 @@ function toProblem(error: unknown): HttpProblem | undefined {
     if (error.type === "entity.too.large") return new HttpProblem(413, "too-large", "The request is too large.");
     if (error.type === "entity.parse.failed") return new HttpProblem(400, "not-json", "The request is not JSON text.", { detail: error.message });
   }
+  const fault = storageFault(error);
+  if (fault) return new HttpProblem(507, "no-room", "The server cannot keep it.", { detail: fault });
+  // What the libraries refuse: an address that cannot be decoded, an unknown encoding or character set, bytes that are not what they say.
+  const status = error instanceof Error && "status" in error ? Number(error.status) : 0;
+  if (status >= 400 && status < 500) return new HttpProblem(status, "bad-request", "The request cannot be read.", { detail: (error as Error).message });
   return undefined;
 }
 
@@ -44,12 +51,24 @@ export const problemAnswers = (log: Logger): ErrorRequestHandler => (error: unkn
     next(error);
     return;
   }
+  // Who went away in the middle of a request hears no answer.
+  if (request.destroyed && !request.complete) {
+    response.destroy();
+    return;
+  }
   const problem = toProblem(error) ?? new HttpProblem(500, "internal", "Something went wrong on the server.");
   if (problem.status === 500) log.error({ err: error, url: request.originalUrl }, "request failed");
-  const { status, type, message: title, extras } = problem;
-  const body: ProblemDocument = { type: `urn:busy-harbor:${type}`, title, status, ...(extras as Omit<ProblemDocument, "type" | "title" | "status">) };
-  response.status(status).type("application/problem+json").send(JSON.stringify(body));
+  send(response, problem);
 };
+
+function send(response: Response, { status, type, message: title, extras: { current, ...extras } }: HttpProblem): void {
+  const body = JSON.stringify({ type: `urn:busy-harbor:${type}`, title, status, ...extras } satisfies Omit<ProblemDocument, "current" | "problems"> & Extras);
+  const whole = current ? `${body.slice(0, -1)},"current":{"revision":${current.revision},"study":${current.text}}}` : body;
+  response.status(status).type("application/problem+json").send(whole);
+}
+
+/** Answers who asks too often; when to ask again stands in the head. */
+export const tooMany: RequestHandler = (_request, response) => send(response, new HttpProblem(429, "too-many-requests", "Too many requests at once.", { detail: "Ask again in a few seconds." }));
 
 export const noSuchPath: RequestHandler = (request) => {
   throw new HttpProblem(404, "not-found", `There is nothing at ${request.method} ${request.path}.`);

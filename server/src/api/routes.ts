@@ -1,42 +1,60 @@
-import { raw, Router } from "express";
-import { compile, fileId, readStudy, runSettingsSchema } from "@busy-harbor/core";
-import { newRunSchema, newStudySchema, saveStudySchema } from "@busy-harbor/core/contract";
+import { raw, json, Router, type Response } from "express";
+import { fileId } from "@busy-harbor/core";
+import { columnsQuerySchema } from "@busy-harbor/core/contract";
 import { demoNames, readDemo } from "../demo.ts";
+import type { Documents } from "../documents/documents.ts";
 import type { RunQueue } from "../runs/queue.ts";
 import type { FileStore } from "../store/files.ts";
 import type { RunStore } from "../store/runs.ts";
-import type { StudyStore } from "../store/studies.ts";
+import type { StoredText, StudyStore } from "../store/studies.ts";
 import { openApi } from "./openapi.ts";
 import { HttpProblem } from "./problems.ts";
+import { sendResults } from "./results.ts";
 
 export interface Services {
   readonly studies: StudyStore;
   readonly runs: RunStore;
   readonly queue: RunQueue;
   readonly files: FileStore;
+  readonly documents: Documents;
 }
 
 const FILE_LIMIT = "40mb";
+const STUDY_LIMIT = "64mb";
+const REQUEST_LIMIT = "1mb";
+
+/** The body of a request that holds a study, unread. */
+const study = raw({ type: ["application/json"], limit: STUDY_LIMIT });
+
+function bytesOf(body: unknown): Uint8Array {
+  if (!Buffer.isBuffer(body)) throw new HttpProblem(415, "not-json", "A study is sent as application/json.");
+  return body;
+}
+
+/** A study as it is kept: its document is text already. */
+const sendStudy = (response: Response, { id, revision, updatedAt, text }: StoredText, status = 200): void => {
+  const head = JSON.stringify({ id, revision, updatedAt });
+  response.status(status).type("application/json").send(`${head.slice(0, -1)},"study":${text}}`);
+};
 
 /** Everything under /api. Bodies are checked with the contract's schemas. */
-export function apiRoutes({ studies, runs, queue, files }: Services): Router {
+export function apiRoutes({ studies, runs, queue, files, documents }: Services): Router {
   const api = Router();
+  const small = json({ limit: REQUEST_LIMIT });
 
   api.get("/openapi.json", (_request, response) => void response.json(openApi()));
 
   api.get("/studies", async (_request, response) => void response.json(await studies.list()));
 
-  api.post("/studies", async (request, response) => {
-    const read = readStudy(newStudySchema.parse(request.body).study);
-    if (!read.ok) throw new HttpProblem(422, "unreadable-study", "The file cannot be opened as a study.", { problems: read.problems });
-    response.status(201).json(await studies.create(read.study));
+  api.post("/studies", study, async (request, response) => {
+    sendStudy(response, await studies.create(await documents.readNew(bytesOf(request.body))), 201);
   });
 
-  api.get("/studies/:id", async (request, response) => void response.json(await studies.get(request.params.id)));
+  api.get("/studies/:id", async (request, response) => sendStudy(response, await studies.get(request.params.id)));
 
-  api.put("/studies/:id", async (request, response) => {
-    const { revision, study } = saveStudySchema.parse(request.body);
-    response.json(await studies.save(request.params.id, revision, study));
+  api.put("/studies/:id", study, async (request, response) => {
+    const { revision, study: given } = await documents.readSave(bytesOf(request.body));
+    response.json(await studies.save(request.params.id, revision, given));
   });
 
   api.delete("/studies/:id", async (request, response) => {
@@ -44,27 +62,22 @@ export function apiRoutes({ studies, runs, queue, files }: Services): Router {
     response.status(204).end();
   });
 
-  api.post("/studies/:id/restore", async (request, response) => void response.json(await studies.restore(request.params.id)));
+  api.post("/studies/:id/restore", async (request, response) => sendStudy(response, await studies.restore(request.params.id)));
 
   api.post("/demo/reset", async (_request, response) => {
     for (const demo of await demoNames()) {
+      const given = await readDemo(demo, documents);
       await studies.removeDemo(demo);
-      await studies.create(await readDemo(demo), demo);
+      await studies.create(given, demo);
     }
     response.json(await studies.list());
   });
 
   api.get("/studies/:id/runs", async (request, response) => void response.json(await runs.list(request.params.id)));
 
-  api.post("/studies/:id/runs", async (request, response) => {
-    const { designId, settings: changed } = newRunSchema.parse(request.body);
-    const { study } = await studies.get(request.params.id);
-    const design = study.designs.find((d) => d.id === designId);
-    if (!design) throw new HttpProblem(404, "not-found", "The study has no such design.");
-    const settings = runSettingsSchema.parse({ ...study.run, ...changed });
-    const { program, problems } = compile({ ...study, run: settings }, designId);
-    if (!program) throw new HttpProblem(422, "model-problems", `${design.name} has problems and cannot run.`, { problems });
-    const run = await runs.create(request.params.id, study, design, settings, program.measures);
+  api.post("/studies/:id/runs", small, async (request, response) => {
+    const prepared = await documents.readRun(await studies.kept(request.params.id), request.body);
+    const run = await runs.create(request.params.id, String((request.body as { designId: unknown }).designId), prepared);
     queue.add(run.id);
     response.status(201).json(run);
   });
@@ -94,7 +107,18 @@ export function apiRoutes({ studies, runs, queue, files }: Services): Router {
   });
 
   api.get("/runs/:id", async (request, response) => void response.json(await runs.summary(request.params.id)));
-  api.get("/runs/:id/results", async (request, response) => void response.json(await runs.results(request.params.id)));
+  api.get("/runs/:id/measures", async (request, response) => void response.json(await runs.measures(request.params.id)));
+  api.get("/runs/:id/statistics", async (request, response) => {
+    await runs.summary(request.params.id);
+    const statistics = await runs.statistics(request.params.id);
+    response.set({ "content-type": "application/octet-stream", "cache-control": "no-store", "x-replications": String(statistics.replications) }).send(statistics.bytes);
+  });
+  api.get("/runs/:id/columns", async (request, response) => {
+    const { measures, after, most } = columnsQuerySchema.parse(request.query);
+    await runs.summary(request.params.id);
+    response.json(await runs.columns(request.params.id, measures, after, most));
+  });
+  api.get("/runs/:id/results", async (request, response) => sendResults(response, await runs.summary(request.params.id), await runs.measures(request.params.id), runs.replications(request.params.id)));
   api.post("/runs/:id/cancel", async (request, response) => {
     await queue.cancel(request.params.id);
     response.status(202).json(await runs.summary(request.params.id));

@@ -1,4 +1,5 @@
-import { DataTypes, type QueryInterface } from "sequelize";
+import { DataTypes, type QueryInterface, QueryTypes } from "sequelize";
+import { pack } from "./packed.ts";
 
 const { TEXT, INTEGER, DATE } = DataTypes;
 const required = (type: typeof TEXT | typeof INTEGER | typeof DATE) => ({ type, allowNull: false });
@@ -62,6 +63,25 @@ export const migrations: ReadonlyArray<{ readonly name: string; readonly up: (qu
     name: "002-files",
     async up(query) {
       await query.createTable("files", { id: key(), bytes: { type: DataTypes.BLOB("long"), allowNull: false }, createdAt: required(DATE) });
+    },
+  },
+  {
+    name: "003-packed-replications-and-differences",
+    async up(query) {
+      const { sequelize } = query;
+      await query.addColumn("revisions", "isDifference", { type: INTEGER, allowNull: false, defaultValue: 0 });
+      await query.addColumn("replications", "packed", { type: DataTypes.BLOB("long"), allowNull: true });
+      await query.addColumn("replications", "errors", { type: DataTypes.BLOB("long"), allowNull: true });
+      // Numbers that were kept as text keep their bits; what had no value is no number.
+      for (let after = 0; ; ) {
+        const rows = await sequelize.query<{ rowid: number; text: string }>("SELECT rowid, \"values\" AS text FROM replications WHERE rowid > :after ORDER BY rowid LIMIT 200", { replacements: { after }, type: QueryTypes.SELECT });
+        if (rows.length === 0) break;
+        for (const { rowid, text } of rows) {
+          const packed = pack((JSON.parse(text) as (number | null)[]).map((v) => v ?? Number.NaN));
+          await sequelize.query("UPDATE replications SET packed = :packed, \"values\" = '' WHERE rowid = :rowid", { replacements: { packed, rowid } });
+        }
+        after = rows[rows.length - 1].rowid;
+      }
     },
   },
 ];

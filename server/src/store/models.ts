@@ -24,7 +24,9 @@ export interface DesignRow extends Model<InferAttributes<DesignRow>, InferCreati
 export interface RevisionRow extends Model<InferAttributes<RevisionRow>, InferCreationAttributes<RevisionRow>> {
   studyId: string;
   revision: number;
+  /** The whole text, or what differs from the revision after it: see `Difference`. */
   document: string;
+  isDifference: CreationOptional<number>;
   createdAt: CreationOptional<Date>;
 }
 
@@ -48,8 +50,12 @@ export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttr
 export interface ReplicationRow extends Model<InferAttributes<ReplicationRow>, InferCreationAttributes<ReplicationRow>> {
   runId: string;
   number: number;
-  /** One value a measure, as JSON; null where undefined. */
-  values: string;
+  /** Of an earlier version; empty since values are packed. */
+  values: CreationOptional<string>;
+  /** One 64-bit number a measure, NaN where undefined. */
+  packed: Buffer;
+  /** Pairs of a measure's position and by how much its value may be off; missing where all are exact. */
+  errors: Buffer | null;
   events: number;
 }
 
@@ -80,12 +86,12 @@ export function defineModels(sequelize: Sequelize): Models {
   return {
     studies: sequelize.define<StudyRow>("studies", { id: key(), name: text(), header: text(), revision: whole(), demo: TEXT, createdAt: date(), updatedAt: date(), deletedAt: DATE }, { timestamps: true }),
     designs: sequelize.define<DesignRow>("designs", { studyId: key(), id: key(), position: whole(), name: text(), body: text() }, { timestamps: false }),
-    revisions: sequelize.define<RevisionRow>("revisions", { studyId: key(), revision: { ...whole(), primaryKey: true }, document: text(), createdAt: date() }, { timestamps: true, updatedAt: false }),
+    revisions: sequelize.define<RevisionRow>("revisions", { studyId: key(), revision: { ...whole(), primaryKey: true }, document: text(), isDifference: { ...whole(), defaultValue: 0 }, createdAt: date() }, { timestamps: true, updatedAt: false }),
     runs: sequelize.define<RunRow>("runs", {
       id: key(), studyId: text(), number: whole(), designId: text(), designName: text(), fingerprint: text(), settings: text(),
       snapshot: text(), measures: text(), state: text(), failure: TEXT, createdAt: date(), endedAt: DATE,
     }, { timestamps: true, updatedAt: false }),
-    replications: sequelize.define<ReplicationRow>("replications", { runId: key(), number: { ...whole(), primaryKey: true }, values: text(), events: whole() }, { timestamps: false }),
+    replications: sequelize.define<ReplicationRow>("replications", { runId: key(), number: { ...whole(), primaryKey: true }, values: { ...text(), defaultValue: "" }, packed: { type: DataTypes.BLOB("long"), allowNull: true }, errors: { type: DataTypes.BLOB("long"), allowNull: true }, events: whole() }, { timestamps: false }),
     files: sequelize.define<FileRow>("files", { id: key(), bytes: { type: DataTypes.BLOB("long"), allowNull: false }, createdAt: date() }, { timestamps: true, updatedAt: false }),
   };
 }

@@ -1,0 +1,108 @@
+import { assignStreams, compile, fingerprint, type Problem, readStudy, runSettingsSchema, schemaProblem, type Study } from "@busy-harbor/core";
+import { newRunSchema, newStudySchema, saveStudySchema } from "@busy-harbor/core/contract";
+import { z } from "zod";
+import { joined, type PreparedRun, type PreparedSave, type PreparedStudy, type Read } from "./documents/prepared.ts";
+
+/*
+ * Documents are read, checked and written on a thread of their own, so that a study of twenty thousand elements
+ * keeps nobody else waiting.
+ */
+
+const decoder = new TextDecoder("utf-8", { fatal: true });
+
+/** The JSON in the body of a request. */
+function parse(bytes: Uint8Array): Read<unknown> {
+  try {
+    return { ok: true, value: JSON.parse(decoder.decode(bytes)) as unknown };
+  } catch (error) {
+    return { ok: false, status: 400, type: "not-json", title: `The request is not JSON text in UTF-8: ${error instanceof Error ? error.message : String(error)}.` };
+  }
+}
+
+const unlike = (error: z.ZodError): Read<never> => ({ ok: false, status: 400, type: "bad-request", title: "The request does not have the form it should.", problems: error.issues.slice(0, 200).map(schemaProblem) });
+
+function prepare(study: Study): PreparedStudy {
+  const { designs, files, ...header } = study;
+  return {
+    name: study.name,
+    // Files are kept by themselves, so that saving need not write them again.
+    header: JSON.stringify({ ...header, files: {} }),
+    designs: designs.map((design) => ({ id: design.id, name: design.name, body: JSON.stringify(design) })),
+    files: Object.entries(files).map(([id, content]) => ({ id, bytes: Buffer.from(content, "base64") })),
+  };
+}
+
+/** A study file that is to be opened as a new study. */
+export function readNew(bytes: Uint8Array): Read<PreparedStudy> {
+  const data = parse(bytes);
+  if (!data.ok) return data;
+  const request = newStudySchema.safeParse(data.value);
+  if (!request.success) return unlike(request.error);
+  const read = readStudy(request.data.study);
+  if (!read.ok) return { ok: false, status: 422, type: "unreadable-study", title: "The file cannot be opened as a study.", problems: read.problems };
+  return { ok: true, value: prepare(read.study) };
+}
+
+/** What a save holds besides the study, which is read by itself. */
+const SAVE = saveStudySchema.extend({ study: z.unknown() });
+
+/** A study that is to be saved, with the revision that it was made from. */
+export function readSave(bytes: Uint8Array): Read<PreparedSave> {
+  const data = parse(bytes);
+  if (!data.ok) return data;
+  const request = SAVE.safeParse(data.value);
+  if (!request.success) return unlike(request.error);
+  const { revision, study } = request.data;
+  const read = readStudy(study);
+  if (!read.ok) return { ok: false, status: 400, type: "bad-request", title: "The study cannot be kept as it is.", problems: read.problems.map((p) => ({ ...p, path: ["study", ...p.path] })) };
+  return { ok: true, value: { revision, study: prepare(assignStreams(read.study)) } };
+}
+
+export interface Kept {
+  readonly header: string;
+  readonly designs: readonly string[];
+}
+
+const unreadable = (title: string, problems?: readonly Problem[]): Read<never> => ({ ok: false, status: 500, type: "stored-study-unreadable", title, problems });
+
+/** Reads a study as it was kept, perhaps by an earlier version. */
+function readKept({ header, designs }: Kept): Read<Study> {
+  let data: unknown;
+  try {
+    data = JSON.parse(joined(header, designs));
+  } catch (error) {
+    return unreadable(`The stored study is damaged: ${error instanceof Error ? error.message : String(error)}.`);
+  }
+  const read = readStudy(data);
+  return read.ok ? { ok: true, value: read.study } : unreadable("The stored study cannot be read.", read.problems);
+}
+
+/** The text of a kept study, as this version writes it. */
+export function textOf(kept: Kept): Read<string> {
+  const read = readKept(kept);
+  return read.ok ? { ok: true, value: JSON.stringify(read.value) } : read;
+}
+
+/** Checks that a design of a kept study can run as a request asks, and makes what the run keeps. */
+export function readRun({ kept, request }: { readonly kept: Kept; readonly request: unknown }): Read<PreparedRun> {
+  const asked = newRunSchema.safeParse(request);
+  if (!asked.success) return unlike(asked.error);
+  const read = readKept(kept);
+  if (!read.ok) return read;
+  const study = read.value;
+  const design = study.designs.find((d) => d.id === asked.data.designId);
+  if (!design) return { ok: false, status: 404, type: "not-found", title: "The study has no such design." };
+  const settings = runSettingsSchema.parse({ ...study.run, ...asked.data.settings });
+  const { program, problems } = compile({ ...study, run: settings }, design.id);
+  if (!program) return { ok: false, status: 422, type: "model-problems", title: `${design.name} has problems and cannot run.`, problems };
+  return {
+    ok: true,
+    value: {
+      designName: design.name,
+      fingerprint: fingerprint(design, settings, study.calendars),
+      settings: JSON.stringify(settings),
+      snapshot: JSON.stringify({ ...study, run: settings, designs: [design] }),
+      measures: JSON.stringify(program.measures),
+    },
+  };
+}

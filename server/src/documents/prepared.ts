@@ -1,0 +1,29 @@
+import type { Problem } from "@busy-harbor/core";
+
+/** A study as it is kept: its text without designs, each design's text, and the files that came with it. */
+export interface PreparedStudy {
+  readonly name: string;
+  readonly header: string;
+  readonly designs: readonly { readonly id: string; readonly name: string; readonly body: string }[];
+  readonly files: readonly { readonly id: string; readonly bytes: Uint8Array }[];
+}
+
+/** What the thread that reads documents answers: what was asked for, or why that cannot be. */
+export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly status: number; readonly type: string; readonly title: string; readonly problems?: readonly Problem[] };
+
+export interface PreparedSave {
+  readonly revision: number;
+  readonly study: PreparedStudy;
+}
+
+/** What a run needs that is made from the study once, before it is queued. */
+export interface PreparedRun {
+  readonly designName: string;
+  readonly fingerprint: string;
+  readonly settings: string;
+  readonly snapshot: string;
+  readonly measures: string;
+}
+
+/** The text of a study file from its parts as they are kept. */
+export const joined = (header: string, designs: readonly string[]): string => `${header.slice(0, -1)},"designs":[${designs.join(",")}]}`;
