@@ -87,10 +87,11 @@ test.each(["foot-passengers", "container-workshop"])("every measure of %s has a 
 
 test("readings turn values into display units, and undefined ones into gaps", () => {
   const [measure] = program!.measures.filter((m) => m.id === "timeInSystem.mean");
-  const run = { id: "r", studyId: "s", number: 1, designId: "d", designName: "D", fingerprint: "", settings: study.run, state: "done", finished: 3, createdAt: "", endedAt: null, failure: null } as const;
-  const [reading] = readingsOf({ run, measures: [{ ...measure, dimension: [1, 0, 0, 0] }], replications: [1, 2, 3], values: [[60, null, 180]] }, { time: "min", length: "m" }, 0.95);
+  // Count, mean, squared deviations, least, most, errors, squared differences of neighbours, last: of 60 s, nothing, 180 s.
+  const statistics = new Float64Array([2, 120, 7200, 60, 180, 6, 14_400, 180]);
+  const [reading] = readingsOf({ measures: [{ ...measure, dimension: [1, 0, 0, 0] }], statistics, columns: new Map() }, { time: "min", length: "m" }, 0.95);
   expect(reading.unit).toBe("min");
-  expect(reading.interval).toMatchObject({ n: 2, mean: 2 });
+  expect(reading.interval).toMatchObject({ n: 2, mean: 2, min: 1, max: 3, sd: Math.SQRT2, error: 0.05 });
   expect(meanText(reading.interval).mean).toBe("2");
   expect(meanText({ ...reading.interval, halfWidth: NaN }).halfWidth).toBe("");
 });

@@ -126,8 +126,11 @@ export const runColumnsSchema = z.object({
   errors: z.array(z.array(z.number()).nullable()),
 });
 
-/** How many numbers a measure has in a run's statistics, 64-bit and little-endian: count, mean, sum of squared deviations, least, most, sum of errors. */
-export const STATISTICS_OF_A_MEASURE = 6;
+/**
+ * How many numbers a measure has in a run's statistics, 64-bit and little-endian: count, mean, sum of squared deviations, least, most, sum of errors,
+ * sum of squared differences of neighbours, and the last value.
+ */
+export const STATISTICS_OF_A_MEASURE = 8;
 
 export type ProblemDocument = z.infer<typeof problemDocumentSchema>;
 export type StudySummary = z.infer<typeof studySummarySchema>;

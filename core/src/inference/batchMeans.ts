@@ -21,10 +21,19 @@ export function lagOneCorrelation(values: readonly number[]): number {
  */
 export function batchesAreCorrelated(values: readonly number[]): boolean {
   const n = values.length;
-  const r = lagOneCorrelation(values);
-  if (Number.isNaN(r)) return false;
+  if (values.some((v) => !Number.isFinite(v))) return false;
   const mean = values.reduce((sum, v) => sum + v, 0) / n;
   const squares = values.reduce((sum, v) => sum + (v - mean) ** 2, 0);
-  const ends = ((values[0] - mean) ** 2 + (values[n - 1] - mean) ** 2) / (2 * squares);
-  return (r + ends) / Math.sqrt((n - 2) / (n * n - 1)) > normalQuantile(0.95, 0, 1);
+  let differences = 0;
+  for (let i = 1; i < n; i++) differences += (values[i] - values[i - 1]) ** 2;
+  return neighboursAreAlike(n, squares, differences) ?? false;
+}
+
+/**
+ * The same from the number of batches, the sum of their squared deviations, and that of the squared differences of neighbours, whose quotient
+ * is the ratio. Undefined for fewer than three, or where all are equal.
+ */
+export function neighboursAreAlike(n: number, squares: number, differences: number): boolean | undefined {
+  if (n < 3 || !(squares > 0)) return undefined;
+  return (1 - differences / squares / 2) / Math.sqrt((n - 2) / (n * n - 1)) > normalQuantile(0.95, 0, 1);
 }

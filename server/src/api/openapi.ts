@@ -38,7 +38,7 @@ export const openApi = () => ({
     "/api/runs/{id}/statistics": {
       parameters,
       get: {
-        summary: "Statistics of every measure over the replications so far: 64-bit little-endian numbers, six a measure: count, mean, sum of squared deviations, least, most, sum of errors",
+        summary: "Statistics of every measure over the replications so far: 64-bit little-endian numbers, eight a measure: count, mean, sum of squared deviations, least, most, sum of errors, sum of squared differences of neighbours, last",
         responses: { 200: { description: "The numbers; the head x-replications tells of how many replications", content: { "application/octet-stream": {} } } },
       },
     },
@@ -47,6 +47,7 @@ export const openApi = () => ({
       get: { summary: "Values of a few measures, by their positions, of replications after a number", ...answers(200, "Columns", runColumnsSchema) },
     },
     "/api/runs/{id}/results": { parameters, get: { summary: "All of a run, replication by replication", ...answers(200, "Results so far", runResultsSchema) } },
+    "/api/runs/{id}/results.csv": { parameters, get: { summary: "All of a run for a spreadsheet, a row a replication, SI units", responses: { 200: { description: "The table", content: { "text/csv": {} } } } } },
     "/api/runs/{id}/cancel": { parameters, post: { summary: "Stop a run; finished replications stay", ...answers(202, "The run", runSummarySchema) } },
     "/api/files/{id}": {
       parameters,

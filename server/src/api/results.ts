@@ -1,5 +1,6 @@
 import { once } from "node:events";
 import type { Response } from "express";
+import { dimensionSymbol } from "@busy-harbor/core";
 import type { MeasureInfo, RunSummary } from "@busy-harbor/core/contract";
 
 interface Finished {
@@ -27,4 +28,18 @@ function rowOf({ number, values, errors }: Finished): string {
   const pairs = errors ? Array.from({ length: errors.length / 2 }, (_, i) => [errors[2 * i], errors[2 * i + 1]]) : [];
   // What is no number is written as null.
   return JSON.stringify({ number, values: [...values], ...(pairs.length > 0 ? { errors: pairs } : {}) });
+}
+
+/** The same for a spreadsheet: a row a replication, a column a measure, SI units. */
+export async function sendCsv(response: Response, run: RunSummary, measures: readonly MeasureInfo[], pages: AsyncIterable<readonly Finished[]>): Promise<void> {
+  response.set({ "content-type": "text/csv; charset=utf-8", "content-disposition": `attachment; filename="run-${run.number}.csv"` });
+  const cell = (text: string) => (/[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
+  response.write(`${["Replication", ...measures.map((m) => cell(`${m.owner}: ${m.label} (${dimensionSymbol(m.dimension)})`))].join(",")}\r\n`);
+  for await (const page of pages) {
+    const text = page.map(({ number, values }) => `${number},${Array.from(values, (v) => (Number.isFinite(v) ? String(v) : "")).join(",")}\r\n`).join("");
+    if (!response.write(text)) await Promise.race([once(response, "drain"), once(response, "close")]);
+    if (response.destroyed) return;
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+  response.end();
 }

@@ -9,7 +9,7 @@ import type { RunStore } from "../store/runs.ts";
 import type { StoredText, StudyStore } from "../store/studies.ts";
 import { openApi } from "./openapi.ts";
 import { HttpProblem } from "./problems.ts";
-import { sendResults } from "./results.ts";
+import { sendCsv, sendResults } from "./results.ts";
 
 export interface Services {
   readonly studies: StudyStore;
@@ -119,6 +119,7 @@ export function apiRoutes({ studies, runs, queue, files, documents }: Services):
     response.json(await runs.columns(request.params.id, measures, after, most));
   });
   api.get("/runs/:id/results", async (request, response) => sendResults(response, await runs.summary(request.params.id), await runs.measures(request.params.id), runs.replications(request.params.id)));
+  api.get("/runs/:id/results.csv", async (request, response) => sendCsv(response, await runs.summary(request.params.id), await runs.measures(request.params.id), runs.replications(request.params.id)));
   api.post("/runs/:id/cancel", async (request, response) => {
     await queue.cancel(request.params.id);
     response.status(202).json(await runs.summary(request.params.id));

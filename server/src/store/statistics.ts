@@ -2,7 +2,7 @@ import { STATISTICS_OF_A_MEASURE } from "@busy-harbor/core/contract";
 
 /**
  * For every measure of a run, over its replications: how many have a value, their mean, sum of squared deviations (Welford 1962), least, most, and
- * the sum of what they may be off. One stretch of numbers, so that it goes to the page as it is.
+ * the sum of what they may be off, the sum of squared differences of neighbours, and the last. One stretch of numbers, so that it goes to the page as it is.
  */
 export class Statistics {
   private cells = new Float64Array(0);
@@ -33,6 +33,8 @@ export class Statistics {
       const value = values[m];
       if (!Number.isFinite(value)) continue;
       const n = ++cells[at];
+      if (n > 1) cells[at + 6] += (value - cells[at + 7]) ** 2;
+      cells[at + 7] = value;
       const off = value - cells[at + 1];
       cells[at + 1] += off / n;
       cells[at + 2] += off * (value - cells[at + 1]);

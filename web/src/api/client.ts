@@ -1,5 +1,5 @@
 import type { Study } from "@busy-harbor/core";
-import { type NewRun, type ProblemDocument, problemDocumentSchema, runResultsSchema, type RunSummary, runSummarySchema, savedSchema, storedStudySchema, studySummarySchema } from "@busy-harbor/core/contract";
+import { type NewRun, type ProblemDocument, measureInfoSchema, problemDocumentSchema, runColumnsSchema, type RunSummary, runSummarySchema, savedSchema, storedStudySchema, studySummarySchema } from "@busy-harbor/core/contract";
 import { z } from "zod";
 
 /** An answer of the server that is a problem document, or no answer at all (status 0). */
@@ -14,18 +14,29 @@ export class ApiProblem extends Error {
 
 const unreachable = new ApiProblem({ type: "urn:busy-harbor:unreachable", title: "The server does not answer.", detail: "Is Busy Harbor still running? Your changes are kept in this browser meanwhile.", status: 0 });
 
-async function call<T>(method: string, path: string, schema: z.ZodType<T>, body?: unknown, keepalive = false): Promise<T> {
-  let response: Response;
-  try {
-    response = await fetch(`/api${path}`, {
-      method,
-      keepalive,
-      ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
-    });
-  } catch {
-    throw unreachable;
+/** How often a request is sent again that came when there were too many, and the longest wait before that, in ms. */
+const MOST_TRIES = 6;
+const LONGEST_WAIT = 10_000;
+
+/** Sends a request; where the server asks for patience, it is sent again after a while. */
+async function send(path: string, init: RequestInit): Promise<Response> {
+  for (let tried = 1; ; tried++) {
+    let response: Response;
+    try {
+      response = await fetch(`/api${path}`, init);
+    } catch (error) {
+      if (init.signal?.aborted) throw error;
+      throw unreachable;
+    }
+    if (response.ok) return response;
+    if ((response.status !== 429 && response.status !== 503) || tried === MOST_TRIES) throw await problemOf(response);
+    const asked = Number(response.headers.get("retry-after")) * 1000;
+    await new Promise((resolve) => setTimeout(resolve, Math.min(LONGEST_WAIT, asked > 0 ? asked : 250 * 2 ** tried)));
   }
-  if (!response.ok) throw await problemOf(response);
+}
+
+async function call<T>(method: string, path: string, schema: z.ZodType<T>, body?: unknown, keepalive = false): Promise<T> {
+  const response = await send(path, { method, keepalive, ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }) });
   const data: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
   return schema.parse(data);
 }
@@ -39,13 +50,7 @@ const nothing = z.unknown();
 
 /** A request whose body or answer is bytes. */
 async function callBytes(method: "GET" | "PUT", path: string, body?: Uint8Array<ArrayBuffer>, signal?: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
-  let response: Response;
-  try {
-    response = await fetch(`/api${path}`, { method, signal, ...(body ? { headers: { "content-type": "application/octet-stream" }, body } : {}) });
-  } catch {
-    throw unreachable;
-  }
-  if (!response.ok) throw await problemOf(response);
+  const response = await send(path, { method, signal, ...(body ? { headers: { "content-type": "application/octet-stream" }, body } : {}) });
   return new Uint8Array(await response.arrayBuffer());
 }
 
@@ -62,7 +67,10 @@ export const api = {
   cancelRun: (run: string) => call("POST", `/runs/${run}/cancel`, runSummarySchema),
   file: (id: string) => callBytes("GET", `/files/${id}`),
   keepFile: (id: string, bytes: Uint8Array<ArrayBuffer>, signal?: AbortSignal) => callBytes("PUT", `/files/${id}`, bytes, signal),
-  results: (run: string) => call("GET", `/runs/${run}/results`, runResultsSchema),
+  measures: (run: string) => call("GET", `/runs/${run}/measures`, measureInfoSchema.array()),
+  /** Statistics of every measure, `STATISTICS_OF_A_MEASURE` numbers each. */
+  statistics: async (run: string) => new Float64Array((await callBytes("GET", `/runs/${run}/statistics`)).buffer),
+  columns: (run: string, measures: readonly number[], after: number) => call("GET", `/runs/${run}/columns?measures=${measures.join(",")}&after=${after}`, runColumnsSchema),
 };
 
 /** Listens to changes of a study's runs; the browser reconnects by itself. Returns how to stop. */

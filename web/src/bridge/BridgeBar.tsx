@@ -110,9 +110,9 @@ function SaveState() {
   const { save, savedAt, saveProblem } = useStudy();
   const active = useRuns((s) => s.runs.some((r) => r.state === "running"));
   const time = savedAt?.toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" });
-  const words = { saved: time ? `Saved ${time}` : "Saved", unsaved: "Saving …", saving: "Saving …", offline: "Not saved: the server does not answer", conflict: "Not saved: changed elsewhere", refused: "Not saved: refused" }[save];
+  const words = { saved: time ? `Saved ${time}` : "Saved", unsaved: "Saving …", saving: "Saving …", offline: "Not saved: the server does not answer", held: "Not saved yet: no room", conflict: "Not saved: changed elsewhere", refused: "Not saved: refused" }[save];
   return (
-    <span role="status" data-testid="save-state" data-active={active} title={save === "refused" ? saveProblem : undefined} className={`shrink-0 text-sm ${save === "offline" || save === "conflict" || save === "refused" ? "text-buoy-deep" : "text-soft"}`}>
+    <span role="status" data-testid="save-state" data-active={active} title={save === "refused" || save === "held" ? saveProblem : undefined} className={`shrink-0 text-sm ${save === "offline" || save === "held" || save === "conflict" || save === "refused" ? "text-buoy-deep" : "text-soft"}`}>
       {words}
     </span>
   );

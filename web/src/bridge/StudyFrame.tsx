@@ -12,7 +12,7 @@ import { studyCommands } from "./studyCommands.ts";
 /** The frame of every stage of a study: loads it, keeps it saved, and shows the bridge bar. */
 export function StudyFrame() {
   const { id = "" } = useParams();
-  const { load, loadProblem, history, id: loaded } = useStudy();
+  const { load, loadProblem, history, id: loaded, save, saveProblem } = useStudy();
   const follow = useRuns((s) => s.follow);
   const navigate = useNavigate();
 
@@ -23,8 +23,16 @@ export function StudyFrame() {
 
   useEffect(() => {
     const leave = () => void useStudy.getState().flush();
+    // What could not be saved yet is kept in this browser, but nobody should find that out elsewhere.
+    const warn = (event: BeforeUnloadEvent) => {
+      if (useStudy.getState().save === "saved") return;
+      leave();
+      event.preventDefault();
+    };
+    window.addEventListener("beforeunload", warn);
     window.addEventListener("pagehide", leave);
     return () => {
+      window.removeEventListener("beforeunload", warn);
       window.removeEventListener("pagehide", leave);
       leave();
     };
@@ -47,6 +55,7 @@ export function StudyFrame() {
     <div className="flex h-full min-w-[1024px] flex-col">
       <BridgeBar />
       <Conflict />
+      {save === "held" && <p role="alert" className="border-b border-buoy bg-warn px-4 py-2" data-testid="save-held"><strong>Your changes are not saved yet.</strong> {saveProblem} They are kept in this browser meanwhile.</p>}
       <Outlet />
       <Palette />
       <KeySheet />

@@ -227,14 +227,16 @@ function WhereUsed({ element, design }: { element: Element; design: Design }) {
 /** What the latest finished run of this design measured here. */
 function LatestMeasures({ element, study, design }: { element: Element; study: Study; design: Design }) {
   const runs = useRuns((s) => s.runs);
-  const results = useRuns((s) => s.results);
-  const fetchResults = useRuns((s) => s.fetchResults);
+  const figures = useRuns((s) => s.figures);
+  const fetchFigures = useRuns((s) => s.fetchFigures);
   const run = runs.find((r) => r.designId === design.id && r.state === "done");
-  const found = run && results.get(run.id);
+  const found = run && figures.get(run.id);
   useEffect(() => {
-    if (run && !found) void fetchResults(run.id);
-  }, [run, found, fetchResults]);
-  const rows = useMemo(() => (found ? readingsOf(found, study.units, found.run.settings.level).filter((r) => r.measure.ownerId === element.id && r.interval.n > 0).slice(0, MOST_MEASURES) : []), [found, study.units, element.id]);
+    // What cannot be fetched now is not shown; the bar says when the server does not answer.
+    if (run && !found) fetchFigures(run.id).catch(() => undefined);
+  }, [run, found, fetchFigures]);
+  const level = run?.settings.level;
+  const rows = useMemo(() => (found && level ? readingsOf(found, study.units, level).filter((r) => r.measure.ownerId === element.id && r.interval.n > 0).slice(0, MOST_MEASURES) : []), [found, level, study.units, element.id]);
   if (!run || rows.length === 0) return null;
   const changed = run.fingerprint !== fingerprint(design, study.run, study.calendars);
   return (

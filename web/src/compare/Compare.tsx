@@ -1,10 +1,10 @@
 import { comparePaired, type Design, dimensionSymbol, displayUnit, formatNumber, type MeasureInfo, moreLess, type PairedComparison, type Study, verdict } from "@busy-harbor/core";
-import type { RunResults, RunSummary } from "@busy-harbor/core/contract";
+import type { RunSummary } from "@busy-harbor/core/contract";
 import { Plus, X } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { useOfferOf } from "../commands/commandStore.ts";
 import { useCompiled } from "../state/compiled.ts";
-import { useRuns } from "../state/runs.ts";
+import { type Column, type RunFigures, useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
 import { outOfDate } from "../measure/Measure.tsx";
 import { definition } from "../measure/readings.ts";
@@ -23,14 +23,14 @@ export function Compare() {
 function Comparing({ study }: { study: Study }) {
   const change = useStudy((s) => s.change);
   const compilation = useCompiled();
-  const { runs, results, fetchResults, start } = useRuns();
+  const { runs, figures, fetchFigures, fetchColumns, start } = useRuns();
   const [starting, setStarting] = useState(false);
 
   const chosen = useMemo(() => chosenDesigns(study), [study]);
   const latest = useMemo(() => new Map(chosen.map((d) => [d.id, runs.find((r) => r.designId === d.id && r.state === "done")])), [chosen, runs]);
   useEffect(() => {
-    for (const run of latest.values()) if (run && !results.has(run.id)) void fetchResults(run.id);
-  }, [latest, results, fetchResults]);
+    for (const run of latest.values()) if (run && !figures.has(run.id)) fetchFigures(run.id).catch((error: unknown) => announce(error instanceof Error ? error.message : String(error), true));
+  }, [latest, figures, fetchFigures]);
 
   const { run: settings } = study;
   const keys = study.comparison.measures.length > 0 ? study.comparison.measures : (compilation?.program?.measures.filter((m) => m.ownerKind === "entity type" && USUAL.includes(m.id)).map((m) => m.key) ?? []);
@@ -39,7 +39,20 @@ function Comparing({ study }: { study: Study }) {
     return !run || outOfDate(run, study) || run.finished < settings.replications;
   });
   const busy = runs.some((r) => r.state === "running" || r.state === "queued");
-  const loaded = chosen.map((d) => ({ design: d, results: results.get(latest.get(d.id)?.id ?? "") }));
+  const loaded = chosen.map((d): Loaded => {
+    const run = latest.get(d.id);
+    const found = run && figures.get(run.id);
+    return { design: d, results: found && { run, ...found } };
+  });
+  const wanted = keys.join("\n");
+  useEffect(() => {
+    // Pairs of replications are compared: all values of the chosen measures.
+    for (const run of latest.values()) {
+      const found = run && figures.get(run.id);
+      const lacking = found ? wanted.split("\n").map((key) => found.measures.findIndex((m) => m.key === key)).filter((m) => m >= 0 && !found.columns.has(m)) : [];
+      if (run && lacking.length > 0) fetchColumns(run.id, lacking, true).catch((error: unknown) => announce(error instanceof Error ? error.message : String(error), true));
+    }
+  }, [latest, figures, wanted, fetchColumns]);
   const [base, ...others] = loaded;
 
   const runMissing = async () => {
@@ -133,7 +146,15 @@ function DesignChoice({ design, chosen, run, study, onChange }: { design: Design
   );
 }
 
-function uniqueMeasures(loaded: readonly (RunResults | undefined)[], own: readonly MeasureInfo[]): MeasureInfo[] {
+/** A run with what has been fetched of its figures. */
+type Results = RunFigures & { readonly run: RunSummary };
+
+interface Loaded {
+  readonly design: Design;
+  readonly results: Results | undefined;
+}
+
+function uniqueMeasures(loaded: readonly (Results | undefined)[], own: readonly MeasureInfo[]): MeasureInfo[] {
   const all = new Map<string, MeasureInfo>();
   for (const m of [...loaded.flatMap((l) => l?.measures ?? []), ...own]) if (!all.has(m.key)) all.set(m.key, m);
   return [...all.values()];
@@ -164,15 +185,15 @@ interface Row {
   readonly unit: { readonly symbol: string; readonly factor: number };
 }
 
-function Pair({ study, base, other, keys }: { study: Study; base: RunResults; other: RunResults; keys: readonly string[] }) {
+function Pair({ study, base, other, keys }: { study: Study; base: Results; other: Results; keys: readonly string[] }) {
   const { level } = study.run;
   const paired = base.run.settings.seed === other.run.settings.seed && base.run.settings.length === other.run.settings.length && base.run.settings.warmUp === other.run.settings.warmUp && base.run.settings.ends === other.run.settings.ends && base.run.settings.kind === other.run.settings.kind;
   const rows = keys.flatMap((key): Row[] => {
-    const [a, b] = [valuesOf(base, key), valuesOf(other, key)];
+    const [a, b] = [columnOf(base, key), columnOf(other, key)];
     const info = base.measures.find((m) => m.key === key) ?? other.measures.find((m) => m.key === key);
     if (!info) return [];
     const unit = displayUnit(info.dimension, study.units);
-    return [{ info, unit, base: mean(a), other: mean(b), comparison: a && b ? comparePaired(...inStep(base, a, other, b), level) : undefined }];
+    return [{ info, unit, base: mean(a), other: mean(b), comparison: a && b ? compareInStep(a, b, level) : undefined }];
   });
   return (
     <section className="pb-6">
@@ -212,19 +233,18 @@ function Pair({ study, base, other, keys }: { study: Study; base: RunResults; ot
   );
 }
 
-function valuesOf(results: RunResults, key: string): number[] | undefined {
-  const at = results.measures.findIndex((m) => m.key === key);
-  return at < 0 ? undefined : results.values[at].map((v) => v ?? Number.NaN);
+function columnOf(results: Results, key: string): Column | undefined {
+  return results.columns.get(results.measures.findIndex((m) => m.key === key));
 }
 
-/** Values of the replications that both runs have, in the same order. */
-function inStep(base: RunResults, a: readonly number[], other: RunResults, b: readonly number[]): [number[], number[]] {
-  const inOther = new Map(other.replications.map((r, i) => [r, b[i]]));
-  const both = base.replications.flatMap((r, i) => (inOther.has(r) ? [[a[i], inOther.get(r)!] as const] : []));
-  return [both.map(([x]) => x), both.map(([, y]) => y)];
+/** Compares the replications that both runs have. */
+function compareInStep(a: Column, b: Column, level: number): PairedComparison {
+  const inOther = new Map(b.replications.map((r, i) => [r, i]));
+  const pairs = a.replications.flatMap((r, i) => (inOther.has(r) ? [[i, inOther.get(r)!] as const] : []));
+  return comparePaired(pairs.map(([i]) => a.values[i]), pairs.map(([, k]) => b.values[k]), level, { baseline: a.errors && pairs.map(([i]) => a.errors![i]), other: b.errors && pairs.map(([, k]) => b.errors![k]) });
 }
 
-function mean(values: readonly number[] | undefined): number {
-  const defined = values?.filter(Number.isFinite) ?? [];
+function mean(column: Column | undefined): number {
+  const defined = column?.values.filter(Number.isFinite) ?? [];
   return defined.length === 0 ? Number.NaN : defined.reduce((s, v) => s + v, 0) / defined.length;
 }

@@ -1,12 +1,15 @@
-/** One dot a replication, the mean and its interval, on one scale. */
-export function DotStrip({ values, mean, halfWidth, width = 170 }: { values: readonly number[]; mean: number; halfWidth: number; width?: number }) {
-  const defined = values.filter(Number.isFinite);
-  if (defined.length === 0) return null;
-  const low = Math.min(...defined);
-  const high = Math.max(...defined);
-  const x = (v: number) => (high > low ? 6 + ((v - low) / (high - low)) * (width - 12) : width / 2);
+import type { Interval } from "@busy-harbor/core";
+
+/** Most dots drawn; of more values every so-manieth is taken. */
+const MOST_DOTS = 400;
+
+/** One dot a replication, the mean and its interval, on one scale from the least to the most. */
+export function DotStrip({ values, interval: { mean, halfWidth, min, max }, width = 170 }: { values: readonly number[]; interval: Interval; width?: number }) {
+  if (!Number.isFinite(mean)) return null;
+  const x = (v: number) => (max > min ? 6 + ((v - min) / (max - min)) * (width - 12) : width / 2);
+  const step = Math.ceil(values.length / MOST_DOTS);
   // Spread a little up and down, the same way at every drawing.
-  const dots = defined.map((v, i) => `M${x(v).toFixed(1)} ${(9 + ((i * 7) % 9) - 4).toFixed(1)}h0`).join("");
+  const dots = values.map((v, i) => (i % step === 0 && Number.isFinite(v) ? `M${x(Math.min(max, Math.max(min, v))).toFixed(1)} ${(9 + ((i * 7) % 9) - 4).toFixed(1)}h0` : "")).join("");
   return (
     <svg width={width} height={18} aria-hidden className="block overflow-visible">
       <path d={dots} stroke="var(--color-soft)" strokeOpacity={0.55} strokeWidth={3} strokeLinecap="round" />

@@ -1,7 +1,8 @@
-import { batchesAreCorrelated, fingerprint, formatNumber, type Study, lagOneCorrelation } from "@busy-harbor/core";
-import type { RunSummary } from "@busy-harbor/core/contract";
+import { fingerprint, formatNumber, neighboursAreAlike, type Study } from "@busy-harbor/core";
+import { MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
 import { Download, Square } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
+import { announce } from "../ui/announce.ts";
 import { useGoToProblem } from "../build/goToProblem.ts";
 import { StateShares } from "./StateShares.tsx";
 import { ProblemList } from "../build/ProblemList.tsx";
@@ -9,10 +10,9 @@ import { useCompiled } from "../state/compiled.ts";
 import { useRuns } from "../state/runs.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { useOfferOf } from "../commands/commandStore.ts";
-import { saveFile } from "../ui/saveFile.ts";
-import { DotStrip } from "./DotStrip.tsx";
-import { type Reading, definition, meanText, readingsOf } from "./readings.ts";
-import { ReplicationChart } from "./ReplicationChart.tsx";
+import { exportRun } from "./exportRun.ts";
+import { type Reading, readingsOf } from "./readings.ts";
+import { ResultsTable } from "./ResultsTable.tsx";
 import { RunSettingsForm } from "./RunSettingsForm.tsx";
 
 /** The Measure stage: settings and history of runs on the left, the reading of one run on the right. */
@@ -43,7 +43,7 @@ export function Measure() {
           ))}
         </ul>
       </aside>
-      <main className="min-w-0 grow overflow-y-auto p-6">
+      <main className="relative min-w-0 grow overflow-y-auto p-6">
         {refusal && refusal.problems.length > 0 && (
           <div role="alert" className="max-w-2xl pb-3">
             <p className="pb-1 font-semibold">{refusal.message}</p>
@@ -66,7 +66,7 @@ function NoRun({ runnable }: { runnable: boolean }) {
 }
 
 const stateWords = (run: RunSummary): string =>
-  ({ queued: "waiting", running: `${run.finished} of ${run.settings.replications}`, done: `${run.finished} ${run.settings.kind === "long" ? "batches" : "replications"}`, cancelled: `stopped at ${run.finished}`, failed: "stopped by a problem" })[run.state];
+  run.held ? `held at ${run.finished}` : ({ queued: "waiting", running: `${run.finished} of ${run.settings.replications}`, done: `${run.finished} ${run.settings.kind === "long" ? "batches" : "replications"}`, cancelled: `stopped at ${run.finished}`, failed: "stopped by a problem" })[run.state];
 
 /** Whether the study's design or settings have changed since the run. */
 export function outOfDate(run: RunSummary, study: Study): boolean {
@@ -75,18 +75,21 @@ export function outOfDate(run: RunSummary, study: Study): boolean {
 }
 
 function RunReading({ run, study }: { run: RunSummary; study: Study }) {
-  const { results, fetchResults, cancel } = useRuns();
+  const { figures, fetchFigures, cancel } = useRuns();
+  const [trouble, setTrouble] = useState<string>();
   const active = run.state === "running" || run.state === "queued";
-  const loaded = results.get(run.id);
+  const loaded = figures.get(run.id);
   useEffect(() => {
-    // Figures grow while replications end; a pause between fetches keeps a large run light.
-    const timer = setTimeout(() => void fetchResults(run.id), loaded && active ? 400 : 0);
-    return () => clearTimeout(timer);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [run.id, run.state, run.finished]);
+    // Changes of a run are told at most five times a second; figures follow them.
+    let wanted = true;
+    fetchFigures(run.id).then(() => wanted && setTrouble(undefined), (error: unknown) => wanted && setTrouble(error instanceof Error ? error.message : String(error)));
+    return () => {
+      wanted = false;
+    };
+  }, [run.id, run.state, run.finished, fetchFigures]);
   const readings = useMemo(() => (loaded ? readingsOf(loaded, study.units, study.run.level) : []), [loaded, study.units, study.run.level]);
-  const n = loaded?.replications.length ?? 0;
-  const exportCsv = () => saveFile(`run-${run.number}.csv`, toCsv(readings, loaded!.replications), "text/csv");
+  const n = readings.length > 0 ? run.finished : 0;
+  const exportCsv = () => void exportRun(run, study.units, study.run.level).catch((error: unknown) => announce(error instanceof Error ? error.message : String(error), true));
   useOfferOf([
     { id: "stop-run", label: `Stop run ${run.number}`, group: "Runs", refusal: () => (active ? undefined : `Run ${run.number} is over.`), run: () => void cancel(run.id) },
     { id: "export-run", label: `Export run ${run.number} as CSV`, group: "Runs", refusal: () => (n > 0 ? undefined : "No replication has ended yet."), run: exportCsv },
@@ -109,6 +112,8 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
           <div className="h-full bg-action" style={{ width: `${(run.finished / run.settings.replications) * 100}%` }} />
         </div>
       )}
+      {run.held && <p role="alert" className="mb-3 max-w-2xl rounded-md border-l-[3px] border-buoy bg-warn px-3 py-1.5" data-testid="held"><strong className="font-semibold">This run is held.</strong> {run.held}</p>}
+      {trouble && <p role="alert" className="mb-3 max-w-2xl rounded-md border-l-[3px] border-buoy bg-warn px-3 py-1.5">The figures cannot be fetched: {trouble}</p>}
       {run.failure && (
         <div role="alert" className="mb-3 max-w-2xl">
           <FailureWords run={run} />
@@ -116,15 +121,16 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
       )}
       {run.settings.kind === "long" && n > 2 && <BatchCheck readings={readings} />}
       {n > 0 && <StateShares readings={readings} />}
-      {n > 0 && <ResultsTable readings={readings} one={run.settings.kind === "long" ? "batch" : "replication"} />}
+      {n > 0 && <ResultsTable run={run} readings={readings} one={run.settings.kind === "long" ? "batch" : "replication"} />}
+      {n > MOST_ROWS && <p className="pt-2 text-xs text-soft">Dots are those of the first {formatNumber(MOST_ROWS)} {run.settings.kind === "long" ? "batches" : "replications"}; means and intervals are of all.</p>}
     </>
   );
 }
 
 /** Whether the batches of a long run are long enough to be taken for independent. */
 function BatchCheck({ readings }: { readings: readonly Reading[] }) {
-  const tested = readings.filter((r) => !Number.isNaN(lagOneCorrelation(r.values)));
-  const found = tested.filter((r) => batchesAreCorrelated(r.values));
+  const tested = readings.map((r) => neighboursAreAlike(r.interval.n, r.squares, r.differences)).filter((alike) => alike !== undefined);
+  const found = tested.filter(Boolean);
   // At 5 %, one in twenty is found by chance alone.
   const many = found.length > 0.1 * tested.length;
   return (
@@ -139,89 +145,4 @@ function FailureWords({ run }: { run: RunSummary }) {
   const go = useGoToProblem();
   const f = run.failure!;
   return <ProblemList problems={[{ code: f.code, severity: "error", message: `${run.settings.kind === "long" ? "Batch" : "Replication"} ${f.replication} stopped at ${formatNumber(f.time)} s. ${f.message}`, hint: f.hint, path: [], designId: run.designId, id: f.id, field: f.field }]} onGo={go} />;
-}
-
-/** How kinds of owners are called where the plural is not plain. */
-const KIND_WORDS: Readonly<Record<string, string>> = { equipment: "equipment", custom: "measures of your own", run: "the run", dwell: "dwells" };
-
-function ResultsTable({ readings, one }: { readings: readonly Reading[]; /** What a dot is. */ one: string }) {
-  const [filter, setFilter] = useState("");
-  const [kind, setKind] = useState("");
-  const [picked, setPicked] = useState<string>();
-  const kinds = [...new Set(readings.map((r) => r.measure.ownerKind))];
-  const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
-  const shown = readings.filter((r) => (!kind || r.measure.ownerKind === kind) && words.every((w) => `${r.measure.owner} ${r.measure.label}`.toLowerCase().includes(w)));
-  const current = shown.find((r) => r.measure.key === picked) ?? shown.find((r) => r.measure.id === "timeInSystem.mean") ?? shown[0];
-  let owner = "";
-  return (
-    <>
-      {current && <ReplicationChart reading={current} one={one} />}
-      <div className="flex flex-wrap items-center gap-2 pt-4 pb-2">
-        <input className="field w-56!" placeholder="Find a measure" aria-label="Find a measure" value={filter} onChange={(e) => setFilter(e.target.value)} />
-        <select className="field w-auto!" aria-label="Show" value={kind} onChange={(e) => setKind(e.target.value)}>
-          <option value="">everything</option>
-          {kinds.map((k) => <option key={k} value={k}>{KIND_WORDS[k] ?? (k.endsWith("s") ? k : `${k}s`)}</option>)}
-        </select>
-        <span className="text-soft">{shown.length} measures</span>
-      </div>
-      <table className="panel w-full border-separate border-spacing-0 overflow-hidden" data-testid="results">
-        <thead>
-          <tr className="text-left text-xs text-soft [&>th]:border-b [&>th]:border-line [&>th]:px-3 [&>th]:py-2 [&>th]:font-medium">
-            <th>Measure</th>
-            <th className="text-right">Mean</th>
-            <th>± half-width</th>
-            <th>Unit</th>
-            <th>Replications, mean and interval</th>
-            <th className="text-right">Least</th>
-            <th className="text-right">Most</th>
-          </tr>
-        </thead>
-        <tbody>
-          {shown.map((reading) => {
-            const { measure, interval, unit, values } = reading;
-            const first = measure.owner !== owner;
-            owner = measure.owner;
-            const { mean, halfWidth } = meanText(interval);
-            return (
-              <Rows key={measure.key} heading={first ? `${measure.owner}` : undefined} kind={measure.ownerKind}>
-                <tr className={`[&>td]:border-b [&>td]:border-line/60 [&>td]:px-3 [&>td]:py-1 ${current === reading ? "bg-water" : "hover:bg-paper"}`} data-measure={measure.key} onClick={() => setPicked(measure.key)}>
-                  <td><button className="text-left" title={definition(measure.id)} aria-pressed={current === reading}>{measure.label}</button></td>
-                  <td className="mono text-right">{mean}</td>
-                  <td className="mono">{halfWidth && `± ${halfWidth}`}</td>
-                  <td className="text-soft">{unit}</td>
-                  <td><DotStrip values={values} mean={interval.mean} halfWidth={interval.halfWidth} /></td>
-                  <td className="mono text-right">{formatNumber(interval.min)}</td>
-                  <td className="mono text-right">{formatNumber(interval.max)}</td>
-                </tr>
-              </Rows>
-            );
-          })}
-        </tbody>
-      </table>
-    </>
-  );
-}
-
-function Rows({ heading, kind, children }: { heading: string | undefined; kind: string; children: React.ReactNode }) {
-  return (
-    <>
-      {heading && (
-        <tr>
-          <th colSpan={7} scope="rowgroup" className="border-b border-line bg-paper px-3 py-1.5 text-left font-semibold">
-            {heading} <span className="font-normal text-soft">{kind}</span>
-          </th>
-        </tr>
-      )}
-      {children}
-    </>
-  );
-}
-
-/** Every value of every replication, for a spreadsheet. */
-function toCsv(readings: readonly Reading[], replications: readonly number[]): string {
-  const cell = (text: string) => (/[",\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
-  const rows = readings.map(({ measure, unit, interval, values }) =>
-    [measure.owner, measure.label, unit, interval.mean, interval.halfWidth, ...values].map((v) => (typeof v === "number" ? (Number.isFinite(v) ? String(v) : "") : cell(v))).join(","),
-  );
-  return [["Of", "Measure", "Unit", "Mean", "Half-width", ...replications.map((r) => `Replication ${r}`)].join(","), ...rows, ""].join("\r\n");
 }

@@ -2,9 +2,13 @@ import { formatNumber } from "@busy-harbor/core";
 import { CartesianGrid, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatter, ScatterChart, XAxis, YAxis } from "recharts";
 import { definition, meanText, type Reading } from "./readings.ts";
 
+/** Most points drawn; of more values every so-manieth is taken. */
+const MOST_POINTS = 1000;
+
 /** The chosen measure by replication, with its mean and interval, and the figures beside it. */
-export function ReplicationChart({ reading: { measure, values, interval, unit }, one }: { reading: Reading; one: string }) {
-  const points = values.map((value, i) => ({ replication: i + 1, value })).filter((p) => Number.isFinite(p.value));
+export function ReplicationChart({ reading: { measure, interval, unit }, values, one }: { reading: Reading; /** By replication, in the unit shown. */ values: readonly number[]; one: string }) {
+  const step = Math.ceil(values.length / MOST_POINTS);
+  const points = values.map((value, i) => ({ replication: i + 1, value })).filter((p, i) => i % step === 0 && Number.isFinite(p.value));
   const { mean, halfWidth } = meanText(interval);
   const low = interval.mean - interval.halfWidth;
   const high = interval.mean + interval.halfWidth;

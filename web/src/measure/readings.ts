@@ -1,20 +1,28 @@
-import { displayUnit, formatNumber, type Interval, meanInterval, type MeasureInfo, type Study } from "@busy-harbor/core";
-import type { RunResults } from "@busy-harbor/core/contract";
+import { displayUnit, formatNumber, type Interval, intervalOf, type MeasureInfo, type Study } from "@busy-harbor/core";
+import { STATISTICS_OF_A_MEASURE } from "@busy-harbor/core/contract";
+import type { RunFigures } from "../state/runs.ts";
 
 /** A measure of a run with its interval, in display units. */
 export interface Reading {
   readonly measure: MeasureInfo;
-  /** One value a replication, in display units; NaN where undefined. */
-  readonly values: readonly number[];
+  /** The measure's position in the run. */
+  readonly index: number;
   readonly interval: Interval;
   readonly unit: string;
+  /** What a value in SI units is divided by to be shown. */
+  readonly factor: number;
+  /** Sums of squared deviations from the mean, and of squared differences of neighbours. */
+  readonly squares: number;
+  readonly differences: number;
 }
 
-export function readingsOf(results: RunResults, units: Study["units"], level: number): Reading[] {
-  return results.measures.map((measure, i) => {
+export function readingsOf({ measures, statistics }: RunFigures, units: Study["units"], level: number): Reading[] {
+  if (statistics.length === 0) return [];
+  return measures.map((measure, index) => {
     const { factor, symbol } = displayUnit(measure.dimension, units);
-    const values = results.values[i].map((v) => (v === null ? Number.NaN : v / factor));
-    return { measure, values, interval: meanInterval(values, level), unit: symbol };
+    const [n, mean, squares, min, max, errors, differences] = statistics.subarray(index * STATISTICS_OF_A_MEASURE, (index + 1) * STATISTICS_OF_A_MEASURE);
+    const interval = intervalOf({ n, mean: mean / factor, squares: squares / factor ** 2, min: min / factor, max: max / factor, errors: errors / factor }, level);
+    return { measure, index, interval, unit: symbol, factor, squares, differences };
   });
 }
 
@@ -32,7 +40,7 @@ export function definition(id: string): string {
   if (id.endsWith(".end")) return `${base} The value when the run ends.`.trim();
   if (/^range\.\d+$/.test(id)) return "Time in which the value lies in the range, divided by the measured time.";
   const quantile = /\.p(\d+)$/.exec(id);
-  if (quantile) return `${base} The value that ${quantile[1]} % stay at or below, read from a histogram with an error of at most 0.8 %.`.trim();
+  if (quantile) return `${base} The smallest value that ${quantile[1]} % stay at or below: exact up to 4096 observations above 0 in a replication, beyond that off by at most 0.8 %, which the half-width holds.`.trim();
   return base;
 }
 
@@ -40,15 +48,18 @@ const DEFINITIONS: Readonly<Record<string, string>> = {
   created: "Entities that arrived after the warm-up.",
   departed: "Entities that left by a departure after the warm-up.",
   lost: "Entities that left unserved for want of room.",
-  "lost.share": "Lost, divided by all that came.",
+  "lost.share": "Lost, divided by all that came; of an entity type, by all that ended: departed, lost, or ended in a join or a cut.",
   balked: "Entities that would have had to wait and did not join the line.",
-  "balked.share": "Those who did not join, divided by them and those whose wait has ended.",
+  "balked.share": "Those who did not join, divided by all that came.",
+  came: "Entities that came, whether they were let in and joined or not.",
+  takenAway: "Claims that lost what they held to work of higher priority, and waited for it again.",
+  stood: "Part of the time in system in which work on the entity stood still, off shift or down, mean over departed entities.",
   gaveUp: "Entities that left the line when their patience ended.",
   "gaveUp.share": "Those who gave up, divided by those whose wait has ended, zero waits included.",
   inSystem: "Entities in the system: integral over time divided by the measured time.",
   timeInSystem: "From arrival to departure, over entities that departed after the warm-up.",
   waiting: "Part of the time in system spent in lines, mean over departed entities.",
-  worked: "Part of the time in system spent being worked on, mean over departed entities.",
+  worked: "Part of the time in system spent being worked on, but for time in which the work stood still, mean over departed entities.",
   moving: "Part of the time in system spent on links, mean over departed entities.",
   dwelling: "Part of the time in system spent in dwells, mean over departed entities.",
   blocked: "Part of the time in system spent with work done but no room ahead, mean over departed entities.",

@@ -1,19 +1,40 @@
-import type { RunResults, RunSummary } from "@busy-harbor/core/contract";
+import { MOST_COLUMNS, MOST_ROWS, type MeasureInfo, type RunSummary } from "@busy-harbor/core/contract";
 import type { Problem } from "@busy-harbor/core";
 import { create } from "zustand";
 import { api, ApiProblem, listenToRuns } from "../api/client.ts";
 import { useStudy } from "./study.ts";
 
+/** Values of one measure by replication, in rising order of these. */
+export interface Column {
+  readonly replications: readonly number[];
+  /** NaN where undefined. SI units. */
+  readonly values: readonly number[];
+  /** By how much they may be off; undefined where all are exact. */
+  readonly errors: readonly number[] | undefined;
+}
+
+/** What has been fetched of a run's figures. */
+export interface RunFigures {
+  readonly measures: readonly MeasureInfo[];
+  /** Of every measure, over the replications so far: see `STATISTICS_OF_A_MEASURE`. */
+  readonly statistics: Float64Array;
+  /** Columns that were asked for, by the measure's position. */
+  readonly columns: ReadonlyMap<number, Column>;
+}
+
 interface RunsState {
   studyId: string | undefined;
   runs: readonly RunSummary[];
-  results: ReadonlyMap<string, RunResults>;
+  figures: ReadonlyMap<string, RunFigures>;
   /** Why the last run could not be started. */
   refusal: { readonly message: string; readonly problems: readonly Problem[] } | undefined;
   follow(studyId: string): () => void;
   start(designId: string): Promise<RunSummary | undefined>;
   cancel(id: string): Promise<void>;
-  fetchResults(id: string): Promise<void>;
+  /** Fetches what is measured in a run, and its statistics as they are now. */
+  fetchFigures(id: string): Promise<void>;
+  /** Fetches values of some measures: those that are missing, and what is new of the others; all of them, or the first `MOST_ROWS`. */
+  fetchColumns(id: string, measures: readonly number[], all?: boolean): Promise<void>;
   clearRefusal(): void;
 }
 
@@ -21,14 +42,19 @@ interface RunsState {
 export const useRuns = create<RunsState>((set, get) => {
   const put = (run: RunSummary) =>
     set(({ runs }) => ({ runs: [run, ...runs.filter((r) => r.id !== run.id)].sort((a, b) => b.number - a.number) }));
+  const putFigures = (id: string, change: (figures: RunFigures) => Partial<RunFigures>) =>
+    set(({ figures }) => {
+      const before = figures.get(id);
+      return before ? { figures: new Map(figures).set(id, { ...before, ...change(before) }) } : {};
+    });
   return {
     studyId: undefined,
     runs: [],
-    results: new Map(),
+    figures: new Map(),
     refusal: undefined,
 
     follow(studyId) {
-      if (get().studyId !== studyId) set({ studyId, runs: [], results: new Map(), refusal: undefined });
+      if (get().studyId !== studyId) set({ studyId, runs: [], figures: new Map(), refusal: undefined });
       const refresh = () => void api.runs(studyId).then((runs) => get().studyId === studyId && set({ runs }), () => undefined);
       return listenToRuns(studyId, put, refresh);
     },
@@ -52,11 +78,52 @@ export const useRuns = create<RunsState>((set, get) => {
       put(await api.cancelRun(id));
     },
 
-    async fetchResults(id) {
-      const results = await api.results(id);
-      set((state) => ({ results: new Map(state.results).set(id, results) }));
+    async fetchFigures(id) {
+      const known = get().figures.get(id);
+      const [measures, statistics] = await Promise.all([known?.measures ?? api.measures(id), api.statistics(id)]);
+      set(({ figures }) => ({ figures: new Map(figures).set(id, { columns: new Map(), ...figures.get(id), measures, statistics }) }));
+    },
+
+    async fetchColumns(id, measures, all = false) {
+      if (!get().figures.has(id)) await get().fetchFigures(id);
+      // Those that are known as far are fetched together.
+      const groups = new Map<number, number[]>();
+      for (const measure of measures) {
+        const after = knownUpTo(get().figures.get(id)?.columns.get(measure));
+        groups.set(after, [...(groups.get(after) ?? []), measure]);
+      }
+      for (const [known, group] of groups) {
+        for (let from = 0; from < group.length; from += MOST_COLUMNS) {
+          const some = group.slice(from, from + MOST_COLUMNS);
+          for (let after = known; all || after < MOST_ROWS; ) {
+            const found = await api.columns(id, some, after);
+            const whole = found.replications.length < MOST_ROWS;
+            putFigures(id, ({ columns }) => ({ columns: new Map([...columns, ...some.map((measure, i) => [measure, longer(columns.get(measure), after, found.replications, found.values[i], found.errors[i])] as const)]) }));
+            if (whole || !all) break;
+            after = found.replications[found.replications.length - 1];
+          }
+        }
+      }
     },
 
     clearRefusal: () => set({ refusal: undefined }),
   };
 });
+
+/** The replication up to which none is missing: they may end in another order than they began. */
+function knownUpTo(column: Column | undefined): number {
+  let known = 0;
+  while (column && column.replications[known] === known + 1) known += 1;
+  return known;
+}
+
+/** A column with what follows a replication. */
+function longer(column: Column | undefined, after: number, replications: readonly number[], values: readonly (number | null)[], errors: readonly number[] | null): Column {
+  const kept = column?.replications.filter((r) => r <= after).length ?? 0;
+  const before = column?.errors?.slice(0, kept) ?? (errors ? new Array<number>(kept).fill(0) : undefined);
+  return {
+    replications: [...(column?.replications.slice(0, kept) ?? []), ...replications],
+    values: [...(column?.values.slice(0, kept) ?? []), ...values.map((v) => v ?? Number.NaN)],
+    errors: before && [...before, ...(errors ?? new Array<number>(replications.length).fill(0))],
+  };
+}

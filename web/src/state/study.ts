@@ -1,9 +1,10 @@
-import { assignStreams, type Design, readStudyText, type Study, writeStudy } from "@busy-harbor/core";
+import { assignStreams, type Design, type Study, writeStudy } from "@busy-harbor/core";
 import { create } from "zustand";
 import { api, ApiProblem } from "../api/client.ts";
+import { adoptDraft, discardDraft, dropDraft, keepDraft, leftDrafts } from "./drafts.ts";
 import { edit, type History, redo, startHistory, undo } from "./history.ts";
 
-export type SaveState = "saved" | "unsaved" | "saving" | "offline" | "conflict" | "refused";
+export type SaveState = "saved" | "unsaved" | "saving" | "offline" | "held" | "conflict" | "refused";
 
 interface StudyState {
   id: string | undefined;
@@ -14,7 +15,7 @@ interface StudyState {
   selection: readonly string[];
   save: SaveState;
   savedAt: Date | undefined;
-  /** Why the server refused the last save; the next change tries again. */
+  /** Why the server refused the last save (the next change tries again), or cannot keep it now (it is tried again by itself). */
   saveProblem: string | undefined;
   /** The other version, while a stale write waits for a decision. */
   conflict: { revision: number; study: Study } | undefined;
@@ -31,12 +32,13 @@ interface StudyState {
   flush(): Promise<void>;
   keepMine(): Promise<void>;
   takeTheirs(): void;
+  /** Keeps one's own version as a study of its own, whose id it gives, and takes the other here. */
+  keepBoth(): Promise<string | undefined>;
 }
 
 const SAVE_AFTER = 500;
 const RETRY_AFTER = 3000;
 const DRAFT_WITHIN = 300;
-const draftKey = (id: string) => `busy-harbor-draft-${id}`;
 
 let timer: ReturnType<typeof setTimeout> | undefined;
 let saving: Promise<void> | undefined;
@@ -91,11 +93,16 @@ export const useStudy = create<StudyState>((set, get) => {
       try {
         const stored = await api.study(id);
         if (get().id !== id) return;
-        const draft = readDraft(id);
+        const drafts = await leftDrafts(id);
+        if (get().id !== id) return;
         const history = startHistory(stored.study);
         set({ revision: stored.revision, history, designId: stored.study.designs[0].id, savedAt: new Date(stored.updatedAt) });
-        // What an interrupted session could not save is taken up again.
-        if (!draft || writeStudy(draft.study) === writeStudy(stored.study)) return;
+        const text = writeStudy(stored.study);
+        for (const left of drafts) if (writeStudy(left.study) === text) discardDraft(left);
+        // What an interrupted session could not save is taken up again; of several the others wait for the next time.
+        const draft = drafts.find((left) => writeStudy(left.study) !== text);
+        if (!draft) return;
+        adoptDraft(id, draft);
         if (draft.revision === stored.revision) changed(edit(history, "Recover unsaved changes", (s) => void Object.assign(s, draft.study)));
         else set({ conflict: { revision: stored.revision, study: stored.study }, save: "conflict", history: startHistory(draft.study), designId: draft.study.designs[0].id });
       } catch (error) {
@@ -147,14 +154,17 @@ export const useStudy = create<StudyState>((set, get) => {
           if (get().id !== id) return;
           const clean = get().history?.present === study;
           set({ revision: saved.revision, savedAt: new Date(saved.updatedAt), save: clean ? "saved" : "unsaved" });
-          if (clean) localStorage.removeItem(draftKey(id));
+          if (clean) dropDraft(id);
           else schedule(SAVE_AFTER);
         })
         .catch((error: unknown) => {
           if (get().id !== id) return;
           if (error instanceof ApiProblem && error.status === 409 && error.document.current) {
             set({ save: "conflict", conflict: error.document.current });
-          } else if (error instanceof ApiProblem && error.status >= 400 && error.status < 500) {
+          } else if (error instanceof ApiProblem && error.status >= 500) {
+            set({ save: "held", saveProblem: error.message });
+            schedule(RETRY_AFTER);
+          } else if (error instanceof ApiProblem && error.status >= 400) {
             set({ save: "refused", saveProblem: error.document.problems?.[0]?.message ?? error.message });
           } else {
             set({ save: "offline" });
@@ -178,29 +188,18 @@ export const useStudy = create<StudyState>((set, get) => {
       // As an edit, so that undo brings one's own version back.
       const next = edit(history, "Take the other version", (study) => void Object.assign(study, conflict.study));
       set({ history: next, revision: conflict.revision, conflict: undefined, save: "saved", selection: [] });
-      localStorage.removeItem(draftKey(id));
+      dropDraft(id);
+    },
+
+    async keepBoth() {
+      const { history } = get();
+      if (!history) return undefined;
+      const mine = assignStreams(history.present);
+      const made = await api.openFile({ ...mine, name: `${mine.name.slice(0, 70)} (mine)` });
+      get().takeTheirs();
+      return made.id;
     },
   };
 });
-
-function keepDraft(id: string, revision: number, study: Study): void {
-  try {
-    localStorage.setItem(draftKey(id), JSON.stringify({ revision, text: JSON.stringify(study) }));
-  } catch {
-    // No room in this browser: the server's copy, saved within a second, must do.
-  }
-}
-
-function readDraft(id: string): { revision: number; study: Study } | undefined {
-  const kept = localStorage.getItem(draftKey(id));
-  if (!kept) return undefined;
-  try {
-    const { revision, text } = JSON.parse(kept) as { revision: unknown; text: unknown };
-    const read = readStudyText(String(text));
-    return read.ok && typeof revision === "number" ? { revision, study: read.study } : undefined;
-  } catch {
-    return undefined;
-  }
-}
 
 export const useDesign = (): Design | undefined => useStudy((s) => s.history?.present.designs.find((d) => d.id === s.designId));
