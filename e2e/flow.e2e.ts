@@ -1,15 +1,11 @@
 import { By, Key } from "selenium-webdriver";
+import { meanShown } from "./support/figures.ts";
 import { addRow, goTo, linkTo, place, unfold } from "./support/building.ts";
 import { newStudy, useStage } from "./support/stage.ts";
 
 const stage = useStage();
 
-/** Mean of a measure of an element in the table of results, as it is shown. */
-async function mean(owner: string, measure: string): Promise<string> {
-  const { person } = stage;
-  const row = `//tr[.//*[contains(normalize-space(.), ${JSON.stringify(owner)})]]/following-sibling::tr[td[1][normalize-space(.)=${JSON.stringify(measure)}]][1]/td[2]`;
-  return person.driver.findElement(By.xpath(row)).getText();
-}
+const mean = (owner: string, measure: string): Promise<string> => meanShown(stage.person, owner, measure);
 
 test("parts wait at a gate, are joined onto carriers and set free again, each going its own way", async () => {
   const { person } = stage;

@@ -21,8 +21,6 @@ try {
     replications: new URL("./replicationWorker.cjs", import.meta.url),
     documents: new URL("./documentWorker.cjs", import.meta.url),
   });
-  process.stdout.write(`Busy Harbor is at ${server.url}\n`);
-
   let stopping = false;
   for (const signal of ["SIGINT", "SIGTERM"] as const) {
     process.on(signal, () => {
@@ -31,6 +29,7 @@ try {
       void server.close().finally(() => process.exit(0));
     });
   }
+  process.stdout.write(`Busy Harbor is at ${server.url}\n`);
 } catch (error) {
   process.stderr.write(`Busy Harbor cannot start: ${error instanceof StartProblem ? error.message : `an error of the program (${error instanceof Error ? error.message : String(error)}).`}\n`);
   process.exit(1);

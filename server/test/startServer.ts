@@ -10,13 +10,21 @@ const root = process.cwd();
 export interface TestServer {
   readonly url: string;
   readonly data: string;
+  readonly pid: number;
+  /** What it has written to its log so far. */
+  errors(): string;
   stop(signal?: NodeJS.Signals): Promise<void>;
 }
 
 export async function startServer(data = mkdtempSync(join(tmpdir(), "harbor-data-"))): Promise<TestServer> {
   const child: ChildProcess = spawn(process.execPath, [join(root, "server", "dist", "main.mjs")], {
     env: { ...process.env, PORT: "0", HARBOR_DATA: data },
-    stdio: ["ignore", "pipe", "inherit"],
+    stdio: ["ignore", "pipe", "pipe"],
+  });
+  let log = "";
+  child.stderr!.on("data", (chunk: Buffer) => {
+    log += chunk.toString();
+    process.stderr.write(chunk);
   });
   const url = await new Promise<string>((resolve, reject) => {
     let text = "";
@@ -30,6 +38,8 @@ export async function startServer(data = mkdtempSync(join(tmpdir(), "harbor-data
   return {
     url,
     data,
+    pid: child.pid ?? 0,
+    errors: () => log,
     stop: (signal = "SIGTERM") =>
       new Promise((resolve) => {
         if (child.exitCode !== null || child.signalCode !== null) return resolve();

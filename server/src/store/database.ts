@@ -1,5 +1,5 @@
 import { existsSync, mkdirSync, openSync, readSync, closeSync, statSync } from "node:fs";
-import { join } from "node:path";
+import { dirname, join } from "node:path";
 import { QueryTypes, Sequelize, Transaction } from "sequelize";
 import { Umzug, SequelizeStorage } from "umzug";
 import { StartProblem, startProblem } from "../start/startProblem.ts";
@@ -17,11 +17,19 @@ export interface Database {
 /** Makes the data folder where there is none; throws a `StartProblem` where it cannot be used. */
 export function makeFolder(directory: string): void {
   try {
-    mkdirSync(directory, { recursive: true });
+    makeWithParents(directory);
     if (!statSync(directory).isDirectory()) throw new StartProblem(`${directory} is a file where a folder should be: move it elsewhere, or name another data folder in HARBOR_DATA.`);
   } catch (error) {
     throw startProblem(error, directory);
   }
+}
+
+/** One folder after the other: where some may not be made at all, the way that makes them at once never ends. */
+function makeWithParents(directory: string): void {
+  if (existsSync(directory)) return;
+  const parent = dirname(directory);
+  if (parent !== directory) makeWithParents(parent);
+  mkdirSync(directory);
 }
 
 /**
@@ -61,6 +69,8 @@ export async function openDatabase(directory: string): Promise<Database> {
     },
     async close() {
       await last;
+      // So that the file is whole by itself; what the disk does not take stays in the log beside it.
+      await opened.query("PRAGMA wal_checkpoint(TRUNCATE)").catch(() => undefined);
       await opened.close();
     },
   };
@@ -68,7 +78,8 @@ export async function openDatabase(directory: string): Promise<Database> {
 
 /** A file that is shorter than its own head says is cut off (SQLite's file format, section 1.3); one with a log beside it may grow yet. */
 function checkWhole(file: string): void {
-  if (!existsSync(file) || existsSync(`${file}-wal`)) return;
+  const log = `${file}-wal`;
+  if (!existsSync(file) || (existsSync(log) && statSync(log).size > 0)) return;
   const { size } = statSync(file);
   const head = Buffer.alloc(100);
   const handle = openSync(file, "r");
