@@ -77,14 +77,14 @@ const element = fc.record({
   teardown: fc.constantFrom("", "3 s"),
   needs: fc.array(fc.record({ anyOf: fc.constantFrom(["crew"], ["kit"], ["kit", "crew"]), count, phases: fc.constantFrom(["work"], ["setup", "work"], ["setup", "work", "teardown"]) }), { maxLength: 2 }).map((rows) => rows.map((row, i) => ({ id: `n${i}`, ...row }))),
   keepResources: fc.boolean(),
-  priority: fc.constantFrom("", "entity.size"),
+  priority: fc.constantFrom("", "entity.size", "1", "2", "if(entity.type is Barrel, entity.urgency, 0)"),
   onBreakdown: fc.constantFrom("pause and resume", "start over", "scrap"),
-  batch: fc.constantFrom(["1", "1", ""], ["1", "3", ""], ["2", "3", "30 s"], ["3", "3", ""]),
+  batch: fc.constantFrom(["1", "1", ""], ["1", "1", ""], ["1", "3", ""], ["1", "4", ""], ["2", "3", "30 s"], ["3", "3", ""]),
   rework: fc.constantFrom("", "", "20 %"),
   opens: fc.constantFrom("condition", "signal", "calendar"),
   condition: fc.constantFrom("out.departed mod 2 = 0 or entity.size < 3", "crew.busy < 2", "crew.free >= 0"),
   release: fc.constantFrom("one", "all"),
-  match: fc.constantFrom("", "entity.size"),
+  match: fc.constantFrom("", "entity.size", "if(entity.type is Barrel, entity.urgency, -1)"),
   keeps: fc.constantFrom("for good", "to be undone"),
   makes: fc.constantFrom("", "t2"),
   does: fc.constantFrom("undo", "copy", "cut"),
@@ -98,7 +98,7 @@ export const fullModels: fc.Arbitrary<Study> = fc
   .record({
     by: fc.constantFrom("time between", "profile", "list"),
     between: fc.constantFrom("exponential(20 s)", "30 s"),
-    group: fc.constantFrom("1", "2", "uniformInteger(0, 3)"),
+    group: fc.constantFrom("1", "2", "uniformInteger(0, 3)", "4"),
     limit: fc.constantFrom("", "20"),
     spacing: fc.constantFrom("random", "even"),
     mixed: fc.boolean(),
@@ -137,7 +137,8 @@ export const fullModels: fc.Arbitrary<Study> = fc
     for (const from of previous) links.push({ from, to: "out", cost: "1" });
     const made = study({
       elements, links,
-      types: ["t1", "t2"].map((id) => ({ id, name: id === "t1" ? "Crate" : "Barrel", attributes: [{ name: "size", value: "uniformInteger(1, 3)" }] })),
+      // Both have a size; only one has an urgency, which only those who ask for the type first may read.
+      types: ["t1", "t2"].map((id) => ({ id, name: id === "t1" ? "Crate" : "Barrel", attributes: [{ name: "size", value: "uniformInteger(1, 3)" }, ...(id === "t2" ? [{ name: "urgency", value: "uniformInteger(0, 2)" }] : [])] })),
       run: { length: "1500 s", warmUp },
       more: {
         calendars: [

@@ -8,9 +8,10 @@ import "./styles.css";
 
 // A request that fails where nothing else says so (deleting, exporting, stopping a run) is told, not swallowed.
 window.addEventListener("unhandledrejection", (event) => {
-  if (!(event.reason instanceof ApiProblem)) return;
-  event.preventDefault();
-  announce(event.reason.message, true);
+  const reason: unknown = event.reason;
+  if (reason instanceof ApiProblem) event.preventDefault();
+  // Any other is an error of the program: it stays in the browser's log too.
+  announce(reason instanceof ApiProblem ? reason.message : `Something in this page went wrong: ${reason instanceof Error ? reason.message : String(reason)}`, true);
 });
 
 applyTheme();

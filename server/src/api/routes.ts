@@ -8,7 +8,7 @@ import type { FileStore } from "../store/files.ts";
 import type { RunStore } from "../store/runs.ts";
 import type { StoredText, StudyStore } from "../store/studies.ts";
 import { openApi } from "./openapi.ts";
-import { HttpProblem } from "./problems.ts";
+import { HttpProblem, notFound } from "./problems.ts";
 import { sendCsv, sendResults } from "./results.ts";
 
 export interface Services {
@@ -41,6 +41,8 @@ const sendStudy = (response: Response, { id, revision, updatedAt, text }: Stored
 export function apiRoutes({ studies, runs, queue, files, documents }: Services): Router {
   const api = Router();
   const small = json({ limit: REQUEST_LIMIT });
+  // Whatever else stands there is nobody's id, and never reaches the database.
+  api.param("id", (_request, _response, next, id: string) => next(/^[\w-]{1,100}$/.test(id) ? undefined : notFound("thing")));
 
   api.get("/openapi.json", (_request, response) => void response.json(openApi()));
 

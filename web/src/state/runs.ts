@@ -2,6 +2,7 @@ import { MOST_COLUMNS, MOST_ROWS, type MeasureInfo, type RunSummary } from "@bus
 import type { Problem } from "@busy-harbor/core";
 import { create } from "zustand";
 import { api, ApiProblem, listenToRuns } from "../api/client.ts";
+import { announce } from "../ui/announce.ts";
 import { useStudy } from "./study.ts";
 
 /** Values of one measure by replication, in rising order of these. */
@@ -75,7 +76,11 @@ export const useRuns = create<RunsState>((set, get) => {
     },
 
     async cancel(id) {
-      put(await api.cancelRun(id));
+      try {
+        put(await api.cancelRun(id));
+      } catch (error) {
+        announce(error instanceof Error ? error.message : String(error), true);
+      }
     },
 
     async fetchFigures(id) {
