@@ -10,7 +10,7 @@ export interface Counts {
 /** Chances below this share of the largest are left out. */
 const NEGLIGIBLE = 1e-22;
 /** Most numbers on either side of the mode that are kept; between them chances are added up anew. */
-const MOST_KEPT = 16_384;
+const MOST_KEPT = 65_536;
 
 /** Every `stride`-th number from the mode outwards: its chance, and that of all up to it (on the left) or beyond it (on the right). */
 interface Side {

@@ -70,7 +70,7 @@ export const api = {
   measures: (run: string) => call("GET", `/runs/${run}/measures`, measureInfoSchema.array()),
   /** Statistics of every measure, `STATISTICS_OF_A_MEASURE` numbers each. */
   statistics: async (run: string) => new Float64Array((await callBytes("GET", `/runs/${run}/statistics`)).buffer),
-  columns: (run: string, measures: readonly number[], after: number) => call("GET", `/runs/${run}/columns?measures=${measures.join(",")}&after=${after}`, runColumnsSchema),
+  columns: (run: string, measures: readonly number[], after: number, most: number) => call("GET", `/runs/${run}/columns?measures=${measures.join(",")}&after=${after}&most=${most}`, runColumnsSchema),
 };
 
 /** Listens to changes of a study's runs; the browser reconnects by itself. Returns how to stop. */

@@ -18,7 +18,7 @@ export function Conflict() {
   return (
     <div role="alert" className="border-b border-buoy bg-warn px-4 py-2" data-testid="conflict">
       <div className="flex flex-wrap items-center gap-2">
-        <p className="grow">
+        <p className="w-full">
           <strong>This study was changed elsewhere</strong>, in another tab or window, to revision {conflict.revision}. Your changes are not saved yet.
         </p>
         <button className="button" aria-expanded={open} onClick={() => setOpen(!open)}>{open ? "Hide the differences" : "Show the differences"}</button>

@@ -1,5 +1,5 @@
 import { fingerprint, formatNumber, neighboursAreAlike, type Study } from "@busy-harbor/core";
-import { MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
+import type { RunSummary } from "@busy-harbor/core/contract";
 import { Download, Square } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { announce } from "../ui/announce.ts";
@@ -7,7 +7,7 @@ import { useGoToProblem } from "../build/goToProblem.ts";
 import { StateShares } from "./StateShares.tsx";
 import { ProblemList } from "../build/ProblemList.tsx";
 import { useCompiled } from "../state/compiled.ts";
-import { useRuns } from "../state/runs.ts";
+import { SHOWN_ROWS, useRuns } from "../state/runs.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { useOfferOf } from "../commands/commandStore.ts";
 import { exportRun } from "./exportRun.ts";
@@ -122,7 +122,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
       {run.settings.kind === "long" && n > 2 && <BatchCheck readings={readings} />}
       {n > 0 && <StateShares readings={readings} />}
       {n > 0 && <ResultsTable run={run} readings={readings} one={run.settings.kind === "long" ? "batch" : "replication"} />}
-      {n > MOST_ROWS && <p className="pt-2 text-xs text-soft">Dots are those of the first {formatNumber(MOST_ROWS)} {run.settings.kind === "long" ? "batches" : "replications"}; means and intervals are of all.</p>}
+      {n > SHOWN_ROWS && <p className="pt-2 text-xs text-soft">Dots are those of the first {formatNumber(SHOWN_ROWS)} {run.settings.kind === "long" ? "batches" : "replications"}; means and intervals are of all.</p>}
     </>
   );
 }

@@ -1,12 +1,13 @@
 import { formatNumber } from "@busy-harbor/core";
+import { memo } from "react";
 import { CartesianGrid, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatter, ScatterChart, XAxis, YAxis } from "recharts";
 import { definition, meanText, type Reading } from "./readings.ts";
 
-/** Most points drawn; of more values every so-manieth is taken. */
-const MOST_POINTS = 1000;
+/** Most points drawn, as each is a shape of its own; of more values every so-manieth is taken. */
+const MOST_POINTS = 160;
 
 /** The chosen measure by replication, with its mean and interval, and the figures beside it. */
-export function ReplicationChart({ reading: { measure, interval, unit }, values, one }: { reading: Reading; /** By replication, in the unit shown. */ values: readonly number[]; one: string }) {
+export const ReplicationChart = memo(function ReplicationChart({ reading: { measure, interval, unit }, values, one }: { reading: Reading; /** By replication, in the unit shown. */ values: readonly number[]; one: string }) {
   const step = Math.ceil(values.length / MOST_POINTS);
   const points = values.map((value, i) => ({ replication: i + 1, value })).filter((p, i) => i % step === 0 && Number.isFinite(p.value));
   const { mean, halfWidth } = meanText(interval);
@@ -35,7 +36,7 @@ export function ReplicationChart({ reading: { measure, interval, unit }, values,
       </div>
     </figure>
   );
-}
+});
 
 function ticks(n: number): number[] {
   const step = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 5000, 10000].find((s) => n / s <= 10) ?? 20000;

@@ -39,7 +39,7 @@ export function ResultsTable({ run, readings, one }: { run: RunSummary; readings
     count: items.length,
     getScrollElement: () => table.current?.closest("main") ?? null,
     estimateSize: (i) => ("heading" in items[i] ? HEADING_HEIGHT : ROW_HEIGHT),
-    overscan: 12,
+    overscan: 6,
     scrollMargin,
   });
   const rows = virtual.getVirtualItems();
@@ -49,9 +49,13 @@ export function ResultsTable({ run, readings, one }: { run: RunSummary; readings
   const wanted = [...new Set([...(current ? [current.index] : []), ...rows.flatMap(({ index }) => { const item = items[index]; return item && "reading" in item ? [item.reading.index] : []; })])];
   const columns = useColumns(run, wanted);
 
+  // The chart is much to draw: while figures grow it follows once a second, and at once when another measure is chosen.
+  const column = current && columns?.get(current.index);
+  const chart = useSlowly(useMemo(() => current && { key: current.measure.key, reading: current, values: inUnit(column, current.factor) }, [current, column]));
+
   return (
     <>
-      {current && <ReplicationChart reading={current} values={inUnit(columns?.get(current.index), current.factor)} one={one} />}
+      {chart && <ReplicationChart reading={chart.reading} values={chart.values} one={one} />}
       <div className="flex flex-wrap items-center gap-2 pt-4 pb-2">
         <input className="field w-56!" placeholder="Find a measure" aria-label="Find a measure" value={filter} onChange={(e) => setFilter(e.target.value)} />
         <select className="field w-auto!" aria-label="Show" value={kind} onChange={(e) => setKind(e.target.value)}>
@@ -95,7 +99,7 @@ export function ResultsTable({ run, readings, one }: { run: RunSummary; readings
                 <td className="mono text-right">{mean}</td>
                 <td className="mono">{halfWidth && `± ${halfWidth}`}</td>
                 <td className="text-soft">{unit}</td>
-                <td><DotStrip values={inUnit(columns?.get(reading.index), reading.factor)} interval={interval} /></td>
+                <td><DotStrip values={columns?.get(reading.index)?.values} factor={reading.factor} interval={interval} /></td>
                 <td className="mono text-right">{formatNumber(interval.min)}</td>
                 <td className="mono text-right">{formatNumber(interval.max)}</td>
               </tr>
@@ -109,6 +113,23 @@ export function ResultsTable({ run, readings, one }: { run: RunSummary; readings
 }
 
 const inUnit = (column: Column | undefined, factor: number): number[] => column?.values.map((v) => v / factor) ?? [];
+
+/** A value that follows another with the same key at most once a second. */
+function useSlowly<T extends { readonly key: string } | undefined>(value: T): T {
+  const [shown, setShown] = useState(value);
+  const last = useRef(0);
+  useEffect(() => {
+    const wait = value?.key === shown?.key && shown !== undefined ? last.current + 1000 - Date.now() : 0;
+    const timer = setTimeout(() => {
+      last.current = Date.now();
+      setShown(value);
+    }, Math.max(0, wait));
+    return () => clearTimeout(timer);
+    // A change of what is shown is no reason to show it again.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [value]);
+  return shown;
+}
 
 /** Values of the measures that are wanted, fetched when these change or more replications have ended. */
 function useColumns(run: RunSummary, wanted: readonly number[]): ReadonlyMap<number, Column> | undefined {

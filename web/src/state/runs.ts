@@ -23,6 +23,9 @@ export interface RunFigures {
   readonly columns: ReadonlyMap<number, Column>;
 }
 
+/** Replications whose values are drawn one by one; of more only figures over all are. */
+export const SHOWN_ROWS = 500;
+
 interface RunsState {
   studyId: string | undefined;
   runs: readonly RunSummary[];
@@ -34,7 +37,7 @@ interface RunsState {
   cancel(id: string): Promise<void>;
   /** Fetches what is measured in a run, and its statistics as they are now. */
   fetchFigures(id: string): Promise<void>;
-  /** Fetches values of some measures: those that are missing, and what is new of the others; all of them, or the first `MOST_ROWS`. */
+  /** Fetches values of some measures: those that are missing, and what is new of the others; all of them, or the first `SHOWN_ROWS`. */
   fetchColumns(id: string, measures: readonly number[], all?: boolean): Promise<void>;
   clearRefusal(): void;
 }
@@ -100,9 +103,10 @@ export const useRuns = create<RunsState>((set, get) => {
       for (const [known, group] of groups) {
         for (let from = 0; from < group.length; from += MOST_COLUMNS) {
           const some = group.slice(from, from + MOST_COLUMNS);
-          for (let after = known; all || after < MOST_ROWS; ) {
-            const found = await api.columns(id, some, after);
-            const whole = found.replications.length < MOST_ROWS;
+          const most = all ? MOST_ROWS : SHOWN_ROWS;
+          for (let after = known; all || after < SHOWN_ROWS; ) {
+            const found = await api.columns(id, some, after, most);
+            const whole = found.replications.length < most;
             putFigures(id, ({ columns }) => ({ columns: new Map([...columns, ...some.map((measure, i) => [measure, longer(columns.get(measure), after, found.replications, found.values[i], found.errors[i])] as const)]) }));
             if (whole || !all) break;
             after = found.replications[found.replications.length - 1];
