@@ -34,7 +34,6 @@ export function ResultsTable({ run, readings, one }: { run: RunSummary; readings
 
   const table = useRef<HTMLTableElement>(null);
   const [scrollMargin, setScrollMargin] = useState(0);
-  useLayoutEffect(() => setScrollMargin((table.current?.offsetTop ?? 0) + ROW_HEIGHT));
   const virtual = useVirtualizer({
     count: items.length,
     getScrollElement: () => table.current?.closest("main") ?? null,
@@ -52,6 +51,8 @@ export function ResultsTable({ run, readings, one }: { run: RunSummary; readings
   // The chart is much to draw: while figures grow it follows once a second, and at once when another measure is chosen.
   const column = current && columns?.get(current.index);
   const chart = useSlowly(useMemo(() => current && { key: current.measure.key, reading: current, values: inUnit(column, current.factor) }, [current, column]));
+  // Where the table begins depends on what stands above it.
+  useLayoutEffect(() => setScrollMargin((table.current?.offsetTop ?? 0) + ROW_HEIGHT), [readings, chart]);
 
   return (
     <>
