@@ -1,4 +1,5 @@
 import { attackDocuments } from "./documents.ts";
+import { attackByFullDisk } from "./disk.ts";
 import { attackByDrawings } from "./drawings.ts";
 import type { Outcome } from "./outcome.ts";
 import { attackByKills, attackByRequests } from "./server.ts";
@@ -8,6 +9,7 @@ async function main(): Promise<number> {
   const parts: readonly (readonly [name: string, part: () => Outcome | Promise<Outcome>])[] = [
     ["documents", () => attackDocuments(Number(process.env.ATTACK_DOCUMENTS ?? 100_000))],
     ["kills", () => attackByKills(Number(process.env.ATTACK_KILLS ?? 24))],
+    ["full-disk", () => attackByFullDisk(Number(process.env.ATTACK_DISK ?? 10))],
     ["requests", () => attackByRequests()],
     ["drawings", () => attackByDrawings()],
   ];

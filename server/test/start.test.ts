@@ -1,8 +1,9 @@
-import { execFileSync, spawn } from "node:child_process";
-import { chmodSync, mkdirSync, mkdtempSync, readFileSync, truncateSync, writeFileSync } from "node:fs";
+import { spawn } from "node:child_process";
+import { chmodSync, mkdtempSync, readFileSync, truncateSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import sqlite3 from "sqlite3";
+import { smallDisk } from "./smallDisk.ts";
 import { startServer } from "./startServer.ts";
 
 jest.setTimeout(60_000);
@@ -103,24 +104,11 @@ test("one study that is damaged hides no other, and says what is wrong when it i
   await again.stop();
 });
 
-/** A file system of a few megabytes, where one can be made. */
-function smallDisk(megabytes: number): string | undefined {
-  if (process.getuid?.() !== 0) return undefined;
-  const folder = fresh();
-  mkdirSync(join(folder, "disk"));
-  try {
-    execFileSync("mount", ["-t", "tmpfs", "-o", `size=${megabytes}m`, "tmpfs", join(folder, "disk")], { stdio: "ignore" });
-    return join(folder, "disk");
-  } catch {
-    return undefined;
-  }
-}
-
 test("on a full disk the run is held and the save refused with the reason; both go on once there is room, and the server stays", async () => {
   const disk = smallDisk(12);
   // Where no small disk can be made, the queue's own test injects the fault.
   if (!disk) return;
-  const server = await startServer(disk);
+  const server = await startServer(disk.folder);
   try {
     const call = async (method: string, path: string, body?: unknown) => {
       const response = await fetch(`${server.url}/api${path}`, { method, ...(body ? { headers: { "content-type": "application/json" }, body: JSON.stringify(body) } : {}) });
@@ -129,12 +117,7 @@ test("on a full disk the run is held and the save refused with the reason; both 
     const demo = JSON.parse(readFileSync(join(process.cwd(), "demo/foot-passengers.json"), "utf8")) as { name: string; question: string };
     const { body: study } = await call("POST", "/studies", { study: demo });
     const { body: run } = await call("POST", `/studies/${study.id}/runs`, { designId: "shared", settings: { replications: 400, length: "3 h" } });
-    // Fill what is left, to the last byte.
-    try {
-      execFileSync("dd", ["if=/dev/zero", `of=${join(disk, "ballast")}`, "bs=4k"], { stdio: "ignore" });
-    } catch {
-      // The disk is full, as it should be.
-    }
+    disk.fill();
     const until = async (good: (run: { held: string | null; state: string }) => boolean) => {
       for (let i = 0; i < 200; i++) {
         const { body } = await call("GET", `/runs/${run.id}`);
@@ -147,11 +130,11 @@ test("on a full disk the run is held and the save refused with the reason; both 
     expect(held).toMatchObject({ state: expect.stringMatching(/queued|running/), held: expect.stringMatching(/no room left on the disk/) });
     const saved = await call("PUT", `/studies/${study.id}`, { revision: 1, study: { ...demo, question: "?".repeat(3900) } });
     expect(saved).toMatchObject({ status: 507, body: { detail: expect.stringMatching(/no room left/) } });
-    execFileSync("rm", [join(disk, "ballast")]);
+    disk.empty();
     expect(await until((r) => r.state === "done")).toMatchObject({ held: null, finished: 400 });
     expect(await call("PUT", `/studies/${study.id}`, { revision: 1, study: demo })).toMatchObject({ status: 200 });
   } finally {
     await server.stop();
-    execFileSync("umount", [disk]);
+    disk.remove();
   }
 });

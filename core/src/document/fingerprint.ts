@@ -23,8 +23,11 @@ export function fingerprint(design: Design, settings: RunSettings, calendars: re
   const links = design.links.map((link) => told(link, LINK));
   const used = new Set(design.elements.flatMap((element) => [...("calendar" in element ? [element.calendar] : []), ...("profile" in element && element.by === "profile" ? [element.profile] : [])]));
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
-  return mixed(JSON.stringify([entityTypes, elements, links, length, warmUp, seed, start, ...(kept.length > 0 ? [kept] : []), ...end, ...(kind === "long" ? [{ batches: replications }] : []), ...(nights === "skipped" ? [{ opens, closes }] : []), ...guards, ...measures]));
+  return mixed(JSON.stringify([ENGINE, entityTypes, elements, links, length, warmUp, seed, start, ...(kept.length > 0 ? [kept] : []), ...end, ...(kind === "long" ? [{ batches: replications }] : []), ...(nights === "skipped" ? [{ opens, closes }] : []), ...guards, ...measures]));
 }
+
+/** Raised when the same design gives other numbers than before: runs of earlier engines then show as out of date, which they are. */
+const ENGINE = 2;
 
 const DEFAULTS = runSettingsSchema.parse({});
 const bare = (defaults: object): Readonly<Record<string, string>> => Object.fromEntries(Object.entries(defaults).map(([key, value]) => [key, JSON.stringify(value)]));
