@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import type { Study } from "../src/index.ts";
-import { study } from "./build.ts";
+import { study } from "./study.ts";
 
 type Loose = Record<string, unknown>;
 
