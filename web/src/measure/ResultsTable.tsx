@@ -72,7 +72,7 @@ export function ResultsTable({ run, readings, one }: { run: RunSummary; readings
             <th className="w-[90px] text-right">Mean</th>
             <th className="w-[100px]">± half-width</th>
             <th className="w-[56px]">Unit</th>
-            <th className="w-[196px]">Replications, mean and interval</th>
+            <th className="w-[196px]">Replications, interval</th>
             <th className="w-[84px] text-right">Least</th>
             <th className="w-[84px] text-right">Most</th>
           </tr>
