@@ -9,8 +9,8 @@ const MOST_NODES = 200_000;
 /** Levels of elements inside one another. */
 const MOST_LEVELS = 500;
 /** Most parts that a drawing may unfold to, and groups that need a picture of their own, in all and inside one another. */
-const MOST_PARTS = 400_000;
-const MOST_LAYERS = 200;
+const MOST_PARTS = 200_000;
+const MOST_LAYERS = 60;
 const MOST_LAYERS_DEEP = 6;
 /** Above so many of them the drawing is painted smaller. */
 const FEW_LAYERS = 12;
