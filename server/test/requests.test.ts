@@ -131,7 +131,7 @@ describe("what is taken can be kept", () => {
       await others;
     }
     // Reading it takes seconds of a thread; nobody else waits for that. (Writing this test's own requests takes a while too.)
-    expect(longest).toBeLessThan(1500);
+    expect(longest).toBeLessThan(2500);
     const { designs } = (await send("GET", `/studies/${id}`)).body.study as typeof demo;
     expect([designs[0].elements.length, designs[0].elements[5].name, designs[0].elements.at(-1)!.id]).toEqual([design.elements.length, "Renamed 3", "d19899"]);
   });
