@@ -10,7 +10,7 @@ const demo = readStudyText(readFileSync(join(__dirname, "../../demo/foot-passeng
 if (!demo.ok) throw new Error("The demo cannot be read.");
 const documents = mutatedDocuments(demo.study);
 
-test("five thousand mutated documents: each is refused, has problems, or runs within its budget; none hangs, none throws", () => {
+test("2,500 mutated documents: each is refused, has problems, or runs within its budget; none hangs, none throws", () => {
   const ends: Record<Ending, number> = { refused: 0, problems: 0, ran: 0, failed: 0, wrong: 0 };
   fc.assert(
     fc.property(documents, (document) => {
@@ -18,8 +18,8 @@ test("five thousand mutated documents: each is refused, has problems, or runs wi
       ends[ending] += 1;
       expect(ending).not.toBe("wrong");
     }),
-    { numRuns: 5000, seed: 11 },
+    { numRuns: 2500, seed: 11 },
   );
   // Each way of ending is met often enough to mean something.
-  for (const end of ["refused", "problems", "ran", "failed"] as const) expect([end, ends[end] > 5]).toEqual([end, true]);
+  for (const end of ["refused", "problems", "ran", "failed"] as const) expect([end, ends[end] > 2]).toEqual([end, true]);
 });
