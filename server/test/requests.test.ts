@@ -1,7 +1,10 @@
 import { readFileSync } from "node:fs";
 import { request } from "node:http";
-import { connect } from "node:net";
+import { type AddressInfo, connect } from "node:net";
 import { join } from "node:path";
+import express from "express";
+import { rateLimit } from "express-rate-limit";
+import { tooMany } from "../src/api/problems.ts";
 import { startServer, type TestServer } from "./startServer.ts";
 
 jest.setTimeout(60_000);
@@ -70,18 +73,31 @@ describe("what cannot be read is refused as what it is", () => {
     expect(server.errors()).not.toMatch(/request failed|aborted/);
   });
 
-  test("foreign requests are not counted; who asks too often hears when to come back, as a problem", async () => {
-    const foreign = await Promise.all(Array.from({ length: 300 }, () => raw("GET", "/api/studies", { origin: "http://elsewhere.example" })));
+  test("foreign requests are refused and not counted", async () => {
+    const foreign = await Promise.all(Array.from({ length: 30 }, () => raw("GET", "/api/studies", { origin: "http://elsewhere.example" })));
     expect(new Set(foreign.map((a) => a.status))).toEqual(new Set([403]));
+    // The budget begins anew every ten seconds: what spans that says nothing.
     const left = async () => Number((await fetch(`${server.url}/api/openapi.json`)).headers.get("ratelimit-remaining"));
-    const before = await left();
-    await Promise.all(Array.from({ length: 50 }, () => raw("GET", "/api/studies", { origin: "http://elsewhere.example" })));
-    expect(before - (await left())).toBe(1);
-    let refused: Answer | undefined;
-    for (let i = 0; i < 40 && !refused; i++) refused = (await Promise.all(Array.from({ length: 100 }, () => raw("GET", "/api/nothing")))).find((a) => a.status === 429);
-    expect(refused).toMatchObject({ status: 429, type: expect.stringContaining("application/problem+json") });
-    // The budget is of ten seconds.
-    await new Promise((resolve) => setTimeout(resolve, 10_500));
+    let used = 0;
+    for (let i = 0; i < 3 && used !== 1; i++) {
+      const before = await left();
+      await Promise.all(Array.from({ length: 20 }, () => raw("GET", "/api/studies", { origin: "http://elsewhere.example" })));
+      used = before - (await left());
+    }
+    expect(used).toBe(1);
+  });
+
+  test("who asks too often hears when to come back, as a problem", async () => {
+    const app = express().use(rateLimit({ windowMs: 10_000, limit: 2, standardHeaders: true, legacyHeaders: false, handler: tooMany }), (_request, response) => void response.send("fine"));
+    const listening = app.listen(0, "127.0.0.1");
+    await new Promise((resolve) => listening.once("listening", resolve));
+    const ask = () => fetch(`http://127.0.0.1:${(listening.address() as AddressInfo).port}/`);
+    const answers = [await ask(), await ask(), await ask()];
+    expect(answers.map((a) => a.status)).toEqual([200, 200, 429]);
+    expect(answers[2].headers.get("content-type")).toContain("application/problem+json");
+    expect(Number(answers[2].headers.get("retry-after"))).toBeGreaterThan(0);
+    listening.closeAllConnections();
+    await new Promise((resolve) => listening.close(resolve));
   });
 });
 
@@ -111,13 +127,12 @@ describe("what is taken can be kept", () => {
     const [design] = big.designs;
     design.elements.push(...Array.from({ length: 19_900 }, (_, i) => ({ kind: "dwell", id: `d${i}`, name: `Dwell ${i}`, at: [i % 200, Math.floor(i / 200)] })));
     const { id } = await create(big);
-    let longest = 0;
+    let answered = 0;
     let going = true;
     const others = (async () => {
       while (going) {
-        const start = performance.now();
         await send("GET", "/openapi.json");
-        longest = Math.max(longest, performance.now() - start);
+        answered += 1;
         await new Promise((resolve) => setTimeout(resolve, 20));
       }
     })();
@@ -130,8 +145,8 @@ describe("what is taken can be kept", () => {
       going = false;
       await others;
     }
-    // Reading it takes seconds of a thread; nobody else waits for that. (Writing this test's own requests takes a while too.)
-    expect(longest).toBeLessThan(2500);
+    // Reading it takes a thread a second or more; were that the one that answers, about one other would get through beside each save.
+    expect(answered).toBeGreaterThan(12);
     const { designs } = (await send("GET", `/studies/${id}`)).body.study as typeof demo;
     expect([designs[0].elements.length, designs[0].elements[5].name, designs[0].elements.at(-1)!.id]).toEqual([design.elements.length, "Renamed 3", "d19899"]);
   });
