@@ -69,11 +69,14 @@ test("changes are saved together after a pause, and the draft kept meanwhile goe
   expect(kept.size).toBe(0);
 });
 
-test("while the server is down everything stays, and is saved when it answers again", async () => {
-  server.fails = "down";
+test.each([
+  ["the server is down", "down", { save: "offline" }],
+  ["the disk is full", "full", { save: "held", saveProblem: expect.stringContaining("no room left") as string }],
+] as const)("while %s everything stays and that is said, and it is saved by itself afterwards", async (_, fails, told) => {
+  server.fails = fails;
   add("Desk");
   await store().flush();
-  expect(store().save).toBe("offline");
+  expect(store()).toMatchObject(told);
   expect(kept.size).toBe(1);
   server.fails = undefined;
   await jest.advanceTimersByTimeAsync(3100);
@@ -121,18 +124,6 @@ test("both versions can be kept: one's own becomes a study of its own", async ()
   expect(await store().keepBoth()).toBe("copy");
   expect(server.opened.map((study) => [study.name, names(study)])).toEqual([["Quay 3 (mine)", ["Desk"]]]);
   expect([names(), store().save, kept.size]).toEqual([["Queue"], "saved", 0]);
-});
-
-test("a full disk holds the save, says so, and it goes on by itself", async () => {
-  server.fails = "full";
-  add("Desk");
-  await store().flush();
-  expect(store()).toMatchObject({ save: "held", saveProblem: expect.stringContaining("no room left") });
-  expect(kept.size).toBe(1);
-  server.fails = undefined;
-  await jest.advanceTimersByTimeAsync(3100);
-  expect(store().save).toBe("saved");
-  expect(names(server.study)).toEqual(["Desk"]);
 });
 
 test("a draft of another tab stays when this one saves; left behind with an older revision it is a conflict", async () => {

@@ -150,8 +150,9 @@ export class RunStore {
   async addReplication(runId: string, { replication: number, values, errors, events }: ReplicationResult): Promise<void> {
     const row = { runId, number, packed: pack(values.map((v) => (Number.isFinite(v) ? v : Number.NaN))), errors: errors ? pack(errors.flat()) : null, events };
     await this.db.write((transaction) => this.db.models.replications.create(row, { transaction }));
-    const statistics = this.statisticsOf.get(runId);
-    if (statistics) (await statistics).add(number, values, errors?.flat());
+    // It is kept: that figures of it cannot be read just now must not have it written again.
+    const statistics = await this.statisticsOf.get(runId)?.catch(() => undefined);
+    statistics?.add(number, values, errors?.flat());
   }
 
   private async row(id: string, transaction?: Transaction, exclude: string[] = []): Promise<RunRow> {
