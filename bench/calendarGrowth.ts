@@ -4,7 +4,10 @@ import { EventClass } from "../core/src/kernel/kernel.ts";
 const EVENTS = 1_000_000;
 const ROUNDS = 5;
 
-/** Nanoseconds an event of the hold model (Vaucher and Duval 1975): take the first event and schedule its token anew, `pending` of them at any time. */
+/**
+ * Nanoseconds an event of the hold model (Vaucher and Duval 1975): take the first event and schedule its token anew,
+ * `pending` of them at any time.
+ */
 function holdTime(pending: number): number {
   const calendar = new Calendar();
   // A small generator of its own: drawing must cost next to nothing beside the calendar.

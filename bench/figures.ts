@@ -8,7 +8,13 @@ import { compile, readStudyText, run, runLong, type Study, writeStudy } from "..
 import { fullModels, plainModels } from "../core/test/randomModels.ts";
 
 /** Figures of one study: bits of each measure over its replications, by key; or why there are none. */
-const entrySchema = z.object({ name: z.string(), text: z.string(), design: z.string(), replications: z.int(), figures: z.record(z.string(), z.string()) });
+const entrySchema = z.object({
+  name: z.string(),
+  text: z.string(),
+  design: z.string(),
+  replications: z.int(),
+  figures: z.record(z.string(), z.string()),
+});
 const fileSchema = z.array(entrySchema);
 type Entry = z.infer<typeof entrySchema>;
 
@@ -21,10 +27,23 @@ function figuresOf(text: string, design: string, replications: number): Record<s
   const { program, problems } = compile(read.study, design);
   if (!program) return { "": JSON.stringify(problems.find((p) => p.severity === "error")) };
   const { seed, kind } = read.study.run;
-  const results = kind === "long" ? runLong(program, { seed, batches: replications })! : Array.from({ length: replications }, (_, r) => run(program, { seed, replication: r + 1 })!);
-  const bits = (values: number[]) => createHash("sha256").update(new Uint8Array(Float64Array.from(values).buffer)).digest("hex").slice(0, 16);
-  const figures = Object.fromEntries(program.measures.map(({ key }, i) => [key, bits(results.map((r) => r.values[i]))]));
-  return { ...figures, events: bits(results.map((r) => r.events)), failure: results.map((r) => r.failure?.code ?? "").join() };
+  const results =
+    kind === "long"
+      ? runLong(program, { seed, batches: replications })!
+      : Array.from({ length: replications }, (_, r) => run(program, { seed, replication: r + 1 })!);
+  const bits = (values: number[]) =>
+    createHash("sha256")
+      .update(new Uint8Array(Float64Array.from(values).buffer))
+      .digest("hex")
+      .slice(0, 16);
+  const figures = Object.fromEntries(
+    program.measures.map(({ key }, i) => [key, bits(results.map((r) => r.values[i]))]),
+  );
+  return {
+    ...figures,
+    events: bits(results.map((r) => r.events)),
+    failure: results.map((r) => r.failure?.code ?? "").join(),
+  };
 }
 
 /** A run of at most some thousand events, where the file would take long. */
@@ -38,24 +57,39 @@ const shortened = (study: Study, share: number): Study => {
 function studies(): Omit<Entry, "figures">[] {
   const found: Omit<Entry, "figures">[] = [];
   const add = (name: string, study: Study, replications: number) => {
-    for (const { id } of study.designs) found.push({ name: `${name}, ${id}`, text: writeStudy(study), design: id, replications });
+    for (const { id } of study.designs)
+      found.push({ name: `${name}, ${id}`, text: writeStudy(study), design: id, replications });
   };
-  for (const [folder, share] of [["demo", 1], ["demo/known-answers", 0.02]] as const) {
-    for (const file of readdirSync(folder).filter((f) => f.endsWith(".json") && f !== "answers.json").sort()) {
+  for (const [folder, share] of [
+    ["demo", 1],
+    ["demo/known-answers", 0.02],
+  ] as const) {
+    for (const file of readdirSync(folder)
+      .filter((f) => f.endsWith(".json") && f !== "answers.json")
+      .sort()) {
       const read = readStudyText(readFileSync(join(folder, file), "utf8"));
       if (read.ok) add(`${folder}/${file}`, shortened(read.study, share), 5);
     }
   }
-  for (const [name, models] of [["plain", plainModels], ["full", fullModels]] as const) {
+  for (const [name, models] of [
+    ["plain", plainModels],
+    ["full", fullModels],
+  ] as const) {
     fc.sample(models, { numRuns: RANDOM_MODELS, seed: 1 }).forEach((study, i) => add(`${name} model ${i}`, study, 2));
   }
   return found;
 }
 
-/** Makes a file of studies and the bits of their figures, or runs those of such a file and tells what came out otherwise. */
+/**
+ * Makes a file of studies and the bits of their figures, or runs those of such a file and tells what came out
+ * otherwise.
+ */
 function main([what, file]: readonly string[]): number {
   if (what === "make" && file) {
-    const made = studies().map((entry): Entry => ({ ...entry, figures: figuresOf(entry.text, entry.design, entry.replications) }));
+    const made = studies().map((entry): Entry => ({
+      ...entry,
+      figures: figuresOf(entry.text, entry.design, entry.replications),
+    }));
     writeFileSync(file, gzipSync(JSON.stringify(made)));
     console.log(`studies: ${made.length}\nfigures: ${made.reduce((sum, e) => sum + Object.keys(e.figures).length, 0)}`);
     return 0;
@@ -73,11 +107,24 @@ function main([what, file]: readonly string[]): number {
         else changed.set(name, [...(changed.get(name) ?? []), key in now ? key : `${key} (gone)`]);
       }
     }
-    for (const [name, keys] of changed) console.log(`changed in ${name}: ${keys.slice(0, 12).join(" ")}${keys.length > 12 ? ` and ${keys.length - 12} more` : ""}`);
+    for (const [name, keys] of changed)
+      console.log(
+        `changed in ${name}: ${keys.slice(0, 12).join(" ")}${keys.length > 12 ? ` and ${keys.length - 12} more` : ""}`,
+      );
     const byMeasure = new Map<string, number>();
-    for (const key of [...changed.values()].flat()) byMeasure.set(key.replace(/^.*\//, ""), (byMeasure.get(key.replace(/^.*\//, "")) ?? 0) + 1);
-    console.log(`changed measures: ${[...byMeasure].sort((a, b) => b[1] - a[1]).map(([id, n]) => `${id} (${n})`).join(", ") || "none"}`);
-    console.log(`same: ${same}\nchanged: ${[...changed.values()].flat().length}\nchanged-studies: ${changed.size}\nnew: ${added}`);
+    for (const key of [...changed.values()].flat())
+      byMeasure.set(key.replace(/^.*\//, ""), (byMeasure.get(key.replace(/^.*\//, "")) ?? 0) + 1);
+    console.log(
+      `changed measures: ${
+        [...byMeasure]
+          .sort((a, b) => b[1] - a[1])
+          .map(([id, n]) => `${id} (${n})`)
+          .join(", ") || "none"
+      }`,
+    );
+    console.log(
+      `same: ${same}\nchanged: ${[...changed.values()].flat().length}\nchanged-studies: ${changed.size}\nnew: ${added}`,
+    );
     return changed.size === 0 ? 0 : 1;
   }
   console.error("Use: npm run figures -- make FILE, or: npm run figures -- compare FILE");

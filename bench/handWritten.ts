@@ -10,7 +10,13 @@ import { Tally } from "../core/src/statistics/tally.ts";
  * same generator and streams, and the same levels and tallies of line, server,
  * wait, system and time in system.
  */
-export function handWrittenMm1(seed: number, replication: number, meanBetween: number, meanService: number, length: number) {
+export function handWrittenMm1(
+  seed: number,
+  replication: number,
+  meanBetween: number,
+  meanService: number,
+  length: number,
+) {
   const streams = openStreams(seed, replication);
   const between = streams.stream(1).uniform();
   const service = streams.stream(2).uniform();
@@ -72,5 +78,14 @@ export function handWrittenMm1(seed: number, replication: number, meanBetween: n
     }
   }
   clock[0] = length;
-  return { events, created, departed, utilization: busy.integral / length, line: line.integral / length, wait: wait.mean, timeInSystem: timeInSystem.mean, inSystem: inSystem.integral / length };
+  return {
+    events,
+    created,
+    departed,
+    utilization: busy.integral / length,
+    line: line.integral / length,
+    wait: wait.mean,
+    timeInSystem: timeInSystem.mean,
+    inSystem: inSystem.integral / length,
+  };
 }

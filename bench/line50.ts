@@ -6,24 +6,53 @@ const STATIONS = 50;
 /** A line of 50 stations with shifts, setups, breakdowns and crews that set up and repair. */
 function line50(length: string) {
   const stations = Array.from({ length: STATIONS }, (_, i) => ({
-    id: `s${i}`, kind: "station", name: `Station ${i + 1}`, at: [10 * (i + 1), 0],
-    capacity: i % 7 === 0 ? "2" : "1", time: "triangular(40 s, 55 s, 75 s)", room: i === 0 ? "no limit" : "10",
-    calendar: "two", atBell: "pause at the bell",
-    setup: i % 5 === 0 ? "5 s" : "", needs: i % 5 === 0 ? [{ id: "n", anyOf: ["setters"], phases: ["setup"] }] : [],
-    breakdowns: [{ id: "b", clock: "busy time", every: "exponential(6 h)", repair: "exponential(10 min)", anyOf: ["fitters"] }],
+    id: `s${i}`,
+    kind: "station",
+    name: `Station ${i + 1}`,
+    at: [10 * (i + 1), 0],
+    capacity: i % 7 === 0 ? "2" : "1",
+    time: "triangular(40 s, 55 s, 75 s)",
+    room: i === 0 ? "no limit" : "10",
+    calendar: "two",
+    atBell: "pause at the bell",
+    setup: i % 5 === 0 ? "5 s" : "",
+    needs: i % 5 === 0 ? [{ id: "n", anyOf: ["setters"], phases: ["setup"] }] : [],
+    breakdowns: [
+      { id: "b", clock: "busy time", every: "exponential(6 h)", repair: "exponential(10 min)", anyOf: ["fitters"] },
+    ],
   }));
   const read = readStudy({
-    format: "busy-harbor-study", version: 1, name: "Line", run: { length, start: "2026-06-01T06:00" },
-    calendars: [{ id: "two", name: "Two shifts", rows: [{ days: [0, 1, 2, 3, 4, 5, 6], from: "06:00", to: "14:00" }, { days: [0, 1, 2, 3, 4, 5, 6], from: "14:30", to: "22:30" }] }],
+    format: "busy-harbor-study",
+    version: 1,
+    name: "Line",
+    run: { length, start: "2026-06-01T06:00" },
+    calendars: [
+      {
+        id: "two",
+        name: "Two shifts",
+        rows: [
+          { days: [0, 1, 2, 3, 4, 5, 6], from: "06:00", to: "14:00" },
+          { days: [0, 1, 2, 3, 4, 5, 6], from: "14:30", to: "22:30" },
+        ],
+      },
+    ],
     designs: [
       {
-        id: "d", name: "Line", entityTypes: [{ id: "t", name: "Crate" }],
+        id: "d",
+        name: "Line",
+        entityTypes: [{ id: "t", name: "Crate" }],
         elements: [
-          { id: "in", kind: "arrivals", name: "In", at: [0, 0], entityType: "t", between: "exponential(110 s)" }, ...stations,
+          { id: "in", kind: "arrivals", name: "In", at: [0, 0], entityType: "t", between: "exponential(110 s)" },
+          ...stations,
           { id: "out", kind: "departures", name: "Out", at: [10 * (STATIONS + 1), 0] },
-          { id: "setters", kind: "crew", name: "Setters", at: [0, 50], count: "3" }, { id: "fitters", kind: "crew", name: "Fitters", at: [10, 50], count: "4" },
+          { id: "setters", kind: "crew", name: "Setters", at: [0, 50], count: "3" },
+          { id: "fitters", kind: "crew", name: "Fitters", at: [10, 50], count: "4" },
         ],
-        links: ["in", ...stations.map((s) => s.id)].map((from, i) => ({ id: `l${i}`, from, to: stations[i]?.id ?? "out" })),
+        links: ["in", ...stations.map((s) => s.id)].map((from, i) => ({
+          id: `l${i}`,
+          from,
+          to: stations[i]?.id ?? "out",
+        })),
       },
     ],
   });

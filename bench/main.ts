@@ -5,7 +5,10 @@ import { benchMm1 } from "./mm1Ratio.ts";
 import { memoryGrowth } from "./memory.ts";
 import { threadsSpeedup } from "./threads.ts";
 
-/** Prints one `name: value` a line. Ratios compare things timed in turn in this one run; only they mean something on another machine. */
+/**
+ * Prints one `name: value` a line. Ratios compare things timed in turn in this one run; only they mean something on
+ * another machine.
+ */
 const say = (name: string, value: number, digits = 3): void => console.log(`${name}: ${value.toFixed(digits)}`);
 
 async function main(): Promise<void> {

@@ -21,7 +21,10 @@ export function timeMm1() {
   let byKernel = Infinity;
   let eventsPerSecond = 0;
   for (let round = 1; round <= ROUNDS; round++) {
-    byHand = Math.min(byHand, timed(() => handWrittenMm1(1, round, 75, 60, SECONDS)));
+    byHand = Math.min(
+      byHand,
+      timed(() => handWrittenMm1(1, round, 75, 60, SECONDS)),
+    );
     let events = 0;
     const time = timed(() => (events = run(program, { seed: 1, replication: round })!.events));
     if (time < byKernel) eventsPerSecond = (events / time) * 1000;

@@ -4,7 +4,9 @@ import type { Mm1Times } from "./mm1.ts";
 
 const THREADS = 5;
 
-/** The middle of several fresh threads, one after the other, as how well both loops get compiled is a matter of luck. */
+/**
+ * The middle of several fresh threads, one after the other, as how well both loops get compiled is a matter of luck.
+ */
 export async function benchMm1(): Promise<Mm1Times> {
   const times: Mm1Times[] = [];
   for (let i = 0; i < THREADS; i++) {

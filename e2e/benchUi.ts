@@ -10,19 +10,29 @@ const person = await Person.open(1280, 800);
 const { driver } = person;
 
 async function store(study: object): Promise<string> {
-  const response = await fetch(`${server.url}/api/studies`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ study }) });
+  const response = await fetch(`${server.url}/api/studies`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ study }),
+  });
   if (!response.ok) throw new Error(await response.text());
   return ((await response.json()) as { id: string }).id;
 }
 
 /** Frames drawn a second while something goes on, from the times of animation frames. */
-const countFrames = () => driver.executeScript("window.frames = []; const tick = (t) => { window.frames.push(t); window.counting = requestAnimationFrame(tick); }; window.counting = requestAnimationFrame(tick);");
+const countFrames = () =>
+  driver.executeScript(
+    "window.frames = []; const tick = (t) => { window.frames.push(t); window.counting = requestAnimationFrame(tick); }; window.counting = requestAnimationFrame(tick);",
+  );
 async function framesPerSecond(): Promise<number> {
   const times = (await driver.executeScript("cancelAnimationFrame(window.counting); return window.frames")) as number[];
   return ((times.length - 1) / (times[times.length - 1] - times[0])) * 1000;
 }
 
-/** Moves the pointer in small steps inside the page, an event a frame, as a hand does; the driver itself is far slower. */
+/**
+ * Moves the pointer in small steps inside the page, an event a frame, as a hand does; the driver itself is far
+ * slower.
+ */
 const sweep = (type: "drag" | "pan", from: readonly [number, number], steps: number) =>
   driver.executeAsyncScript(
     `const [type, x, y, steps, done] = arguments;
@@ -58,7 +68,9 @@ async function benchDrawing(): Promise<void> {
   await person.find("progress", 20_000);
   await person.sees("Works added.", 120_000);
   console.log(`drawing-mb: ${(bytes / 2 ** 20).toFixed(1)}`);
-  console.log(`drawing-open-ms: ${Number(await driver.executeScript("return performance.now() - window.droppedAt")).toFixed(0)}`);
+  console.log(
+    `drawing-open-ms: ${Number(await driver.executeScript("return performance.now() - window.droppedAt")).toFixed(0)}`,
+  );
   await driver.sleep(3000);
   const first = await person.onFloor("Station");
   const { width, height } = await (await person.find("[data-testid=floor]")).getRect();
@@ -79,7 +91,11 @@ async function benchPlan(): Promise<void> {
   await person.go(`${server.url}/study/${id}/build`);
   await person.onFloor("Lane 1, place 1");
   // From the arrival of the study's data to the first frame with every element on it.
-  const open = Number(await driver.executeScript("const data = performance.getEntriesByType('resource').filter((e) => e.name.includes('/api/studies/')).at(0).responseEnd; return performance.getEntriesByName('floor-drawn').at(0).startTime - data"));
+  const open = Number(
+    await driver.executeScript(
+      "const data = performance.getEntriesByType('resource').filter((e) => e.name.includes('/api/studies/')).at(0).responseEnd; return performance.getEntriesByName('floor-drawn').at(0).startTime - data",
+    ),
+  );
   console.log(`open-1000-ms: ${open.toFixed(0)}`);
 
   const first = await person.onFloor("Lane 1, place 1");
@@ -96,7 +112,15 @@ async function benchPlan(): Promise<void> {
   await driver.sleep(500);
   // A hundred elements, two lanes, are selected by a box and dragged.
   const [a, b] = [await person.onFloor("Lane 3, place 1"), await person.onFloor("Lane 4, place 50")];
-  await driver.actions().keyDown(Key.SHIFT).move({ x: Math.round(a.x - 30), y: Math.round(a.y - 11), origin: Origin.VIEWPORT }).press().move({ x: Math.round(b.x + 30), y: Math.round(b.y + 11), origin: Origin.VIEWPORT }).release().keyUp(Key.SHIFT).perform();
+  await driver
+    .actions()
+    .keyDown(Key.SHIFT)
+    .move({ x: Math.round(a.x - 30), y: Math.round(a.y - 11), origin: Origin.VIEWPORT })
+    .press()
+    .move({ x: Math.round(b.x + 30), y: Math.round(b.y + 11), origin: Origin.VIEWPORT })
+    .release()
+    .keyUp(Key.SHIFT)
+    .perform();
   await person.sees("100 selected");
   const chosen = Number(/(\d+) selected/.exec(await person.text("[data-testid=card]"))?.[1]);
   console.log(`drag-elements: ${chosen}`);
@@ -105,7 +129,8 @@ async function benchPlan(): Promise<void> {
   await sweep("drag", [start.x, start.y], 120);
   const dragFps = await framesPerSecond();
   const dragged = await person.onFloor("Lane 3, place 20");
-  if (Math.abs(dragged.x - start.x) + Math.abs(dragged.y - start.y) < 5) throw new Error("The elements were not dragged.");
+  if (Math.abs(dragged.x - start.x) + Math.abs(dragged.y - start.y) < 5)
+    throw new Error("The elements were not dragged.");
   console.log(`drag-100-fps: ${dragFps.toFixed(1)}`);
 
   const one = await person.onFloor("Lane 10, place 21");
@@ -134,13 +159,31 @@ async function benchPlan(): Promise<void> {
 /** Scripting time of a frame while about 500 entities move: a plan of long walkways, watched at 10 times life. */
 async function benchWatch(): Promise<void> {
   const rows = 10;
-  const elements = [{ kind: "arrivals", id: "in", name: "In", at: [0, 20], entityType: "t", between: "0.5 s", wayOut: "in turn" }, { kind: "departures", id: "out", name: "Out", at: [200, 20] }] as object[];
+  const elements = [
+    { kind: "arrivals", id: "in", name: "In", at: [0, 20], entityType: "t", between: "0.5 s", wayOut: "in turn" },
+    { kind: "departures", id: "out", name: "Out", at: [200, 20] },
+  ] as object[];
   const links: object[] = [];
   for (let i = 0; i < rows; i++) {
-    elements.push({ kind: "station", id: `s${i}`, name: `Station ${i}`, at: [100, i * 5], capacity: "4", time: "uniform(1 s, 5 s)" });
-    links.push({ id: `a${i}`, from: "in", to: `s${i}`, kind: "walkway", length: "160 m" }, { id: `b${i}`, from: `s${i}`, to: "out", kind: "walkway", length: "160 m" });
+    elements.push({
+      kind: "station",
+      id: `s${i}`,
+      name: `Station ${i}`,
+      at: [100, i * 5],
+      capacity: "4",
+      time: "uniform(1 s, 5 s)",
+    });
+    links.push(
+      { id: `a${i}`, from: "in", to: `s${i}`, kind: "walkway", length: "160 m" },
+      { id: `b${i}`, from: `s${i}`, to: "out", kind: "walkway", length: "160 m" },
+    );
   }
-  const id = await store({ format: "busy-harbor-study", version: 1, name: "Five hundred under way", designs: [{ id: "d", name: "Base", entityTypes: [{ id: "t", name: "Walker" }], elements, links }] });
+  const id = await store({
+    format: "busy-harbor-study",
+    version: 1,
+    name: "Five hundred under way",
+    designs: [{ id: "d", name: "Base", entityTypes: [{ id: "t", name: "Walker" }], elements, links }],
+  });
   await person.go(`${server.url}/study/${id}/watch`);
   const seconds = async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds"));
   await driver.wait(async () => (await seconds()) > 300, 60_000);
@@ -153,7 +196,7 @@ async function benchWatch(): Promise<void> {
 
 try {
   await benchPlan();
-await benchDrawing();
+  await benchDrawing();
   await benchWatch();
 } finally {
   await person.close();

@@ -9,11 +9,25 @@ import { newStudy, useStage } from "./support/stage.ts";
 const stage = useStage();
 
 /** The open study as the server has it, once everything is saved. */
-async function saved(): Promise<{ designs: { name: string; elements: { name: string; kind: string; at: [number, number]; locked: boolean }[]; links: object[] }[] }> {
+async function saved(): Promise<{
+  designs: {
+    name: string;
+    elements: { name: string; kind: string; at: [number, number]; locked: boolean }[];
+    links: object[];
+  }[];
+}> {
   const { driver } = stage.person;
-  await driver.wait(async () => (await stage.person.text("[data-testid=save-state]")).startsWith("Saved"), 10_000, "The study was not saved");
+  await driver.wait(
+    async () => (await stage.person.text("[data-testid=save-state]")).startsWith("Saved"),
+    10_000,
+    "The study was not saved",
+  );
   const id = /study\/([^/]+)/.exec(await driver.getCurrentUrl())![1];
-  return ((await (await fetch(`${stage.server.url}/api/studies/${id}`)).json()) as { study: Awaited<ReturnType<typeof saved>> }).study;
+  return (
+    (await (await fetch(`${stage.server.url}/api/studies/${id}`)).json()) as {
+      study: Awaited<ReturnType<typeof saved>>;
+    }
+  ).study;
 }
 
 const pasteInto = (css: string, text: string) =>
@@ -26,7 +40,11 @@ const pasteInto = (css: string, text: string) =>
 test("a model of twelve elements is built by keyboard alone, undone to nothing and redone to the same", async () => {
   const { person } = stage;
   await newStudy(stage);
-  const wanted = ["Arrivals", ...Array.from({ length: 5 }, (_, i) => [`Queue${i ? ` ${i + 1}` : ""}`, `Station${i ? ` ${i + 1}` : ""}`]).flat(), "Departures"];
+  const wanted = [
+    "Arrivals",
+    ...Array.from({ length: 5 }, (_, i) => [`Queue${i ? ` ${i + 1}` : ""}`, `Station${i ? ` ${i + 1}` : ""}`]).flat(),
+    "Departures",
+  ];
   for (const [i, name] of wanted.entries()) {
     // Quick-add places at the pointer; the palette's way of adding is used for every other one.
     if (i % 2 === 0) await person.press("a", name.replace(/ \d+$/, ""), Key.ENTER);
@@ -43,7 +61,11 @@ test("a model of twelve elements is built by keyboard alone, undone to nothing a
     await person.chord(Key.CONTROL, "f");
     await person.find("input[placeholder^='Find an element']");
     await person.press(wanted[i], Key.ENTER);
-    await person.driver.wait(async () => (await person.text("[data-testid=card] h2")) === wanted[i], 5000, `${wanted[i]} was not found`);
+    await person.driver.wait(
+      async () => (await person.text("[data-testid=card] h2")) === wanted[i],
+      5000,
+      `${wanted[i]} was not found`,
+    );
     await person.press("l", wanted[i + 1], Key.ENTER);
     await person.sees(`${wanted[i]} linked to ${wanted[i + 1]}.`);
   }
@@ -72,7 +94,13 @@ test("fifty stations come from a spreadsheet's block: looked at first, put in, f
   await person.press("t");
   await person.find("[data-testid=ledger-grid]");
   await person.click("Stations");
-  const block = ["Name\tCapacity\tTime", ...Array.from({ length: 50 }, (_, i) => `Berth ${i + 1}\t${(i % 3) + 1}\t${i === 7 ? "5 m" : "uniform(2 min, 4 min)"}`)].join("\n");
+  const block = [
+    "Name\tCapacity\tTime",
+    ...Array.from(
+      { length: 50 },
+      (_, i) => `Berth ${i + 1}\t${(i % 3) + 1}\t${i === 7 ? "5 m" : "uniform(2 min, 4 min)"}`,
+    ),
+  ].join("\n");
   await pasteInto("[data-testid=ledger-grid]", block);
   await person.sees("50 rows added with 1 remark");
   expect(await person.text("[data-testid=paste-preview]")).toMatch(/Berth 8: .*time is wanted/);
@@ -90,11 +118,17 @@ test("fifty stations come from a spreadsheet's block: looked at first, put in, f
   await person.chord(Key.SHIFT, Key.ARROW_DOWN);
   await person.chord(Key.CONTROL, "d");
   await person.sees("Filled down 2 rows.");
-  const capacities = ((await saved()).designs[0].elements as unknown as { capacity: string }[]).slice(0, 4).map((e) => e.capacity);
+  const capacities = ((await saved()).designs[0].elements as unknown as { capacity: string }[])
+    .slice(0, 4)
+    .map((e) => e.capacity);
   expect(capacities).toEqual(["9", "9", "9", "1"]);
 
   for (let i = 0; i < 3; i++) await person.chord(Key.CONTROL, "z");
-  await person.driver.wait(async () => (await person.driver.findElements(By.css("[data-element]"))).length === 0, 5000, "The rows were not taken back");
+  await person.driver.wait(
+    async () => (await person.driver.findElements(By.css("[data-element]"))).length === 0,
+    5000,
+    "The rows were not taken back",
+  );
 });
 
 test("elements are copied to another study with their links, arranged, locked, and deleted with the link led on", async () => {
@@ -134,9 +168,17 @@ test("Escape in the middle of a drag puts everything back", async () => {
   const before = await person.onFloor("Ticket machine");
   const at = (dx: number) => ({ x: Math.round(before.x + dx), y: Math.round(before.y), duration: 50 });
   await person.driver.actions().move(at(0)).press().move(at(40)).move(at(80)).perform();
-  await person.driver.wait(async () => (await person.onFloor("Ticket machine")).x > before.x + 50, 5000, "It was not dragged");
+  await person.driver.wait(
+    async () => (await person.onFloor("Ticket machine")).x > before.x + 50,
+    5000,
+    "It was not dragged",
+  );
   await person.driver.actions().sendKeys(Key.ESCAPE).perform();
-  await person.driver.wait(async () => Math.abs((await person.onFloor("Ticket machine")).x - before.x) < 1, 5000, "It was not put back");
+  await person.driver.wait(
+    async () => Math.abs((await person.onFloor("Ticket machine")).x - before.x) < 1,
+    5000,
+    "It was not put back",
+  );
   await person.driver.actions().move(at(120)).release().perform();
   expect(Math.abs((await person.onFloor("Ticket machine")).x - before.x)).toBeLessThan(1);
 });
@@ -146,14 +188,22 @@ test("the context menu offers what can be done to what lies under the pointer; ?
   await person.go(stage.server.url);
   await person.click("Foot passengers for the 9:10");
   const gangway = await person.onFloor("Gangway");
-  await person.driver.actions().move({ x: Math.round(gangway.x), y: Math.round(gangway.y) }).contextClick().perform();
+  await person.driver
+    .actions()
+    .move({ x: Math.round(gangway.x), y: Math.round(gangway.y) })
+    .contextClick()
+    .perform();
   await person.byWords("Lock in place");
   expect(await person.driver.findElements(By.xpath("//*[@role='menuitem'][starts-with(., 'Unlock')]"))).toHaveLength(0);
   await person.click("Duplicate");
   await person.onFloor("Gangway 2");
   await person.sees("1 element duplicated.");
   await person.chord(Key.CONTROL, "z");
-  await person.driver.wait(async () => (await person.driver.findElements(By.css("[data-element='Gangway 2']"))).length === 0, 5000, "The copy was not taken back");
+  await person.driver.wait(
+    async () => (await person.driver.findElements(By.css("[data-element='Gangway 2']"))).length === 0,
+    5000,
+    "The copy was not taken back",
+  );
   await person.press("?");
   await person.sees("select by a box");
   expect(await person.text("[role=dialog]")).toMatch(/Duplicate\s+Ctrl\s+D/);
@@ -181,68 +231,77 @@ test("a difference between designs is told in a sentence, marked on the card, an
   expect(original.elements.find((e) => e.name === "Ticket desks")?.capacity).toBe("4");
 });
 
-test.each(["chart", "night"])("assistive technology finds no serious fault in any view, and the contrast holds, in the colours of %s", async (theme) => {
-  const { person } = stage;
-  const axe = readFileSync(createRequire(join(process.cwd(), "package.json")).resolve("axe-core/axe.min.js"), "utf8");
-  const check = async (view: string) => {
-    await person.driver.executeScript(axe);
-    const found = (await person.driver.executeAsyncScript(
-      "const done = arguments[0]; axe.run().then((r) => done(r.passes.length < 10 ? ['hardly anything was checked'] : r.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.target + ' ' + n.any.concat(n.all).map((a) => a.message).join(' ')).join(' | '))))",
-    )) as string[];
-    expect([view, ...found]).toEqual([view]);
-  };
-  await person.go(stage.server.url);
-  await person.driver.executeScript("localStorage.setItem('busy-harbor-theme', arguments[0])", theme);
-  await person.go(stage.server.url);
-  await person.sees("Foot passengers");
-  await check("home");
-  await person.click("Foot passengers for the 9:10");
-  const desks = await person.onFloor("Ticket desks");
-  await check("design card");
-  await person.clickAt(desks.x, desks.y);
-  await person.sees("Takes entities from");
-  await check("element card");
-  await person.press(Key.ESCAPE);
-  await person.click("Waiting for a desk");
-  await check("display card");
-  await person.click("All displays");
-  await dropFile(person, "Ticket hall.dxf", readFileSync(join(__dirname, "..", "web", "test", "drawings", "hall-2000-inches.dxf")));
-  await person.sees("Ticket hall added.");
-  await check("drawing card");
-  await person.click("All drawings");
-  await check("list of drawings");
-  await person.chord(Key.CONTROL, "z");
-  await person.press("t");
-  await person.find("[data-testid=ledger-grid]");
-  await check("ledger");
-  await person.press("t");
-  await person.chord(Key.CONTROL, "k");
-  await person.sees("Give up dragging");
-  await check("commands");
-  await person.press(Key.ESCAPE);
-  await person.go(stage.server.url);
-  await person.click("Container workshop");
-  const stands = await person.onFloor("Repair stands");
-  await person.clickAt(stands.x, stands.y);
-  await person.sees("For work it needs 1 of Fitters.");
-  for (const title of await person.driver.findElements(By.css("aside h3 button[aria-expanded=false]"))) await title.click();
-  await check("station card, all of it");
-  const fitters = await person.onFloor("Fitters");
-  await person.clickAt(fitters.x, fitters.y);
-  await person.sees("3 members.");
-  await check("crew card");
-  await person.click("Calendars");
-  await person.sees("Dates with other hours".toUpperCase());
-  await check("calendars");
-  await (await person.find("[data-testid=run]")).click();
-  await person.sees("20 of 20 replications", 60_000);
-  await check("shares of time");
-  for (const stageName of ["Frame", "Watch", "Check", "Measure", "Compare", "Tell"]) {
-    await person.click(stageName);
-    await person.driver.sleep(500);
-    await check(stageName);
-  }
-}, 120_000);
+test.each(["chart", "night"])(
+  "assistive technology finds no serious fault in any view, and the contrast holds, in the colours of %s",
+  async (theme) => {
+    const { person } = stage;
+    const axe = readFileSync(createRequire(join(process.cwd(), "package.json")).resolve("axe-core/axe.min.js"), "utf8");
+    const check = async (view: string) => {
+      await person.driver.executeScript(axe);
+      const found = (await person.driver.executeAsyncScript(
+        "const done = arguments[0]; axe.run().then((r) => done(r.passes.length < 10 ? ['hardly anything was checked'] : r.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => v.id + ': ' + v.nodes.slice(0, 3).map((n) => n.target + ' ' + n.any.concat(n.all).map((a) => a.message).join(' ')).join(' | '))))",
+      )) as string[];
+      expect([view, ...found]).toEqual([view]);
+    };
+    await person.go(stage.server.url);
+    await person.driver.executeScript("localStorage.setItem('busy-harbor-theme', arguments[0])", theme);
+    await person.go(stage.server.url);
+    await person.sees("Foot passengers");
+    await check("home");
+    await person.click("Foot passengers for the 9:10");
+    const desks = await person.onFloor("Ticket desks");
+    await check("design card");
+    await person.clickAt(desks.x, desks.y);
+    await person.sees("Takes entities from");
+    await check("element card");
+    await person.press(Key.ESCAPE);
+    await person.click("Waiting for a desk");
+    await check("display card");
+    await person.click("All displays");
+    await dropFile(
+      person,
+      "Ticket hall.dxf",
+      readFileSync(join(__dirname, "..", "web", "test", "drawings", "hall-2000-inches.dxf")),
+    );
+    await person.sees("Ticket hall added.");
+    await check("drawing card");
+    await person.click("All drawings");
+    await check("list of drawings");
+    await person.chord(Key.CONTROL, "z");
+    await person.press("t");
+    await person.find("[data-testid=ledger-grid]");
+    await check("ledger");
+    await person.press("t");
+    await person.chord(Key.CONTROL, "k");
+    await person.sees("Give up dragging");
+    await check("commands");
+    await person.press(Key.ESCAPE);
+    await person.go(stage.server.url);
+    await person.click("Container workshop");
+    const stands = await person.onFloor("Repair stands");
+    await person.clickAt(stands.x, stands.y);
+    await person.sees("For work it needs 1 of Fitters.");
+    for (const title of await person.driver.findElements(By.css("aside h3 button[aria-expanded=false]")))
+      await title.click();
+    await check("station card, all of it");
+    const fitters = await person.onFloor("Fitters");
+    await person.clickAt(fitters.x, fitters.y);
+    await person.sees("3 members.");
+    await check("crew card");
+    await person.click("Calendars");
+    await person.sees("Dates with other hours".toUpperCase());
+    await check("calendars");
+    await (await person.find("[data-testid=run]")).click();
+    await person.sees("20 of 20 replications", 60_000);
+    await check("shares of time");
+    for (const stageName of ["Frame", "Watch", "Check", "Measure", "Compare", "Tell"]) {
+      await person.click(stageName);
+      await person.driver.sleep(500);
+      await check(stageName);
+    }
+  },
+  120_000,
+);
 
 test("a renamed element is renamed in the expressions that read it, from the card and from the ledger", async () => {
   const { person } = stage;
@@ -269,10 +328,16 @@ test("a renamed element is renamed in the expressions that read it, from the car
   await person.press("t");
   await person.find("[data-testid=ledger-grid]");
   await (await person.driver.findElement(By.xpath("//*[@role='tab'][starts-with(., 'Stations')]"))).click();
-  const cell = await person.driver.findElement(By.xpath("//*[@data-testid='ledger-grid']//*[@role='gridcell'][normalize-space(.)='Main desk']"));
+  const cell = await person.driver.findElement(
+    By.xpath("//*[@data-testid='ledger-grid']//*[@role='gridcell'][normalize-space(.)='Main desk']"),
+  );
   await cell.click();
   await person.press("Counter", Key.ENTER);
-  await person.driver.wait(async () => (await elements())[0].between === "10 s + Counter.busy * 1 s", 8000, "The ledger's rename did not reach the expression");
+  await person.driver.wait(
+    async () => (await elements())[0].between === "10 s + Counter.busy * 1 s",
+    8000,
+    "The ledger's rename did not reach the expression",
+  );
   await person.press("t");
 });
 
@@ -280,7 +345,10 @@ test("a station's line gets an order and a patience, and those turned away a way
   const { person } = stage;
   await newStudy(stage);
   for (const [i, kind] of ["Arrivals", "Station", "Departures", "Departures"].entries()) {
-    await person.driver.actions().move({ x: 300 + 150 * i, y: i === 3 ? 480 : 320 }).perform();
+    await person.driver
+      .actions()
+      .move({ x: 300 + 150 * i, y: i === 3 ? 480 : 320 })
+      .perform();
     await person.press("a", kind, Key.ENTER);
     await person.onFloor(i === 3 ? "Departures 2" : kind);
   }
@@ -299,7 +367,9 @@ test("a station's line gets an order and a patience, and those turned away a way
   await person.sees("No one is turned away at Station");
   const at = await person.onFloor("Station");
   await person.clickAt(at.x, at.y);
-  await person.driver.findElement(By.xpath("//aside//h3/button[normalize-space(.)='Order and patience of its line']")).click();
+  await person.driver
+    .findElement(By.xpath("//aside//h3/button[normalize-space(.)='Order and patience of its line']"))
+    .click();
   await person.choose("Next is", "who came last");
   await person.fill("Patience", "3 min");
   await person.sees("Who has waited 3 min gives up. Those turned away go to Departures 2.");

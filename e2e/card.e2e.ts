@@ -8,7 +8,11 @@ const stage = useStage();
 /** Fills a field in a row of a list on the card. */
 async function fillIn(row: string, label: string, value: string): Promise<void> {
   const { person } = stage;
-  const field = await person.driver.findElement(By.xpath(`//aside//div[@role='group'][@aria-label=${JSON.stringify(row)}]//div[@data-field][.//label[normalize-space(.)=${JSON.stringify(label)}]]//*[self::input or self::textarea]`));
+  const field = await person.driver.findElement(
+    By.xpath(
+      `//aside//div[@role='group'][@aria-label=${JSON.stringify(row)}]//div[@data-field][.//label[normalize-space(.)=${JSON.stringify(label)}]]//*[self::input or self::textarea]`,
+    ),
+  );
   await field.sendKeys(Key.chord(Key.CONTROL, "a"), value);
 }
 
@@ -22,7 +26,13 @@ test("every part of a station is set on its card, said in its sentence, and told
   await place(person, "Departures", 650, 450, "Departures 2");
   await place(person, "Crew", 450, 480);
   await place(person, "Equipment", 350, 480);
-  for (const [from, to] of [["Arrivals", "Queue"], ["Queue", "Station"], ["Station", "Departures"], ["Station", "Departures 2"]]) await linkTo(person, from, to);
+  for (const [from, to] of [
+    ["Arrivals", "Queue"],
+    ["Queue", "Station"],
+    ["Station", "Departures"],
+    ["Station", "Departures 2"],
+  ])
+    await linkTo(person, from, to);
   await person.choose("Takes", "those scrapped");
   await person.sees("No one is scrapped at Station");
   await linkTo(person, "Equipment", "Station", "Work at Station needs one of Equipment.");
@@ -62,7 +72,9 @@ test("every part of a station is set on its card, said in its sentence, and told
   await addRow(person, "Breakdown");
   await fillIn("breakdown 1", "Time to the next", "exponential(2 h)");
   await fillIn("breakdown 1", "Time to repair", "10 min");
-  await person.driver.findElement(By.xpath("//div[@role='group'][@aria-label='breakdown 1']//select[option[.='Crew']]/option[.='Crew']")).click();
+  await person.driver
+    .findElement(By.xpath("//div[@role='group'][@aria-label='breakdown 1']//select[option[.='Crew']]/option[.='Crew']"))
+    .click();
   await (await person.find("input[type=radio][value=scrap]")).click();
   await unfold(person, "Cost");
   await person.fill("Cost of work", "40");
@@ -71,7 +83,11 @@ test("every part of a station is set on its card, said in its sentence, and told
   await person.fill("Cost of each", "2 money");
   await person.sees("It breaks down every exponential(2 h) for 10 min. Work then: scrap.");
   await goTo(person, "Crew");
-  await (await person.driver.findElement(By.xpath("//aside//label[contains(normalize-space(.), 'Work of higher priority')]/input"))).click();
+  await (
+    await person.driver.findElement(
+      By.xpath("//aside//label[contains(normalize-space(.), 'Work of higher priority')]/input"),
+    )
+  ).click();
   await person.sees("higher priority takes them away from work of lower");
   await person.sees("repairs");
   await (await person.find("[data-testid=floor]")).sendKeys(Key.ESCAPE);
@@ -79,9 +95,21 @@ test("every part of a station is set on its card, said in its sentence, and told
 
   await (await person.find("[data-testid=run]")).click();
   await person.sees("20 of 20 replications", 60_000);
-  for (const measure of ["Cost for each entity finished", "Setups", "Done again", "Breakdowns", "Scrapped", "Claims met", "Gave up waiting"]) {
+  for (const measure of [
+    "Cost for each entity finished",
+    "Setups",
+    "Done again",
+    "Breakdowns",
+    "Scrapped",
+    "Claims met",
+    "Gave up waiting",
+  ]) {
     await findMeasures(person, measure);
-    await person.driver.wait(async () => (await person.text("[data-testid=results]")).includes(measure), 10_000, `${measure} is not in the results`);
+    await person.driver.wait(
+      async () => (await person.text("[data-testid=results]")).includes(measure),
+      10_000,
+      `${measure} is not in the results`,
+    );
   }
   expect(await person.errors()).toEqual([]);
 });
@@ -112,10 +140,16 @@ test("a calendar of rotating weeks with a holiday, moved by keys; nights are ski
   await person.click("Date");
   await person.sees("Off all day.");
   const date = await person.find("input[aria-label=Date]");
-  await person.driver.executeScript("const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set; set.call(arguments[0], '2026-06-08'); arguments[0].dispatchEvent(new Event('input', { bubbles: true }));", date);
+  await person.driver.executeScript(
+    "const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value').set; set.call(arguments[0], '2026-06-08'); arguments[0].dispatchEvent(new Event('input', { bubbles: true }));",
+    date,
+  );
   await person.sees("On for 34 h of these two weeks.");
   await (await block()).sendKeys(Key.DELETE);
-  await person.driver.wait(async () => (await person.driver.findElements(By.css("button[aria-label^='Monday 0']"))).length === 0, 5000);
+  await person.driver.wait(
+    async () => (await person.driver.findElements(By.css("button[aria-label^='Monday 0']"))).length === 0,
+    5000,
+  );
 
   await person.click("Floor");
   await person.onFloor("Ticket desks");
@@ -143,6 +177,9 @@ test("a calendar of rotating weeks with a holiday, moved by keys; nights are ski
   await person.sees("outside the operating hours from 09:00 to 22:00");
   await person.fill("Opens", "07:30");
   await person.press(Key.TAB);
-  await person.driver.wait(async () => !(await person.text("main, body")).includes("outside the operating hours"), 5000);
+  await person.driver.wait(
+    async () => !(await person.text("main, body")).includes("outside the operating hours"),
+    5000,
+  );
   expect(await person.errors()).toEqual([]);
 });

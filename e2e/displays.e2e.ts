@@ -38,7 +38,11 @@ test("a display is added, told what to show, moved by keys, deleted and brought 
 
 test("one card at a time: a display clicked while a drawing's card is open shows its own, and a drawing its own again", async () => {
   const { person } = stage;
-  await dropFile(person, "Ticket hall.dxf", readFileSync(join(__dirname, "..", "web", "test", "drawings", "hall-r12.dxf")));
+  await dropFile(
+    person,
+    "Ticket hall.dxf",
+    readFileSync(join(__dirname, "..", "web", "test", "drawings", "hall-r12.dxf")),
+  );
   await person.sees("Ticket hall added.");
   const card = () => person.text("[data-testid=card] header");
   expect(await card()).toContain("Background drawing");
@@ -60,10 +64,17 @@ test("while watching, displays say what the floor and the instruments say", asyn
   const { person } = stage;
   await person.click("Watch");
   await (await person.find("input[type=range]")).sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
-  await person.driver.wait(async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 1500, 60_000);
+  await person.driver.wait(
+    async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 1500,
+    60_000,
+  );
   // Paused by its key; the palette has what can be done here, too.
   await person.press(Key.SPACE);
-  await person.driver.wait(async () => (await person.text("[data-testid=play]")) === "Play", 5000, "The space bar did not pause");
+  await person.driver.wait(
+    async () => (await person.text("[data-testid=play]")) === "Play",
+    5000,
+    "The space bar did not pause",
+  );
   await person.driver.sleep(300);
   const clock = async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-events"));
   const events = await clock();
@@ -71,7 +82,9 @@ test("while watching, displays say what the floor and the instruments say", asyn
   await person.driver.wait(async () => (await clock()) === events + 1, 5000, "The palette ran no event");
   await person.driver.sleep(200);
   const instruments = await person.text("[aria-label=Instruments]");
-  const waiting = await (await (await display("Gauge Waiting for a desk")).findElement(By.css("svg"))).getAttribute("aria-label");
+  const waiting = await (
+    await (await display("Gauge Waiting for a desk")).findElement(By.css("svg"))
+  ).getAttribute("aria-label");
   expect(instruments).toContain(`Ticket line ${waiting}`);
   expect(Number(waiting)).toBeGreaterThan(0);
   const busy = await (await display("Bar Busy desks")).getText();
@@ -88,10 +101,15 @@ test("an element gets a picture of its own by the button, sized and turned, kept
   await person.sees("Takes entities from");
   await person.driver.findElement(By.xpath("//aside//h3/button[normalize-space(.)='Picture']")).click();
   // A headless browser gives up choosing at once; kept from asking, it waits for the file.
-  await (person.driver as unknown as { sendDevToolsCommand(name: string, parameters: object): Promise<void> }).sendDevToolsCommand("Page.setInterceptFileChooserDialog", { enabled: true });
+  await (
+    person.driver as unknown as { sendDevToolsCommand(name: string, parameters: object): Promise<void> }
+  ).sendDevToolsCommand("Page.setInterceptFileChooserDialog", { enabled: true });
   await person.click("Choose a picture");
   const file = join(mkdtempSync(join(tmpdir(), "harbor-picture-")), "bridge.svg");
-  writeFileSync(file, '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><script>alert(1)</script><rect width="40" height="20" fill="#c05"/></svg>');
+  writeFileSync(
+    file,
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><script>alert(1)</script><rect width="40" height="20" fill="#c05"/></svg>',
+  );
   await (await person.find("[data-testid=file-choice]")).sendKeys(file);
   await person.find("aside img[alt=Gangway]");
   await person.fill("Size, slots wide", "4");
@@ -102,7 +120,8 @@ test("an element gets a picture of its own by the button, sized and turned, kept
   const red = (dx: number, dy: number) =>
     person.driver.executeScript<boolean>(
       "const [x, y] = arguments; for (const canvas of document.querySelectorAll('[data-testid=floor] canvas, canvas')) { const b = canvas.getBoundingClientRect(); const k = canvas.width / b.width; const px = canvas.getContext('2d').getImageData((x - b.left) * k, (y - b.top) * k, 1, 1).data; if (px[0] > 150 && px[1] < 60 && px[3] > 200) return true; } return false;",
-      gangway.x + dx, gangway.y + dy,
+      gangway.x + dx,
+      gangway.y + dy,
     );
   await person.driver.wait(() => red(0, 14), 5000, "The picture is not on the floor");
   expect(await red(24, 0)).toBe(false);

@@ -9,12 +9,22 @@ const stage = useStage();
 const drawing = (name: string) => readFileSync(join(__dirname, "..", "web", "test", "drawings", name));
 
 interface Saved {
-  readonly drawings: { name: string; file: string; at: [number, number]; metresPerUnit: number; layers: Record<string, object> }[];
+  readonly drawings: {
+    name: string;
+    file: string;
+    at: [number, number];
+    metresPerUnit: number;
+    layers: Record<string, object>;
+  }[];
 }
 
 async function saved(): Promise<Saved> {
   const { driver } = stage.person;
-  await driver.wait(async () => (await stage.person.text("[data-testid=save-state]")).startsWith("Saved"), 10_000, "The study was not saved");
+  await driver.wait(
+    async () => (await stage.person.text("[data-testid=save-state]")).startsWith("Saved"),
+    10_000,
+    "The study was not saved",
+  );
   const id = /study\/([^/]+)/.exec(await driver.getCurrentUrl())![1];
   return ((await (await fetch(`${stage.server.url}/api/studies/${id}`)).json()) as { study: Saved }).study;
 }
@@ -33,7 +43,9 @@ test("a drawing in inches is placed on a plan in feet and gets the scale right",
   expect(await person.text("[data-testid=drawing-size]")).toMatch(/^In all 100 by 60.83 ft/);
   // Taken as feet it would be twelve times too big: that is said, and mended by one click.
   await unitChoice("feet");
-  expect(await person.text("[data-testid=scale-doubt]")).toMatch(/1200 by 730 ft.*times as wide as all that stands on it\. In inches it is 100 by 60.83 ft/s);
+  expect(await person.text("[data-testid=scale-doubt]")).toMatch(
+    /1200 by 730 ft.*times as wide as all that stands on it\. In inches it is 100 by 60.83 ft/s,
+  );
   await person.click("It is in inches");
   expect((await saved()).drawings[0].metresPerUnit).toBe(0.0254);
 
@@ -42,7 +54,9 @@ test("a drawing in inches is placed on a plan in feet and gets the scale right",
   await person.clickAt(300, 330);
   await person.clickAt(600, 330);
   await person.sees("apart now.");
-  const now = Number.parseFloat(/They are ([\d.]+) ft apart/.exec(await person.text("[aria-label='Known length']"))![1]);
+  const now = Number.parseFloat(
+    /They are ([\d.]+) ft apart/.exec(await person.text("[aria-label='Known length']"))![1],
+  );
   await person.fill("Truly", "20 ft");
   await person.press(Key.ENTER);
   await person.sees("another scale");
@@ -52,7 +66,9 @@ test("a drawing in inches is placed on a plan in feet and gets the scale right",
   expect((await saved()).drawings[0].metresPerUnit).toBe(0.0254);
 
   // Layers can be hidden, and all comes back when the page is opened again.
-  await (await person.driver.findElement(By.xpath("//ul[@aria-label='Layers']//label[contains(., 'Furniture')]/input"))).click();
+  await (
+    await person.driver.findElement(By.xpath("//ul[@aria-label='Layers']//label[contains(., 'Furniture')]/input"))
+  ).click();
   expect((await saved()).drawings[0].layers).toEqual({ Furniture: { visible: false } });
   await person.driver.navigate().refresh();
   await person.click("Ticket hall");
@@ -78,8 +94,14 @@ test("an exported study holds its drawings and opens again whole", async () => {
     return found !== undefined;
   }, 10_000);
   const file = JSON.parse(readFileSync(path, "utf8")) as { files: Record<string, string> };
-  expect(Buffer.from(file.files[original.drawings[0].file], "base64").equals(drawing("hall-2000-inches.dxf"))).toBe(true);
-  const answer = await fetch(`${stage.server.url}/api/studies`, { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify({ study: file }) });
+  expect(Buffer.from(file.files[original.drawings[0].file], "base64").equals(drawing("hall-2000-inches.dxf"))).toBe(
+    true,
+  );
+  const answer = await fetch(`${stage.server.url}/api/studies`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ study: file }),
+  });
   expect(answer.status).toBe(201);
   expect(((await answer.json()) as { study: Saved }).study.drawings).toEqual(original.drawings);
 });
@@ -88,8 +110,10 @@ test("hostile and broken files are refused with a reason, and nothing changes", 
   const { person } = stage;
   await planInFeet(person, stage.server.url);
   const before = await saved();
-  const recursive = "0\nSECTION\n2\nBLOCKS\n0\nBLOCK\n2\nA\n0\nINSERT\n2\nA\n0\nENDBLK\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n0\nINSERT\n2\nA\n0\nENDSEC\n0\nEOF\n";
-  const bomb = '<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;">]><svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><text>&b;</text></svg>';
+  const recursive =
+    "0\nSECTION\n2\nBLOCKS\n0\nBLOCK\n2\nA\n0\nINSERT\n2\nA\n0\nENDBLK\n0\nENDSEC\n0\nSECTION\n2\nENTITIES\n0\nINSERT\n2\nA\n0\nENDSEC\n0\nEOF\n";
+  const bomb =
+    '<?xml version="1.0"?><!DOCTYPE svg [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;&a;&a;&a;&a;">]><svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 9 9"><text>&b;</text></svg>';
   for (const [name, content, reason] of [
     ["closed.dwg", "AC1032 and more", "closed format"],
     ["round.dxf", recursive, "contains itself"],
@@ -100,30 +124,43 @@ test("hostile and broken files are refused with a reason, and nothing changes", 
     ["words.txt", "hello", "not a drawing"],
   ] as const) {
     await dropFile(person, name, content);
-    await person.driver.wait(async () => {
-      const [told] = await person.driver.findElements(By.css("[data-testid=drawing-refused]"));
-      const text = told ? await told.getText() : "";
-      return text.includes(name) && text.includes(reason);
-    }, 15_000, `${name} was not refused with "${reason}"`);
+    await person.driver.wait(
+      async () => {
+        const [told] = await person.driver.findElements(By.css("[data-testid=drawing-refused]"));
+        const text = told ? await told.getText() : "";
+        return text.includes(name) && text.includes(reason);
+      },
+      15_000,
+      `${name} was not refused with "${reason}"`,
+    );
   }
   expect(await saved()).toEqual(before);
 });
 
 test("an SVG is shown without what acts or fetches in it", async () => {
   const { person } = stage;
-  const svg = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 60"><script>window.acted = 1</script><rect width="100" height="60" fill="#9cf"/><image href="http://192.0.2.1/x.png" onerror="window.acted = 2" width="5" height="5"/><foreignObject width="9" height="9"><iframe src="javascript:parent.acted = 3"/></foreignObject></svg>';
+  const svg =
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 100 60"><script>window.acted = 1</script><rect width="100" height="60" fill="#9cf"/><image href="http://192.0.2.1/x.png" onerror="window.acted = 2" width="5" height="5"/><foreignObject width="9" height="9"><iframe src="javascript:parent.acted = 3"/></foreignObject></svg>';
   await dropFile(person, "Quay.svg", svg);
   await person.sees("Quay added.");
   expect(await person.text("[data-testid=drawing-size]")).toContain("100 by 60 units");
   // Its blue, faded onto the paper, is on the floor where the drawing lies and nothing else is.
   const colour = async () =>
-    (await person.driver.executeScript("const c = document.querySelector('[data-testid=floor]'); const k = c.width / c.clientWidth; return [...c.getContext('2d').getImageData(300 * k, 180 * k, 1, 1).data]")) as number[];
-  await person.driver.wait(async () => {
-    const [red, , blue] = await colour();
-    return blue > red + 20;
-  }, 8000, "The drawing was never painted");
+    (await person.driver.executeScript(
+      "const c = document.querySelector('[data-testid=floor]'); const k = c.width / c.clientWidth; return [...c.getContext('2d').getImageData(300 * k, 180 * k, 1, 1).data]",
+    )) as number[];
+  await person.driver.wait(
+    async () => {
+      const [red, , blue] = await colour();
+      return blue > red + 20;
+    },
+    8000,
+    "The drawing was never painted",
+  );
   expect(await person.driver.executeScript("return window.acted ?? 'nothing'")).toBe("nothing");
-  const fetched = (await person.driver.executeScript("return performance.getEntriesByType('resource').map((e) => e.name).filter((n) => n.includes('192.0.2.1'))")) as string[];
+  const fetched = (await person.driver.executeScript(
+    "return performance.getEntriesByType('resource').map((e) => e.name).filter((n) => n.includes('192.0.2.1'))",
+  )) as string[];
   expect(fetched).toEqual([]);
 });
 
@@ -140,33 +177,45 @@ test("reading a large file is stopped by a click; what was there stays, and the 
   await person.sees("Ticket hall added.");
   expect(await person.text("[data-testid=drawing-size]")).toMatch(/; 23 lines/);
   await person.click("All drawings");
-  expect(await person.driver.findElements(By.xpath("//ul[@aria-label='Background drawings']//li[contains(., 'cannot be shown') or contains(., 'reading')]"))).toEqual([]);
+  expect(
+    await person.driver.findElements(
+      By.xpath("//ul[@aria-label='Background drawings']//li[contains(., 'cannot be shown') or contains(., 'reading')]"),
+    ),
+  ).toEqual([]);
 });
 
-test.each([["png", "image/png"], ["jpg", "image/jpeg"]])("a %s picture goes under the elements, by its pixels, and lies there after the page is opened again", async (ending, type) => {
-  const { person } = stage;
-  await person.go(stage.server.url);
-  await person.click("New study");
-  await person.sees("Begin with Arrivals");
-  const url = (await person.driver.executeScript(
-    "const c = document.createElement('canvas'); c.width = 400; c.height = 200; const x = c.getContext('2d'); x.fillStyle = '#2060ff'; x.fillRect(0, 0, 400, 200); return c.toDataURL(arguments[0])",
-    type,
-  )) as string;
-  await dropFile(person, `Quay.${ending}`, Buffer.from(url.split(",")[1], "base64"));
-  await person.sees("Quay added.");
-  expect(await person.text("[data-testid=drawing-size]")).toContain("400 by 200 pixels");
-  const blue = () =>
-    person.driver.wait(
-      async () => {
-        const [red, , b] = (await person.driver.executeScript("const c = document.querySelector('[data-testid=floor]'); const k = c.width / c.clientWidth; return [...c.getContext('2d').getImageData(440 * k, 360 * k, 1, 1).data]")) as number[];
-        return b > red + 40;
-      },
-      8000,
-      "The picture was never painted",
-    );
-  await blue();
-  expect((await saved()).drawings).toHaveLength(1);
-  await person.driver.navigate().refresh();
-  await person.find("[data-testid=floor]");
-  await blue();
-});
+test.each([
+  ["png", "image/png"],
+  ["jpg", "image/jpeg"],
+])(
+  "a %s picture goes under the elements, by its pixels, and lies there after the page is opened again",
+  async (ending, type) => {
+    const { person } = stage;
+    await person.go(stage.server.url);
+    await person.click("New study");
+    await person.sees("Begin with Arrivals");
+    const url = (await person.driver.executeScript(
+      "const c = document.createElement('canvas'); c.width = 400; c.height = 200; const x = c.getContext('2d'); x.fillStyle = '#2060ff'; x.fillRect(0, 0, 400, 200); return c.toDataURL(arguments[0])",
+      type,
+    )) as string;
+    await dropFile(person, `Quay.${ending}`, Buffer.from(url.split(",")[1], "base64"));
+    await person.sees("Quay added.");
+    expect(await person.text("[data-testid=drawing-size]")).toContain("400 by 200 pixels");
+    const blue = () =>
+      person.driver.wait(
+        async () => {
+          const [red, , b] = (await person.driver.executeScript(
+            "const c = document.querySelector('[data-testid=floor]'); const k = c.width / c.clientWidth; return [...c.getContext('2d').getImageData(440 * k, 360 * k, 1, 1).data]",
+          )) as number[];
+          return b > red + 40;
+        },
+        8000,
+        "The picture was never painted",
+      );
+    await blue();
+    expect((await saved()).drawings).toHaveLength(1);
+    await person.driver.navigate().refresh();
+    await person.find("[data-testid=floor]");
+    await blue();
+  },
+);

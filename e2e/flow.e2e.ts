@@ -18,14 +18,25 @@ test("parts wait at a gate, are joined onto carriers and set free again, each go
   await place(person, "Junction", 680, 250);
   await place(person, "Departures", 800, 250);
   await place(person, "Departures", 800, 420, "Departures 2");
-  for (const [from, to] of [["Arrivals", "Gate"], ["Gate", "Join"], ["Arrivals 2", "Join"], ["Join", "Split"], ["Split", "Departures 2"], ["Split", "Junction"], ["Junction", "Departures"]]) {
+  for (const [from, to] of [
+    ["Arrivals", "Gate"],
+    ["Gate", "Join"],
+    ["Arrivals 2", "Join"],
+    ["Join", "Split"],
+    ["Split", "Departures 2"],
+    ["Split", "Junction"],
+    ["Junction", "Departures"],
+  ]) {
     await linkTo(person, from, to);
     if (to === "Junction") await person.choose("Takes", "parts or copies");
   }
   // A second entity type, for the carriers.
   await (await person.find("[data-testid=floor]")).sendKeys(Key.ESCAPE);
   await addRow(person, "Entity type");
-  await person.driver.wait(async () => (await person.driver.findElements(By.css("aside details summary"))).length >= 2, 5000);
+  await person.driver.wait(
+    async () => (await person.driver.findElements(By.css("aside details summary"))).length >= 2,
+    5000,
+  );
 
   await goTo(person, "Arrivals");
   await person.choose("When", "at listed times");
@@ -61,8 +72,8 @@ test("parts wait at a gate, are joined onto carriers and set free again, each go
   await person.fill("Departures", "3");
   await (await person.find("[data-testid=run]")).click();
   await person.sees("20 of 20 replications", 60_000);
-  // Two parts wait at the join from 0 and 2 min; the third stays at the gate. The carrier comes at 10 min and frees them at once,
-  // which lets the third pass in the same instant, the last.
+  // Two parts wait at the join from 0 and 2 min; the third stays at the gate. The carrier comes at 10 min and frees
+  // them at once, which lets the third pass in the same instant, the last.
   expect(await mean("Run", "Length of the replication")).toBe("10");
   expect(await mean("Join", "Joins made")).toBe("1");
   expect(await mean("Gate", "Passed")).toBe("3");
@@ -89,7 +100,8 @@ test("a measure of one's own and a merged group are in the results; undo takes t
   await (await person.find("[data-testid=run]")).click();
   await person.sees("20 of 20 replications", 60_000);
   const shares: number[] = [];
-  for (const words of ["Share of time below 1", "Share of time from 1 to below 5", "Share of time from 5"]) shares.push(Number(await mean("Measure", words)));
+  for (const words of ["Share of time below 1", "Share of time from 1 to below 5", "Share of time from 5"])
+    shares.push(Number(await mean("Measure", words)));
   expect(shares.reduce((a, b) => a + b)).toBeCloseTo(1, 2);
 
   await person.click("Build");
@@ -107,7 +119,11 @@ test("a measure of one's own and a merged group are in the results; undo takes t
   await person.press(Key.ESCAPE);
   await person.sees("Group");
   await person.chord(Key.CONTROL, "z");
-  await person.driver.wait(async () => !(await person.text("[data-testid=card]")).includes("Group"), 5000, "The group was not taken back");
+  await person.driver.wait(
+    async () => !(await person.text("[data-testid=card]")).includes("Group"),
+    5000,
+    "The group was not taken back",
+  );
   expect(await person.errors()).toEqual([]);
 });
 

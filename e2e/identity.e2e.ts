@@ -9,7 +9,9 @@ const demo = join(process.cwd(), "demo", "foot-passengers.json");
 
 test("the browser's worker, watched in uneven pieces, gives the command line's numbers to the last bit", async () => {
   await stage.person.go(stage.server.url);
-  const worker = readdirSync(join(process.cwd(), "web/dist/assets")).find((name) => /^session\.worker-.*\.js$/.test(name));
+  const worker = readdirSync(join(process.cwd(), "web/dist/assets")).find((name) =>
+    /^session\.worker-.*\.js$/.test(name),
+  );
   expect(worker).toBeDefined();
   const watched = (await stage.person.driver.executeAsyncScript(
     `const [file, study, designId, seed, done] = arguments;
@@ -42,7 +44,12 @@ test("the browser's worker, watched in uneven pieces, gives the command line's n
     2207,
   )) as (number | null)[][];
   const out = await new Promise<string>((resolve, reject) =>
-    execFile(process.execPath, [join(process.cwd(), "cli/bin/harbor.mjs"), "run", demo, "--json", "--replications", "3"], { maxBuffer: 64e6 }, (error, text) => (error ? reject(error) : resolve(text))),
+    execFile(
+      process.execPath,
+      [join(process.cwd(), "cli/bin/harbor.mjs"), "run", demo, "--json", "--replications", "3"],
+      { maxBuffer: 64e6 },
+      (error, text) => (error ? reject(error) : resolve(text)),
+    ),
   );
   const values = (JSON.parse(out) as { measures: { values: (number | null)[] }[] }).measures.map((m) => m.values);
   expect(watched).toHaveLength(3);
@@ -54,20 +61,39 @@ test("two tabs editing the same study: the stale one is told, and neither versio
   await stage.person.click("Foot passengers for the 9:10");
   await stage.person.sees("No problems: this design can run.");
   const id = (await stage.person.driver.getCurrentUrl()).split("/").at(-2)!;
-  const stored = async () => (await (await fetch(`${stage.server.url}/api/studies/${id}`)).json()) as { revision: number; study: { question: string; designs: { note: string }[] } };
+  const stored = async () =>
+    (await (await fetch(`${stage.server.url}/api/studies/${id}`)).json()) as {
+      revision: number;
+      study: { question: string; designs: { note: string }[] };
+    };
   const { revision, study } = await stored();
-  await fetch(`${stage.server.url}/api/studies/${id}`, { method: "PUT", headers: { "content-type": "application/json" }, body: JSON.stringify({ revision, study: { ...study, question: "From the other tab" } }) });
+  await fetch(`${stage.server.url}/api/studies/${id}`, {
+    method: "PUT",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ revision, study: { ...study, question: "From the other tab" } }),
+  });
 
   await stage.person.fill("Note", "From this tab");
   await stage.person.sees("This study was changed elsewhere");
   expect((await stored()).study.question).toBe("From the other tab");
   await stage.person.click("Take the other");
-  await stage.person.driver.wait(async () => !(await stage.person.text("body")).includes("This study was changed elsewhere"), 5000);
+  await stage.person.driver.wait(
+    async () => !(await stage.person.text("body")).includes("This study was changed elsewhere"),
+    5000,
+  );
   expect(await (await stage.person.setting("Note")).getAttribute("value")).not.toBe("From this tab");
   await stage.person.clickAt(500, 700);
   await stage.person.chord("\uE009", "z");
-  await stage.person.driver.wait(async () => (await (await stage.person.setting("Note")).getAttribute("value")) === "From this tab", 5000, "One's own version did not come back");
-  await stage.person.driver.wait(async () => (await stored()).study.designs[0].note === "From this tab", 10_000, "It was not saved");
+  await stage.person.driver.wait(
+    async () => (await (await stage.person.setting("Note")).getAttribute("value")) === "From this tab",
+    5000,
+    "One's own version did not come back",
+  );
+  await stage.person.driver.wait(
+    async () => (await stored()).study.designs[0].note === "From this tab",
+    10_000,
+    "It was not saved",
+  );
 });
 
 test("a problem's click leads to its place", async () => {
@@ -80,7 +106,11 @@ test("a problem's click leads to its place", async () => {
   await stage.person.click("Watch");
   await stage.person.sees("This design cannot be watched yet");
   await stage.person.click("Time: This is a length");
-  await stage.person.driver.wait(async () => (await (await stage.person.driver.switchTo().activeElement()).getAttribute("value")) === "3 m", 5000, "The setting was not focused");
+  await stage.person.driver.wait(
+    async () => (await (await stage.person.driver.switchTo().activeElement()).getAttribute("value")) === "3 m",
+    5000,
+    "The setting was not focused",
+  );
   await (await stage.person.find("[data-testid=run]")).click();
   await stage.person.sees("has problems and cannot run");
 });
@@ -96,7 +126,11 @@ test("a name that cannot be kept stays in the field, and the old one holds", asy
   await stage.person.onFloor("Gangway");
   await name.sendKeys("Ramp");
   await stage.person.onFloor("Ramp");
-  await stage.person.driver.wait(async () => (await stage.person.text("[data-testid=save-state]")).startsWith("Saved"), 8000, "Not saved");
+  await stage.person.driver.wait(
+    async () => (await stage.person.text("[data-testid=save-state]")).startsWith("Saved"),
+    8000,
+    "Not saved",
+  );
 });
 
 test("the keyboard alone places, links and moves", async () => {
@@ -125,7 +159,15 @@ test("the keyboard alone places, links and moves", async () => {
   expect(after.y).toBeGreaterThan(before.y);
   // The pointer's way back, with the name of what is undone.
   await stage.person.click("Undo: move (Ctrl Z)");
-  await stage.person.driver.wait(async () => (await stage.person.onFloor("Station")).x === before.x, 5000, "The move was not undone");
+  await stage.person.driver.wait(
+    async () => (await stage.person.onFloor("Station")).x === before.x,
+    5000,
+    "The move was not undone",
+  );
   await stage.person.click("Redo: move (Ctrl Y)");
-  await stage.person.driver.wait(async () => (await stage.person.onFloor("Station")).x === after.x, 5000, "The move was not redone");
+  await stage.person.driver.wait(
+    async () => (await stage.person.onFloor("Station")).x === after.x,
+    5000,
+    "The move was not redone",
+  );
 });

@@ -2,7 +2,12 @@
 export default {
   rootDir: ".",
   testMatch: ["<rootDir>/**/*.e2e.ts"],
-  transform: { "^.+\\.ts$": ["@swc/jest", { jsc: { parser: { syntax: "typescript" }, target: "es2022" }, module: { type: "commonjs" } }] },
+  transform: {
+    "^.+\\.ts$": [
+      "@swc/jest",
+      { jsc: { parser: { syntax: "typescript" }, target: "es2022" }, module: { type: "commonjs" } },
+    ],
+  },
   testTimeout: 180_000,
   maxWorkers: 1,
 };

@@ -10,7 +10,12 @@ interface RunSummary {
 }
 
 const json = async <T>(url: string, body?: unknown): Promise<T> => {
-  const response = await fetch(url, body === undefined ? {} : { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+  const response = await fetch(
+    url,
+    body === undefined
+      ? {}
+      : { method: "POST", headers: { "content-type": "application/json" }, body: JSON.stringify(body) },
+  );
   if (!response.ok) throw new Error(`${response.status} ${await response.text()}`);
   return (await response.json()) as T;
 };
@@ -39,8 +44,14 @@ test("a server killed in mid-run completes the run at the next start, with the s
   expect(resumed.finished).toBeLessThan(60);
   await until(async () => (await summary()).state === "done", "the end of the resumed run");
   const again = await json<RunSummary>(`${server.url}/api/studies/${study}/runs`, { designId: "shared", settings });
-  await until(async () => (await json<RunSummary>(`${server.url}/api/runs/${again.id}`)).state === "done", "the end of the second run");
-  const values = async (run: string) => (await json<{ replications: { number: number; values: (number | null)[] }[] }>(`${server.url}/api/runs/${run}/results`));
+  await until(
+    async () => (await json<RunSummary>(`${server.url}/api/runs/${again.id}`)).state === "done",
+    "the end of the second run",
+  );
+  const values = async (run: string) =>
+    await json<{ replications: { number: number; values: (number | null)[] }[] }>(
+      `${server.url}/api/runs/${run}/results`,
+    );
   const [killed, whole] = [await values(id), await values(again.id)];
   expect(killed.replications).toHaveLength(60);
   expect(killed.replications).toEqual(whole.replications);

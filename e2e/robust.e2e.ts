@@ -55,8 +55,22 @@ test("dates that do not exist break no page, and are said where they stand", asy
   study.run = { ...study.run, start: "2026-13-01T08:00", ends: "date", endDate: "2026-02-30T08:00" };
   study.calendars[0].exceptions = [{ date: "2026-04-31", note: "", rows: [] }];
   study.calendars[0].firstWeek = "2026-00-10";
-  expect((await fetch(`${server.url}/api/studies/${id}`, { method: "PUT", headers: { "content-type": "application/json" }, body: JSON.stringify({ revision, study }) })).status).toBe(200);
-  for (const [page, words] of [["build", "There is no 2026-13-01 08:00"], ["build/calendars", "there is no 2026-04-31"], ["watch", "Measure"], ["measure", "There is no 2026-13-01 08:00"], ["compare", "Measure"]] as const) {
+  expect(
+    (
+      await fetch(`${server.url}/api/studies/${id}`, {
+        method: "PUT",
+        headers: { "content-type": "application/json" },
+        body: JSON.stringify({ revision, study }),
+      })
+    ).status,
+  ).toBe(200);
+  for (const [page, words] of [
+    ["build", "There is no 2026-13-01 08:00"],
+    ["build/calendars", "there is no 2026-04-31"],
+    ["watch", "Measure"],
+    ["measure", "There is no 2026-13-01 08:00"],
+    ["compare", "Measure"],
+  ] as const) {
     await person.go(`${server.url}/study/${id}/${page}`);
     await person.sees(words);
     expect(await person.text("body")).not.toContain("This page broke");

@@ -42,7 +42,10 @@ await person.onFloor("Ticket desks");
 
 await person.click("Watch");
 await (await person.find("input[type=range]")).sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
-await person.driver.wait(async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 2900, 60_000);
+await person.driver.wait(
+  async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 2900,
+  60_000,
+);
 await (await person.find("[data-testid=play]")).click();
 await person.driver.sleep(300);
 await keep("watch");
@@ -75,7 +78,10 @@ await person.driver.sleep(300);
 await keep("calendars");
 await person.click("Watch");
 for (let i = 0; i < 3; i++) await (await person.find("input[type=range]")).sendKeys(Key.ARROW_RIGHT);
-await person.driver.wait(async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 12_600, 120_000);
+await person.driver.wait(
+  async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 12_600,
+  120_000,
+);
 await (await person.find("[data-testid=play]")).click();
 await person.driver.sleep(300);
 await keep("watch-workshop");
@@ -86,7 +92,11 @@ await keep("shares");
 
 // A background drawing, in inches, under a study in feet.
 await planInFeet(person, server.url, 380);
-await dropFile(person, "Ticket hall.dxf", readFileSync(join(process.cwd(), "web", "test", "drawings", "hall-2000-inches.dxf")));
+await dropFile(
+  person,
+  "Ticket hall.dxf",
+  readFileSync(join(process.cwd(), "web", "test", "drawings", "hall-2000-inches.dxf")),
+);
 await person.sees("Ticket hall added.");
 await person.driver.sleep(6000);
 await keep("drawing");

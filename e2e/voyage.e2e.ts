@@ -17,14 +17,21 @@ describe("the whole voyage, as a person would", () => {
   const link = async (from: string, to: string) => {
     const a = await stage.person.onFloor(from);
     const b = await stage.person.onFloor(to);
-    await stage.person.driver.actions().move({ x: Math.round(a.x), y: Math.round(a.y) }).perform();
+    await stage.person.driver
+      .actions()
+      .move({ x: Math.round(a.x), y: Math.round(a.y) })
+      .perform();
     await stage.person.drag([a.x + a.width / 2 + 8, a.y], [b.x, b.y]);
     await stage.person.sees(`${from} linked to ${to}.`);
   };
 
   const run = async () => {
     await (await stage.person.find("[data-testid=run]")).click();
-    await stage.person.driver.wait(async () => (await (await stage.person.find("[data-testid=run-words]")).getAttribute("data-state")) === "done", 60_000, "The run never ended");
+    await stage.person.driver.wait(
+      async () => (await (await stage.person.find("[data-testid=run-words]")).getAttribute("data-state")) === "done",
+      60_000,
+      "The run never ended",
+    );
     await stage.person.sees("20 of 20 replications");
   };
 
@@ -65,15 +72,23 @@ describe("the whole voyage, as a person would", () => {
     await stage.person.fill("Time", "exponential(60 s)");
     await stage.person.sees("mean 1 min");
     await stage.person.fill("Name", "Ticket desk");
-    expect(await stage.person.text("[data-testid=read-back]")).toContain("Takes entities from Arrivals, first come first served. 1 at once, exponential(60 s) each.");
+    expect(await stage.person.text("[data-testid=read-back]")).toContain(
+      "Takes entities from Arrivals, first come first served. 1 at once, exponential(60 s) each.",
+    );
   });
 
   test("undo back to empty and redo to the end give the same document", async () => {
     await stage.person.sees("Saved");
     const id = (await stage.person.driver.getCurrentUrl()).split("/").at(-2)!;
     const stored = async () => {
-      await stage.person.driver.wait(async () => (await stage.person.text("[data-testid=save-state]")).startsWith("Saved "), 10_000, "Never saved");
-      const { study } = (await (await fetch(`${stage.server.url}/api/studies/${id}`)).json()) as { study: { designs: { elements: unknown[] }[] } };
+      await stage.person.driver.wait(
+        async () => (await stage.person.text("[data-testid=save-state]")).startsWith("Saved "),
+        10_000,
+        "Never saved",
+      );
+      const { study } = (await (await fetch(`${stage.server.url}/api/studies/${id}`)).json()) as {
+        study: { designs: { elements: unknown[] }[] };
+      };
       return study;
     };
     const end = await stored();
@@ -99,7 +114,11 @@ describe("the whole voyage, as a person would", () => {
     await stage.person.driver.sleep(400);
     const at = Number(await (await clock()).getAttribute("data-events"));
     await stage.person.click("One event");
-    await stage.person.driver.wait(async () => Number(await (await clock()).getAttribute("data-events")) === at + 1, 5000, "One event was not one event");
+    await stage.person.driver.wait(
+      async () => Number(await (await clock()).getAttribute("data-events")) === at + 1,
+      5000,
+      "One event was not one event",
+    );
     const faster = await stage.person.find("input[type=range]");
     await faster.sendKeys(Key.END);
     await stage.person.sees("as fast as it goes");
@@ -126,18 +145,37 @@ describe("the whole voyage, as a person would", () => {
     await stage.person.click("Compare");
     await (await stage.person.find("[data-testid=run-missing]")).click();
     const verdict = async () => stage.person.text("[data-measure$='/timeInSystem.mean'] [data-verdict]");
-    await stage.person.driver.wait(async () => (await verdict().catch(() => "")).includes("shorter at 95 %"), 40_000, "No verdict");
+    await stage.person.driver.wait(
+      async () => (await verdict().catch(() => "")).includes("shorter at 95 %"),
+      40_000,
+      "No verdict",
+    );
     expect(await verdict()).toMatch(/^[\d.]+ min to [\d.]+ min shorter at 95 %/);
   });
 
   test("export the file, open it again: same numbers", async () => {
     await stage.person.click("All studies");
     await stage.person.click("Export New study");
-    await stage.person.driver.wait(() => readdirSync(stage.person.downloads).some((name) => name.endsWith(".json")), 10_000, "No file came");
-    const file = join(stage.person.downloads, readdirSync(stage.person.downloads).find((name) => name.endsWith(".json"))!);
-    expect(JSON.parse(readFileSync(file, "utf8"))).toMatchObject({ format: "busy-harbor-study", version: 1, name: "New study" });
+    await stage.person.driver.wait(
+      () => readdirSync(stage.person.downloads).some((name) => name.endsWith(".json")),
+      10_000,
+      "No file came",
+    );
+    const file = join(
+      stage.person.downloads,
+      readdirSync(stage.person.downloads).find((name) => name.endsWith(".json"))!,
+    );
+    expect(JSON.parse(readFileSync(file, "utf8"))).toMatchObject({
+      format: "busy-harbor-study",
+      version: 1,
+      name: "New study",
+    });
     await (await stage.person.find("input[type=file]")).sendKeys(file);
-    await stage.person.driver.wait(async () => (await stage.person.driver.getCurrentUrl()).endsWith("/build"), 10_000, "The file did not open");
+    await stage.person.driver.wait(
+      async () => (await stage.person.driver.getCurrentUrl()).endsWith("/build"),
+      10_000,
+      "The file did not open",
+    );
     await run();
     expect(await meanOf("/timeInSystem.mean")).toBe(first);
   });

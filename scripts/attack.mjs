@@ -1,4 +1,5 @@
-// Attacks the application with mutated documents, kills, odd requests and hostile drawings; prints counts and what failed.
+// Attacks the application with mutated documents, kills, odd requests and hostile drawings; prints counts and what
+// failed.
 import { ensureInstalled } from "./lib/install.mjs";
 import { ensureChromium } from "./lib/chromium.mjs";
 

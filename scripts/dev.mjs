@@ -15,7 +15,12 @@ async function restart() {
   } catch {
     return; // esbuild has said why
   }
-  const start = () => (server = spawn(process.execPath, [inRoot("server", "dist", "main.mjs")], { cwd: root, stdio: "inherit", env: { ...process.env, PORT: apiPort } }));
+  const start = () =>
+    (server = spawn(process.execPath, [inRoot("server", "dist", "main.mjs")], {
+      cwd: root,
+      stdio: "inherit",
+      env: { ...process.env, PORT: apiPort },
+    }));
   if (!server || server.exitCode !== null) start();
   else server.once("exit", start).kill("SIGTERM");
 }

@@ -5,5 +5,15 @@ import { run } from "./lib/run.mjs";
 
 await ensureInstalled();
 const { build } = await import("esbuild");
-await build({ entryPoints: [inRoot("bench/figures.ts")], outfile: inRoot(".build/bench/figures.cjs"), bundle: true, platform: "node", format: "cjs", target: "node20", logLevel: "error" });
-process.exitCode = await run(process.execPath, [inRoot(".build/bench/figures.cjs"), ...process.argv.slice(2)], { cwd: inRoot() });
+await build({
+  entryPoints: [inRoot("bench/figures.ts")],
+  outfile: inRoot(".build/bench/figures.cjs"),
+  bundle: true,
+  platform: "node",
+  format: "cjs",
+  target: "node20",
+  logLevel: "error",
+});
+process.exitCode = await run(process.execPath, [inRoot(".build/bench/figures.cjs"), ...process.argv.slice(2)], {
+  cwd: inRoot(),
+});

@@ -2,10 +2,15 @@ import { compile, type Problem, problemText } from "@busy-harbor/core";
 import { type Console, EXIT } from "./console.ts";
 import { readStudyFile } from "./studyFile.ts";
 
-/** `harbor check`: problems of every design of a study. Warnings are listed, and a study with nothing worse is in order. */
+/**
+ * `harbor check`: problems of every design of a study. Warnings are listed, and a study with nothing worse is in
+ * order.
+ */
 export async function check(file: string, { json }: { json?: boolean }, console: Console): Promise<number> {
   const read = await readStudyFile(file);
-  const problems: readonly Problem[] = read.ok ? distinct(read.study.designs.flatMap((design) => compile(read.study, design.id).problems)) : read.problems;
+  const problems: readonly Problem[] = read.ok
+    ? distinct(read.study.designs.flatMap((design) => compile(read.study, design.id).problems))
+    : read.problems;
   report(problems, json, console);
   return problems.some((p) => p.severity === "error") ? EXIT.problems : EXIT.ok;
 }

@@ -31,7 +31,11 @@ interface Outcome {
  * `harbor check-known`: runs studies whose figures are known from theory, and tells whether each
  * lies in the 99.9 % interval of what was measured. `effort` is the length of the replications, of 1.
  */
-export async function checkKnown(file: string | undefined, { effort, threads = availableParallelism(), json }: CheckKnownOptions, console: Console): Promise<number> {
+export async function checkKnown(
+  file: string | undefined,
+  { effort, threads = availableParallelism(), json }: CheckKnownOptions,
+  console: Console,
+): Promise<number> {
   const path = file ?? SHIPPED;
   const read = readKnownAnswers(await readText(path));
   if (!read.ok) {
@@ -46,20 +50,38 @@ export async function checkKnown(file: string | undefined, { effort, threads = a
   }
   const missed = outcomes.filter((o) => !o.inside).length;
   if (json) console.out(`${JSON.stringify({ level: LEVEL, effort, outcomes }, null, 2)}\n`);
-  else console.out(`\n${outcomes.length - missed} of ${outcomes.length} known figures lie in their ${LEVEL * 100} % intervals.\n`);
+  else
+    console.out(
+      `\n${outcomes.length - missed} of ${outcomes.length} known figures lie in their ${LEVEL * 100} % intervals.\n`,
+    );
   return missed > 0 ? EXIT.problems : EXIT.ok;
 }
 
-async function checkOne({ study: name, name: model, checks }: KnownAnswer, folder: string, effort: number, threads: number): Promise<Outcome[]> {
+async function checkOne(
+  { study: name, name: model, checks }: KnownAnswer,
+  folder: string,
+  effort: number,
+  threads: number,
+): Promise<Outcome[]> {
   const read = await readStudyFile(join(folder, name));
   const studied = read.ok ? compile(read.study) : undefined;
-  if (!read.ok || !studied?.program) throw new UsageError(`${name} cannot run: ${(read.ok ? studied!.problems : read.problems)[0]?.message ?? "it has problems."}`);
+  if (!read.ok || !studied?.program)
+    throw new UsageError(
+      `${name} cannot run: ${(read.ok ? studied!.problems : read.problems)[0]?.message ?? "it has problems."}`,
+    );
   const { program } = studied;
   const { length, warmUp } = program.model;
-  const study: Study = { ...read.study, run: { ...read.study.run, length: `${warmUp + (length - warmUp) * effort} s` } };
+  const study: Study = {
+    ...read.study,
+    run: { ...read.study.run, length: `${warmUp + (length - warmUp) * effort} s` },
+  };
   const results = await runReplications(study, study.designs[0].id, study.run, threads);
   return checks.map(({ name: figure, value: exact, of }) => {
-    const parts = Object.entries(of).map(([key, weight]) => ({ at: program.measures.findIndex((m) => m.key === key), weight, key }));
+    const parts = Object.entries(of).map(([key, weight]) => ({
+      at: program.measures.findIndex((m) => m.key === key),
+      weight,
+      key,
+    }));
     const unknown = parts.find(({ at }) => at < 0);
     if (unknown) throw new UsageError(`${name} has no measure "${unknown.key}".`);
     const values = results.map((r) => parts.reduce((sum, { at, weight }) => sum + weight * r.values[at], 0));

@@ -9,11 +9,14 @@ import { studyJsonSchema } from "@busy-harbor/core";
 const MOST_THREADS = 64;
 const MOST_REPLICATIONS = 100_000;
 
-const wholeNumber = (least: number, most = Number.MAX_SAFE_INTEGER) => (text: string) => {
-  const value = Number(text);
-  if (!/^\d+$/.test(text) || !(value >= least && value <= most)) throw new InvalidArgumentError(`A whole number from ${least} to ${most} is wanted.`);
-  return value;
-};
+const wholeNumber =
+  (least: number, most = Number.MAX_SAFE_INTEGER) =>
+  (text: string) => {
+    const value = Number(text);
+    if (!/^\d+$/.test(text) || !(value >= least && value <= most))
+      throw new InvalidArgumentError(`A whole number from ${least} to ${most} is wanted.`);
+    return value;
+  };
 
 const level = (text: string) => {
   const value = Number(text);
@@ -23,7 +26,8 @@ const level = (text: string) => {
 
 const effort = (text: string) => {
   const value = Number(text);
-  if (!(value > 0 && value <= 10)) throw new InvalidArgumentError("A share above 0 is wanted, at most 10, such as 0.1.");
+  if (!(value > 0 && value <= 10))
+    throw new InvalidArgumentError("A share above 0 is wanted, at most 10, such as 0.1.");
   return value;
 };
 

@@ -9,11 +9,20 @@ export interface Share {
 }
 
 /** Runs replications 1 to n on worker threads; the results come in order, the same whatever the number of threads. */
-export async function runReplications(study: Study, designId: string, settings: RunSettings, threads: number): Promise<ReplicationResult[]> {
+export async function runReplications(
+  study: Study,
+  designId: string,
+  settings: RunSettings,
+  threads: number,
+): Promise<ReplicationResult[]> {
   // A long run is one replication, and so one thread's.
   const count = settings.kind === "long" ? 1 : Math.max(1, Math.min(threads, settings.replications));
-  const shares = Array.from({ length: count }, (_, t) => Array.from({ length: settings.replications }, (_, r) => r + 1).filter((r) => (r - 1) % count === t));
-  const results = await Promise.all(shares.map((replications) => work({ study: { ...study, run: settings }, designId, replications })));
+  const shares = Array.from({ length: count }, (_, t) =>
+    Array.from({ length: settings.replications }, (_, r) => r + 1).filter((r) => (r - 1) % count === t),
+  );
+  const results = await Promise.all(
+    shares.map((replications) => work({ study: { ...study, run: settings }, designId, replications })),
+  );
   return results.flat().sort((a, b) => a.replication - b.replication);
 }
 

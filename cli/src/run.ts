@@ -1,5 +1,19 @@
 import { availableParallelism } from "node:os";
-import { changedRunSettingsSchema, compile, type Design, dimensionSymbol, displayUnit, formatNumber, meanInterval, type MeasureInfo, problemText, type Problem, type ReplicationResult, type RunSettings, type Study } from "@busy-harbor/core";
+import {
+  changedRunSettingsSchema,
+  compile,
+  type Design,
+  dimensionSymbol,
+  displayUnit,
+  formatNumber,
+  meanInterval,
+  type MeasureInfo,
+  problemText,
+  type Problem,
+  type ReplicationResult,
+  type RunSettings,
+  type Study,
+} from "@busy-harbor/core";
 import { report } from "./check.ts";
 import { type Console, EXIT, UsageError } from "./console.ts";
 import { runReplications } from "./replications.ts";
@@ -33,7 +47,11 @@ export async function runCommand(file: string, options: RunOptions, console: Con
   const settings: RunSettings = { ...read.study.run, ...changed.data };
   const study: Study = { ...read.study, run: settings };
   const { program, problems } = compile(study, design.id);
-  const wrongCall = problems.find((p) => p.path[0] === "run" && ((p.field === "length" && length !== undefined) || (p.field === "warmUp" && warmUp !== undefined)));
+  const wrongCall = problems.find(
+    (p) =>
+      p.path[0] === "run" &&
+      ((p.field === "length" && length !== undefined) || (p.field === "warmUp" && warmUp !== undefined)),
+  );
   if (wrongCall) throw new UsageError(`${wrongCall.message}${wrongCall.hint ? ` ${wrongCall.hint}` : ""}`);
   if (!program) {
     report(problems, options.json, console);
@@ -46,21 +64,41 @@ export async function runCommand(file: string, options: RunOptions, console: Con
   return failures.length > 0 ? EXIT.problems : EXIT.ok;
 }
 
-const definedOnly = <T extends object>(values: T): Partial<T> => Object.fromEntries(Object.entries(values).filter(([, value]) => value !== undefined)) as Partial<T>;
+const definedOnly = <T extends object>(values: T): Partial<T> =>
+  Object.fromEntries(Object.entries(values).filter(([, value]) => value !== undefined)) as Partial<T>;
 
 function chooseDesign(study: Study, wanted: string | undefined): Design {
   if (wanted === undefined) return study.designs[0];
   const found = study.designs.find((d) => d.name === wanted) ?? study.designs.find((d) => d.id === wanted);
-  if (!found) throw new UsageError(`There is no design "${wanted}". There is ${study.designs.map((d) => `"${d.name}"`).join(", ")}.`);
+  if (!found)
+    throw new UsageError(
+      `There is no design "${wanted}". There is ${study.designs.map((d) => `"${d.name}"`).join(", ")}.`,
+    );
   return found;
 }
 
 function failureProblem({ failure, replication }: ReplicationResult, design: Design): Problem {
   const { code, message, hint, id, field, time } = failure!;
-  return { code, severity: "error", message: `Replication ${replication} stopped at ${time} s: ${message}`, hint, path: [], designId: design.id, id, field };
+  return {
+    code,
+    severity: "error",
+    message: `Replication ${replication} stopped at ${time} s: ${message}`,
+    hint,
+    path: [],
+    designId: design.id,
+    id,
+    field,
+  };
 }
 
-function printJson(design: Design, settings: RunSettings, measures: readonly MeasureInfo[], results: readonly ReplicationResult[], problems: readonly Problem[], console: Console): void {
+function printJson(
+  design: Design,
+  settings: RunSettings,
+  measures: readonly MeasureInfo[],
+  results: readonly ReplicationResult[],
+  problems: readonly Problem[],
+  console: Console,
+): void {
   const finite = (value: number) => (Number.isFinite(value) ? value : null);
   const document = {
     design: design.name,
@@ -84,10 +122,24 @@ function printJson(design: Design, settings: RunSettings, measures: readonly Mea
   console.out(`${JSON.stringify(document, null, 2)}\n`);
 }
 
-function printTable(study: Study, design: Design, settings: RunSettings, measures: readonly MeasureInfo[], results: readonly ReplicationResult[], problems: readonly Problem[], console: Console): void {
+function printTable(
+  study: Study,
+  design: Design,
+  settings: RunSettings,
+  measures: readonly MeasureInfo[],
+  results: readonly ReplicationResult[],
+  problems: readonly Problem[],
+  console: Console,
+): void {
   const single = results.length === 1;
-  console.out(`${design.name}: ${results.length} ${settings.kind === "long" ? "batches of one long run" : `replication${single ? "" : "s"}`} of ${settings.length}, warm-up ${settings.warmUp}, seed ${settings.seed}\n`);
-  console.out(single ? "One replication only: these figures carry no interval.\n" : `Mean ± half-width at ${formatNumber(settings.level * 100)} %\n`);
+  console.out(
+    `${design.name}: ${results.length} ${settings.kind === "long" ? "batches of one long run" : `replication${single ? "" : "s"}`} of ${settings.length}, warm-up ${settings.warmUp}, seed ${settings.seed}\n`,
+  );
+  console.out(
+    single
+      ? "One replication only: these figures carry no interval.\n"
+      : `Mean ± half-width at ${formatNumber(settings.level * 100)} %\n`,
+  );
   let owner = "";
   measures.forEach((measure, i) => {
     if (measure.owner !== owner) {
@@ -95,9 +147,14 @@ function printTable(study: Study, design: Design, settings: RunSettings, measure
       console.out(`\n${owner} (${measure.ownerKind})\n`);
     }
     const { symbol, factor } = displayUnit(measure.dimension, study.units);
-    const { mean, halfWidth } = meanInterval(results.map((r) => r.values[i]), settings.level);
+    const { mean, halfWidth } = meanInterval(
+      results.map((r) => r.values[i]),
+      settings.level,
+    );
     const interval = Number.isFinite(halfWidth) ? ` ± ${formatNumber(halfWidth / factor, 3)}` : "";
-    console.out(`  ${measure.label.padEnd(44)} ${formatNumber(mean / factor).padStart(12)}${interval} ${symbol}`.trimEnd() + "\n");
+    console.out(
+      `  ${measure.label.padEnd(44)} ${formatNumber(mean / factor).padStart(12)}${interval} ${symbol}`.trimEnd() + "\n",
+    );
   });
   for (const problem of problems) console.err(`${problemText(problem)}\n`);
 }

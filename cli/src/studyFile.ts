@@ -10,7 +10,8 @@ export async function readText(path: string): Promise<string> {
   });
   try {
     const { size } = await file.stat();
-    if (size > 4 * MAX_STUDY_TEXT) throw cannot(`it has ${Math.ceil(size / 2 ** 20)} MB, more than any study file may have.`);
+    if (size > 4 * MAX_STUDY_TEXT)
+      throw cannot(`it has ${Math.ceil(size / 2 ** 20)} MB, more than any study file may have.`);
     return await file.readFile("utf8");
   } catch (error) {
     throw error instanceof UsageError ? error : cannot(error instanceof Error ? error.message : String(error));

@@ -15,10 +15,15 @@ interface Outcome {
 
 const harbor = (...args: string[]): Promise<Outcome> =>
   new Promise((resolve) => {
-    execFile(process.execPath, [bin, ...args], { maxBuffer: 64e6 }, (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }));
+    execFile(process.execPath, [bin, ...args], { maxBuffer: 64e6 }, (error, out, err) =>
+      resolve({ code: error ? Number(error.code) : 0, out, err }),
+    );
   });
 
-const changed = (name: string, change: (study: { designs: { elements: Record<string, unknown>[] }[] } & Record<string, unknown>) => void): string => {
+const changed = (
+  name: string,
+  change: (study: { designs: { elements: Record<string, unknown>[] }[] } & Record<string, unknown>) => void,
+): string => {
   const study = JSON.parse(readFileSync(demo, "utf8")) as Parameters<typeof change>[0];
   change(study);
   const file = join(folder, name);
@@ -33,12 +38,35 @@ beforeAll(() => harbor("--help"));
 interface Run {
   design: string;
   settings: Record<string, unknown>;
-  measures: { element: string; measure: string; unit: string; mean: number | null; halfWidth: number | null; values: (number | null)[] }[];
+  measures: {
+    element: string;
+    measure: string;
+    unit: string;
+    mean: number | null;
+    halfWidth: number | null;
+    values: (number | null)[];
+  }[];
 }
 
 describe("harbor run", () => {
   test("--json prints one document, and nothing else", async () => {
-    const { code, out, err } = await harbor("run", demo, "--json", "--replications", "5", "--seed", "7", "--length", "30min", "--warm-up", "5 min", "--level", "0.9", "--design", "A line at each desk");
+    const { code, out, err } = await harbor(
+      "run",
+      demo,
+      "--json",
+      "--replications",
+      "5",
+      "--seed",
+      "7",
+      "--length",
+      "30min",
+      "--warm-up",
+      "5 min",
+      "--level",
+      "0.9",
+      "--design",
+      "A line at each desk",
+    );
     expect({ code, err }).toEqual({ code: 0, err: "" });
     const document = JSON.parse(out) as Run;
     expect(document.design).toBe("A line at each desk");
@@ -52,7 +80,9 @@ describe("harbor run", () => {
   });
 
   test("one thread and two give the same bits", async () => {
-    const [one, two] = await Promise.all(["1", "2"].map((threads) => harbor("run", demo, "--json", "--replications", "6", "--threads", threads)));
+    const [one, two] = await Promise.all(
+      ["1", "2"].map((threads) => harbor("run", demo, "--json", "--replications", "6", "--threads", threads)),
+    );
     expect(one.code).toBe(0);
     expect(two.out).toBe(one.out);
   });
@@ -75,9 +105,16 @@ describe("harbor run", () => {
   });
 
   test("a problem at run time: exit code 1, with the place and the time", async () => {
-    const { code, err } = await harbor("run", changed("negative.json", (s) => void (s.designs[0].elements[4].time = "10 min - clock")), "--replications", "2");
+    const { code, err } = await harbor(
+      "run",
+      changed("negative.json", (s) => void (s.designs[0].elements[4].time = "10 min - clock")),
+      "--replications",
+      "2",
+    );
     expect(code).toBe(1);
-    expect(err).toMatch(/Replication 1 stopped at [\d.]+ s: Ticket desks: "time" gave -[\d.]+ s, and a time cannot be negative/);
+    expect(err).toMatch(
+      /Replication 1 stopped at [\d.]+ s: Ticket desks: "time" gave -[\d.]+ s, and a time cannot be negative/,
+    );
   });
 
   test.each([
@@ -108,13 +145,18 @@ describe("harbor check-known", () => {
     expect(outcomes.filter((o) => !o.inside)).toEqual([]);
     expect(code).toBe(0);
     // All rows of the reference are there, and no interval is so wide that it says nothing.
-    const reference = JSON.parse(readFileSync(join(__dirname, "../../core/test/reference/queueing.json"), "utf8")) as { name: string }[];
+    const reference = JSON.parse(readFileSync(join(__dirname, "../../core/test/reference/queueing.json"), "utf8")) as {
+      name: string;
+    }[];
     expect([...new Set(outcomes.map((o) => o.model))]).toEqual(expect.arrayContaining(reference.map((r) => r.name)));
-    for (const { model, figure, exact, halfWidth } of outcomes) expect([model, figure, halfWidth / exact < 0.1]).toEqual([model, figure, true]);
+    for (const { model, figure, exact, halfWidth } of outcomes)
+      expect([model, figure, halfWidth / exact < 0.1]).toEqual([model, figure, true]);
   });
 
   test("a figure that is wrong is found out", async () => {
-    const answers = JSON.parse(readFileSync(join(shipped, "answers.json"), "utf8")) as { answers: { study: string; checks: { value: number }[] }[] };
+    const answers = JSON.parse(readFileSync(join(shipped, "answers.json"), "utf8")) as {
+      answers: { study: string; checks: { value: number }[] }[];
+    };
     answers.answers = answers.answers.filter((a) => a.study === "dwell.json");
     answers.answers[0].checks[0].value *= 1.05;
     const known = mkdtempSync(join(folder, "known "));
@@ -125,15 +167,33 @@ describe("harbor check-known", () => {
     expect(out).toMatch(/^OUTSIDE dwell only/m);
     expect(out).toContain("1 of 2 known figures");
     // A study that is not beside it, and a file that is no file of answers, are told.
-    writeFileSync(join(known, "gone.json"), JSON.stringify({ ...answers, answers: [{ ...answers.answers[0], study: "nowhere.json" }] }));
-    expect(await harbor("check-known", join(known, "gone.json"))).toMatchObject({ code: 2, err: expect.stringContaining("nowhere.json") as string });
-    expect(await harbor("check-known", demo)).toMatchObject({ code: 1, err: expect.stringContaining("format") as string });
+    writeFileSync(
+      join(known, "gone.json"),
+      JSON.stringify({ ...answers, answers: [{ ...answers.answers[0], study: "nowhere.json" }] }),
+    );
+    expect(await harbor("check-known", join(known, "gone.json"))).toMatchObject({
+      code: 2,
+      err: expect.stringContaining("nowhere.json") as string,
+    });
+    expect(await harbor("check-known", demo)).toMatchObject({
+      code: 1,
+      err: expect.stringContaining("format") as string,
+    });
   });
 });
 
 describe("harbor check and schema", () => {
   test("a warning is listed, and the study is in order all the same", async () => {
-    const file = changed("warned.json", (s) => void ((s.designs[0] as unknown as { displays: object[] }).displays[0] = { id: "d", kind: "number", at: [0, 0], value: "TicketLin.length" }));
+    const file = changed(
+      "warned.json",
+      (s) =>
+        void ((s.designs[0] as unknown as { displays: object[] }).displays[0] = {
+          id: "d",
+          kind: "number",
+          at: [0, 0],
+          value: "TicketLin.length",
+        }),
+    );
     const { code, err } = await harbor("check", file);
     expect(code).toBe(0);
     expect(err).toMatch(/^Warning: designs\[0\].*Did you mean Ticket line/);
@@ -153,7 +213,10 @@ describe("harbor check and schema", () => {
   test("a file that is no study is refused with a reason", async () => {
     const file = join(folder, "foreign.json");
     writeFileSync(file, "[]");
-    expect(await harbor("check", file)).toMatchObject({ code: 1, err: expect.stringContaining("foreign-file") as string });
+    expect(await harbor("check", file)).toMatchObject({
+      code: 1,
+      err: expect.stringContaining("foreign-file") as string,
+    });
   });
   test("the schema is JSON Schema", async () => {
     const { out } = await harbor("schema");
@@ -163,7 +226,13 @@ describe("harbor check and schema", () => {
 
 describe("calls that cannot be carried out are named, in a line, with the exit code for it", () => {
   test.each([
-    ["--replications", "4294967296"], ["--replications", "100001"], ["--replications", "0"], ["--threads", "300"], ["--threads", "1.5"], ["--seed", "9007199254740992"], ["--level", "1"],
+    ["--replications", "4294967296"],
+    ["--replications", "100001"],
+    ["--replications", "0"],
+    ["--threads", "300"],
+    ["--threads", "1.5"],
+    ["--seed", "9007199254740992"],
+    ["--level", "1"],
   ])("%s %s", async (option, value) => {
     const { code, out, err } = await harbor("run", demo, option, value);
     expect({ code, out }).toEqual({ code: 2, out: "" });
@@ -186,7 +255,9 @@ describe("calls that cannot be carried out are named, in a line, with the exit c
 
   test("a full device: the output cannot be written, and that is said", async () => {
     const { code, err } = await new Promise<Outcome>((resolve) => {
-      execFile("sh", ["-c", `"${process.execPath}" "${bin}" schema > /dev/full`], (error, out, err) => resolve({ code: error ? Number(error.code) : 0, out, err }));
+      execFile("sh", ["-c", `"${process.execPath}" "${bin}" schema > /dev/full`], (error, out, err) =>
+        resolve({ code: error ? Number(error.code) : 0, out, err }),
+      );
     });
     expect(code).toBe(2);
     expect(err).toMatch(/^The output cannot be written: .*\n$/);
@@ -201,7 +272,10 @@ test("a byte-order mark at the start of a file is no part of it", async () => {
 
 test("a date that does not exist is a problem, wherever it stands", async () => {
   for (const [name, change] of [
-    ["start", { start: "2026-13-01T08:00" }], ["hour", { start: "2026-06-01T25:00" }], ["leap", { start: "2026-02-29T08:00" }], ["end", { ends: "date", endDate: "2026-06-31T08:00" }],
+    ["start", { start: "2026-13-01T08:00" }],
+    ["hour", { start: "2026-06-01T25:00" }],
+    ["leap", { start: "2026-02-29T08:00" }],
+    ["end", { ends: "date", endDate: "2026-06-31T08:00" }],
   ] as const) {
     const file = changed(`${name}.json`, (study) => Object.assign(study.run as object, change));
     const { code, err } = await harbor("check", file);

@@ -3,7 +3,16 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Worker } from "node:worker_threads";
 import { buildSync } from "esbuild";
-import { compile, type MeasureInfo, open, type Program, type ReplicationResult, run, type Study, UNIT_WORDS } from "../src/index.ts";
+import {
+  compile,
+  type MeasureInfo,
+  open,
+  type Program,
+  type ReplicationResult,
+  run,
+  type Study,
+  UNIT_WORDS,
+} from "../src/index.ts";
 import { meanInterval } from "../src/inference/interval.ts";
 import { chain, study } from "./study.ts";
 
@@ -57,7 +66,14 @@ let bundled: string | undefined;
 function bundle(): string {
   if (!bundled) {
     bundled = join(mkdtempSync(join(tmpdir(), "core-")), "worker.cjs");
-    buildSync({ entryPoints: [join(__dirname, "nativeWorker.ts")], bundle: true, platform: "node", format: "cjs", outfile: bundled, logLevel: "error" });
+    buildSync({
+      entryPoints: [join(__dirname, "nativeWorker.ts")],
+      bundle: true,
+      platform: "node",
+      format: "cjs",
+      outfile: bundled,
+      logLevel: "error",
+    });
   }
   return bundled;
 }

@@ -29,7 +29,8 @@ function twoDesigns(): Study {
   const copy: Design = { ...structuredClone(read.study.designs[0]), id: "then", name: "Then" };
   return { ...read.study, designs: [read.study.designs[0], copy] };
 }
-const station = (design: Design) => design.elements.find((e) => e.id === "s") as Extract<Design["elements"][0], { kind: "station" }>;
+const station = (design: Design) =>
+  design.elements.find((e) => e.id === "s") as Extract<Design["elements"][0], { kind: "station" }>;
 
 test("a copy differs in nothing, whatever its streams, locks and groups", () => {
   const [now, then] = twoDesigns().designs;

@@ -8,7 +8,10 @@ const withDisplays = (displays: object[]) => {
       { id: "s", kind: "station", name: "Desk", time: "exponential(25 s)", at: [10, 0] },
       { id: "out", kind: "departures", at: [20, 0] },
     ],
-    links: [{ from: "in", to: "s" }, { from: "s", to: "out" }],
+    links: [
+      { from: "in", to: "s" },
+      { from: "s", to: "out" },
+    ],
     run: { length: "500 s" },
   });
   const [design] = base.designs;
@@ -17,8 +20,24 @@ const withDisplays = (displays: object[]) => {
 const number = (id: string, value: string) => ({ id, kind: "number", at: [0, 0], title: "", value });
 
 test("displays show what their expressions read at the instant, in order", () => {
-  const table = { id: "t", kind: "table", at: [0, 0], title: "", rows: [{ label: "", value: "Desk.busy + Desk.queue.length" }, { label: "", value: "clock / 1 s" }] };
-  const { program } = compile(withDisplays([number("a", "Desk.busy > 0"), table, { id: "c", kind: "clock", at: [0, 0], title: "" }, number("b", "2 + 3")]));
+  const table = {
+    id: "t",
+    kind: "table",
+    at: [0, 0],
+    title: "",
+    rows: [
+      { label: "", value: "Desk.busy + Desk.queue.length" },
+      { label: "", value: "clock / 1 s" },
+    ],
+  };
+  const { program } = compile(
+    withDisplays([
+      number("a", "Desk.busy > 0"),
+      table,
+      { id: "c", kind: "clock", at: [0, 0], title: "" },
+      number("b", "2 + 3"),
+    ]),
+  );
   const session = open(program!, { seed: 4, replication: 1 });
   expect([...session.shown()]).toEqual([0, 0, 0, 5]);
   session.advanceTo(35);
@@ -31,7 +50,15 @@ test("displays show what their expressions read at the instant, in order", () =>
 
 test("a display changes nothing of a run, and a mistake in one spoils none", () => {
   const plain = run(compile(withDisplays([])).program!, { seed: 4, replication: 1 })!;
-  const { program, problems } = compile(withDisplays([number("a", "Desk.busy"), number("b", "Desc.busy"), number("c", "exponential(3 s)"), number("d", ""), number("e", '"text"')]));
+  const { program, problems } = compile(
+    withDisplays([
+      number("a", "Desk.busy"),
+      number("b", "Desc.busy"),
+      number("c", "exponential(3 s)"),
+      number("d", ""),
+      number("e", '"text"'),
+    ]),
+  );
   expect(run(program!, { seed: 4, replication: 1 })!.values).toEqual(plain.values);
   expect(problems.map((p) => [p.code, p.severity, p.id, p.path.slice(2)])).toEqual([
     ["bad-display", "warning", "b", ["displays", 1, "value"]],

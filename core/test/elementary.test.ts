@@ -20,6 +20,16 @@ test("ln is within a unit in the last place or so of the engine's, near 1, near 
   }
 });
 
-test.each([[1, 0], [0, -Infinity], [-0, -Infinity], [-1, NaN], [NaN, NaN], [Infinity, Infinity], [2, Math.LN2], [Math.E, 1], [Number.MAX_VALUE, 709.782712893384]])("ln(%d) is %d", (x, expected) => {
+test.each([
+  [1, 0],
+  [0, -Infinity],
+  [-0, -Infinity],
+  [-1, NaN],
+  [NaN, NaN],
+  [Infinity, Infinity],
+  [2, Math.LN2],
+  [Math.E, 1],
+  [Number.MAX_VALUE, 709.782712893384],
+])("ln(%d) is %d", (x, expected) => {
   expect(ln(x)).toBe(expected);
 });

@@ -1,5 +1,16 @@
 import fc from "fast-check";
-import { checkExpression, CLOCK, makeScope, type Meaning, numberOf, parseExpression, PLAIN, TEXT, type ValueType, YES_NO } from "../src/expression/index.ts";
+import {
+  checkExpression,
+  CLOCK,
+  makeScope,
+  type Meaning,
+  numberOf,
+  parseExpression,
+  PLAIN,
+  TEXT,
+  type ValueType,
+  YES_NO,
+} from "../src/expression/index.ts";
 import { LENGTH, NUMBER, SPEED, TIME } from "../src/quantity/index.ts";
 
 const texts: string[] = [];
@@ -9,18 +20,38 @@ const intern = (text: string) => {
 };
 const names = new Map<string, Meaning>([
   ["clock", CLOCK],
-  ["Ticket line", { type: { kind: "element" }, properties: new Map([["length", { type: PLAIN, source: { kind: "element", element: 0, property: "length" } }]]) }],
+  [
+    "Ticket line",
+    {
+      type: { kind: "element" },
+      properties: new Map([["length", { type: PLAIN, source: { kind: "element", element: 0, property: "length" } }]]),
+    },
+  ],
   ["Visitor", { type: { kind: "entityType" }, constant: 1 }],
-  ["entity", { type: { kind: "entity" }, source: { kind: "entityType" }, properties: new Map<string, Meaning>([
-    ["type", { type: { kind: "entityType" }, source: { kind: "entityType" } }],
-    ["size", { type: numberOf(LENGTH), source: { kind: "attribute", slot: 0 } }],
-    ["port", { type: TEXT, constant: intern("Larkspur") }],
-  ]) }],
+  [
+    "entity",
+    {
+      type: { kind: "entity" },
+      source: { kind: "entityType" },
+      properties: new Map<string, Meaning>([
+        ["type", { type: { kind: "entityType" }, source: { kind: "entityType" } }],
+        ["size", { type: numberOf(LENGTH), source: { kind: "attribute", slot: 0 } }],
+        ["port", { type: TEXT, constant: intern("Larkspur") }],
+      ]),
+    },
+  ],
 ]);
 const scope = makeScope(names, intern);
-const randomBy = (uniform: () => number) => ({ uniform: () => uniform, exponential: (mean: number) => () => -mean * Math.log(1 - uniform()) });
+const randomBy = (uniform: () => number) => ({
+  uniform: () => uniform,
+  exponential: (mean: number) => () => -mean * Math.log(1 - uniform()),
+});
 const environment = {
-  reader: ({ kind }: { kind: string }) => () => ({ clock: 90, timeOfDay: 3600, day: 2, entityType: 1, attribute: 4, element: 7, entityAge: 5 })[kind] ?? Number.NaN,
+  reader:
+    ({ kind }: { kind: string }) =>
+    () =>
+      ({ clock: 90, timeOfDay: 3600, day: 2, entityType: 1, attribute: 4, element: 7, entityAge: 5 })[kind] ??
+      Number.NaN,
   random: () => randomBy(() => 0.25),
 };
 
@@ -37,14 +68,48 @@ function problem(source: string, type?: ValueType) {
 
 describe("what expressions mean", () => {
   test.each([
-    ["1 + 2 * 3", 7], ["(1 + 2) * 3", 9], ["2 ^ 3 ^ 2", 512], ["-2 ^ 2", -4], ["7 mod 3", 1], ["-7 mod 3", 2], ["1 - 2 - 3", -4],
-    ["90 s", 90], ["1.5 min", 90], ["12h", 43200], ["12/h", 12 / 3600], ["3 ft", 0.9144], ["1.3 m/s", 1.3], ["5 km/h", 5000 / 3600], ["20 %", 0.2], ["2 m^2", 2],
-    ["3 min + 2 s", 182], ["6 m / 2 s", 3], ["10 m / (2 m/s)", 5], ["1 / (12/h)", 300],
-    ["if(clock > 1 min, 2 s, 3 s)", 2], ["not (1 < 2)", 0], ["1 < 2 and 2 < 3 or no", 1], ["yes = no", 0],
-    ["min(3, 1, 2)", 1], ["round(7 min, 5 min)", 300], ["sqrt(9 m^2)", 3], ["abs(-2 s)", 2], ["[3, 5, 8][2]", 5],
-    ["TicketLine.length", 7], ["`Ticket line`.length + 1", 8], ["ticketline.LENGTH", 7], ["entity.type is Visitor", 1], ["entity.size / 2", 2], ["clock.timeOfDay", 3600], ["clock.day", 2],
-    ['entity.port = "Larkspur"', 1], ['entity.port <> "Mainland"', 1],
-    ["uniform(2 min, 6 min)", 180], ["exponential(10 s)", -10 * Math.log(0.75)], ["discrete([1, 2, 3], [20 %, 60 %, 20 %])", 2], ["empirical([1 min, 3 min, 2 min])", 90],
+    ["1 + 2 * 3", 7],
+    ["(1 + 2) * 3", 9],
+    ["2 ^ 3 ^ 2", 512],
+    ["-2 ^ 2", -4],
+    ["7 mod 3", 1],
+    ["-7 mod 3", 2],
+    ["1 - 2 - 3", -4],
+    ["90 s", 90],
+    ["1.5 min", 90],
+    ["12h", 43200],
+    ["12/h", 12 / 3600],
+    ["3 ft", 0.9144],
+    ["1.3 m/s", 1.3],
+    ["5 km/h", 5000 / 3600],
+    ["20 %", 0.2],
+    ["2 m^2", 2],
+    ["3 min + 2 s", 182],
+    ["6 m / 2 s", 3],
+    ["10 m / (2 m/s)", 5],
+    ["1 / (12/h)", 300],
+    ["if(clock > 1 min, 2 s, 3 s)", 2],
+    ["not (1 < 2)", 0],
+    ["1 < 2 and 2 < 3 or no", 1],
+    ["yes = no", 0],
+    ["min(3, 1, 2)", 1],
+    ["round(7 min, 5 min)", 300],
+    ["sqrt(9 m^2)", 3],
+    ["abs(-2 s)", 2],
+    ["[3, 5, 8][2]", 5],
+    ["TicketLine.length", 7],
+    ["`Ticket line`.length + 1", 8],
+    ["ticketline.LENGTH", 7],
+    ["entity.type is Visitor", 1],
+    ["entity.size / 2", 2],
+    ["clock.timeOfDay", 3600],
+    ["clock.day", 2],
+    ['entity.port = "Larkspur"', 1],
+    ['entity.port <> "Mainland"', 1],
+    ["uniform(2 min, 6 min)", 180],
+    ["exponential(10 s)", -10 * Math.log(0.75)],
+    ["discrete([1, 2, 3], [20 %, 60 %, 20 %])", 2],
+    ["empirical([1 min, 3 min, 2 min])", 90],
   ])("%s is %d", (source, expected) => {
     expect(value(source)).toBeCloseTo(expected, 10);
   });
@@ -52,7 +117,14 @@ describe("what expressions mean", () => {
   test("a draw uses one uniform, whatever its parameters", () => {
     let draws = 0;
     const counting = { ...environment, random: () => randomBy(() => (draws++, 0.5)) };
-    for (const source of ["triangular(1, 2, 3)", "normal(clock, 2 s)", "gamma(2, 3 s)", "poisson(700)", "beta(2, 3, 0 s, 9 s)", "johnsonSB(0, 1, 1 s, 2 s)"]) {
+    for (const source of [
+      "triangular(1, 2, 3)",
+      "normal(clock, 2 s)",
+      "gamma(2, 3 s)",
+      "poisson(700)",
+      "beta(2, 3, 0 s, 9 s)",
+      "johnsonSB(0, 1, 1 s, 2 s)",
+    ]) {
       draws = 0;
       const result = checkExpression(source, scope);
       if (!result.ok) throw new Error(source);
@@ -70,7 +142,11 @@ describe("what is refused, where, and with what hint", () => {
   test.each([
     ["3 min + 2 ft", "A time and a length cannot be added.", undefined],
     ["clock > 5", "A time and a plain number cannot be compared.", "Give 5 a unit."],
-    ["triangular(1 min, 2, 3 min)", "The most likely must be a time like the values before it; this is a plain number.", "Give it a unit."],
+    [
+      "triangular(1 min, 2, 3 min)",
+      "The most likely must be a time like the values before it; this is a plain number.",
+      "Give it a unit.",
+    ],
     ["triangular(3 s, 2 s, 1 s)", "In triangular, lowest, most likely and highest must be in rising order", undefined],
     ["exponental(3 s)", 'There is no function "exponental".', "Did you mean exponential?"],
     ["TicketLine.lenth", 'There is no ".lenth" here.', "There is .length."],
@@ -97,14 +173,24 @@ describe("what is refused, where, and with what hint", () => {
   });
 
   test("a rate where a time is wanted offers the time; a bare number offers units", () => {
-    expect(problem("12/h", numberOf(TIME)).hint).toBe("Write the time from one to the next: exponential(5 min) for random spacing, 5 min for even spacing.");
+    expect(problem("12/h", numberOf(TIME)).hint).toBe(
+      "Write the time from one to the next: exponential(5 min) for random spacing, 5 min for even spacing.",
+    );
     expect(problem("90", numberOf(TIME)).hint).toBe("Add a unit: 90 s, min or h.");
     expect(problem("3", numberOf(SPEED)).hint).toContain("m/s");
     expect(problem("2 s", YES_NO).message).toContain("yes or no is wanted");
   });
 
   test("nothing outside the model can be reached", () => {
-    for (const source of ["constructor", "entity.constructor", "clock.__proto__", "toString()", "entity.type.constructor", "[1].length"]) expect(problem(source).message).toBeTruthy();
+    for (const source of [
+      "constructor",
+      "entity.constructor",
+      "clock.__proto__",
+      "toString()",
+      "entity.type.constructor",
+      "[1].length",
+    ])
+      expect(problem(source).message).toBeTruthy();
   });
 
   test("depth and length are bounded", () => {
@@ -113,8 +199,55 @@ describe("what is refused, where, and with what hint", () => {
   });
 
   test("no input makes the parser or the checker throw", () => {
-    const words = fc.constantFrom("1", "2.5", "s", "min", "%", "m/s", "+", "-", "*", "/", "^", "(", ")", "[", "]", ",", ".", "if", "and", "not", "is", "mod", "clock", "entity", "uniform", "discrete", '"a"', "`b`", "=", "<", "Ticket line", "yes", " ", "é", "\n", "'", "exponential(");
-    fc.assert(fc.property(fc.array(words, { maxLength: 30 }), (parts) => void checkExpression(parts.join(" "), scope, numberOf(NUMBER))), { numRuns: 3000, seed: 1 });
-    fc.assert(fc.property(fc.string({ maxLength: 60, unit: "binary" }), (text) => void parseExpression(text)), { numRuns: 3000, seed: 2 });
+    const words = fc.constantFrom(
+      "1",
+      "2.5",
+      "s",
+      "min",
+      "%",
+      "m/s",
+      "+",
+      "-",
+      "*",
+      "/",
+      "^",
+      "(",
+      ")",
+      "[",
+      "]",
+      ",",
+      ".",
+      "if",
+      "and",
+      "not",
+      "is",
+      "mod",
+      "clock",
+      "entity",
+      "uniform",
+      "discrete",
+      '"a"',
+      "`b`",
+      "=",
+      "<",
+      "Ticket line",
+      "yes",
+      " ",
+      "é",
+      "\n",
+      "'",
+      "exponential(",
+    );
+    fc.assert(
+      fc.property(
+        fc.array(words, { maxLength: 30 }),
+        (parts) => void checkExpression(parts.join(" "), scope, numberOf(NUMBER)),
+      ),
+      { numRuns: 3000, seed: 1 },
+    );
+    fc.assert(
+      fc.property(fc.string({ maxLength: 60, unit: "binary" }), (text) => void parseExpression(text)),
+      { numRuns: 3000, seed: 2 },
+    );
   });
 });

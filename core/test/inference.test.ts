@@ -1,5 +1,16 @@
 import tQuantile from "@stdlib/stats-base-dists-t-quantile";
-import { batchesAreCorrelated, compile, comparePaired, intervalOf, lagOneCorrelation, meanInterval, moreLess, run, runLong, verdict } from "../src/index.ts";
+import {
+  batchesAreCorrelated,
+  compile,
+  comparePaired,
+  intervalOf,
+  lagOneCorrelation,
+  meanInterval,
+  moreLess,
+  run,
+  runLong,
+  verdict,
+} from "../src/index.ts";
 import { chain, expectInterval, program, study } from "./build.ts";
 import plant from "./reference/comparison-plantgrowth.json";
 import quantiles from "./reference/quantiles.json";
@@ -41,10 +52,18 @@ describe("paired comparison", () => {
   test("says the difference in words", () => {
     const shorter = comparePaired([300, 320, 310, 330], [270, 296, 283, 298], 0.95);
     expect(verdict(shorter, 0.95, moreLess(true), minutes)).toMatch(/^0\.\d+ min to 0\.\d+ min shorter at 95 %$/);
-    expect(verdict(comparePaired([1, 5, 3], [2, 1, 4], 0.95), 0.95, moreLess(false), { factor: 1, symbol: "" })).toBe("cannot tell apart at 95 %");
-    expect(verdict(comparePaired([1, 2], [1, 2], 0.95), 0.95, moreLess(true), minutes)).toBe("the same in every replication");
-    expect(verdict(comparePaired([1], [2], 0.95), 0.95, moreLess(true), minutes)).toBe("too few replications to compare");
-    expect(verdict(comparePaired([1, 2, 3], [5, 6.5, 7], 0.9), 0.9, moreLess(false), { factor: 1, symbol: "" })).toMatch(/higher at 90 %$/);
+    expect(verdict(comparePaired([1, 5, 3], [2, 1, 4], 0.95), 0.95, moreLess(false), { factor: 1, symbol: "" })).toBe(
+      "cannot tell apart at 95 %",
+    );
+    expect(verdict(comparePaired([1, 2], [1, 2], 0.95), 0.95, moreLess(true), minutes)).toBe(
+      "the same in every replication",
+    );
+    expect(verdict(comparePaired([1], [2], 0.95), 0.95, moreLess(true), minutes)).toBe(
+      "too few replications to compare",
+    );
+    expect(
+      verdict(comparePaired([1, 2, 3], [5, 6.5, 7], 0.9), 0.9, moreLess(false), { factor: 1, symbol: "" }),
+    ).toMatch(/higher at 90 %$/);
   });
 });
 
@@ -55,7 +74,10 @@ describe("batch means of a long run", () => {
     expect(lagOneCorrelation([1, -1, 1, -1])).toBeCloseTo(-0.75, 12);
     expect(lagOneCorrelation([3, 3, 3])).toBeNaN();
     expect(lagOneCorrelation([1, 2])).toBeNaN();
-    expect([batchesAreCorrelated([1, 2, 3, 4, 5, 6, 7, 8]), batchesAreCorrelated([1, -1, 1, -1, 1, -1])]).toEqual([true, false]);
+    expect([batchesAreCorrelated([1, 2, 3, 4, 5, 6, 7, 8]), batchesAreCorrelated([1, -1, 1, -1, 1, -1])]).toEqual([
+      true,
+      false,
+    ]);
   });
 
   test("independent values are found correlated one time in twenty", () => {
@@ -68,7 +90,15 @@ describe("batch means of a long run", () => {
   });
 
   test("batches of M/M/1 hold its known wait, and together are the replication itself", () => {
-    const s = study({ elements: [{ id: "in", kind: "arrivals", between: "exponential(2 min)" }, { id: "s", kind: "station", time: "exponential(1 min)" }, { id: "out", kind: "departures" }], links: chain("in", "s", "out"), run: { length: "410 d", warmUp: "10 d" } });
+    const s = study({
+      elements: [
+        { id: "in", kind: "arrivals", between: "exponential(2 min)" },
+        { id: "s", kind: "station", time: "exponential(1 min)" },
+        { id: "out", kind: "departures" },
+      ],
+      links: chain("in", "s", "out"),
+      run: { length: "410 d", warmUp: "10 d" },
+    });
     const p = program(s);
     const batches = runLong(p, { seed: 3, batches: 20 })!;
     const at = (key: string) => p.measures.findIndex((m) => m.key === key);
@@ -87,14 +117,31 @@ describe("batch means of a long run", () => {
   });
 
   test("short batches of a busy M/M/1 are found correlated", () => {
-    const s = study({ elements: [{ id: "in", kind: "arrivals", between: "exponential(65 s)" }, { id: "s", kind: "station", time: "exponential(1 min)" }, { id: "out", kind: "departures" }], links: chain("in", "s", "out"), run: { length: "4 d", warmUp: "1 d" } });
+    const s = study({
+      elements: [
+        { id: "in", kind: "arrivals", between: "exponential(65 s)" },
+        { id: "s", kind: "station", time: "exponential(1 min)" },
+        { id: "out", kind: "departures" },
+      ],
+      links: chain("in", "s", "out"),
+      run: { length: "4 d", warmUp: "1 d" },
+    });
     const p = program(s);
-    const waits = runLong(p, { seed: 3, batches: 40 })!.map((b) => b.values[p.measures.findIndex((m) => m.key === "s/line.mean")]);
+    const waits = runLong(p, { seed: 3, batches: 40 })!.map(
+      (b) => b.values[p.measures.findIndex((m) => m.key === "s/line.mean")],
+    );
     expect(batchesAreCorrelated(waits)).toBe(true);
   });
 
   test("it must be known when a long run ends", () => {
-    const s = study({ elements: [{ id: "in", kind: "arrivals" }, { id: "out", kind: "departures" }], links: chain("in", "out"), run: { kind: "long", ends: "count" } });
+    const s = study({
+      elements: [
+        { id: "in", kind: "arrivals" },
+        { id: "out", kind: "departures" },
+      ],
+      links: chain("in", "out"),
+      run: { kind: "long", ends: "count" },
+    });
     expect(compile(s).problems.map((p) => p.code)).toEqual(["long-run-end"]);
   });
 });
@@ -102,25 +149,60 @@ describe("batch means of a long run", () => {
 describe("values that may be off", () => {
   test("widen the interval by as much as their mean may be off", () => {
     const [exact, off] = [meanInterval([10, 12, 14], 0.95), meanInterval([10, 12, 14], 0.95, [0.3, 0, 0.6])];
-    expect([off.halfWidth - exact.halfWidth, off.error, exact.error]).toEqual([expect.closeTo(0.3, 12), expect.closeTo(0.3, 12), 0]);
-    expect(intervalOf({ n: 3, mean: 12, squares: 8, min: 10, max: 14, errors: 0.9 }, 0.95)).toEqual({ ...off, error: expect.closeTo(0.3, 12), halfWidth: expect.closeTo(off.halfWidth, 12) });
+    expect([off.halfWidth - exact.halfWidth, off.error, exact.error]).toEqual([
+      expect.closeTo(0.3, 12),
+      expect.closeTo(0.3, 12),
+      0,
+    ]);
+    expect(intervalOf({ n: 3, mean: 12, squares: 8, min: 10, max: 14, errors: 0.9 }, 0.95)).toEqual({
+      ...off,
+      error: expect.closeTo(0.3, 12),
+      halfWidth: expect.closeTo(off.halfWidth, 12),
+    });
   });
   test("are not called the same, however alike they look", () => {
     const minutes = { factor: 60, symbol: "min" };
     const errors = { baseline: [4, 4, 4], other: [4, 4, 4] };
-    expect(verdict(comparePaired([604, 604, 604], [604, 604, 604], 0.95, errors), 0.95, moreLess(true), minutes)).toBe("cannot tell apart at 95 %");
-    expect(verdict(comparePaired([604, 604, 604], [604, 604, 604], 0.95), 0.95, moreLess(true), minutes)).toBe("the same in every replication");
-    expect(comparePaired([600, 601, 602], [610, 612, 612], 0.95, errors).low).toBeLessThan(comparePaired([600, 601, 602], [610, 612, 612], 0.95).low - 7.9);
+    expect(verdict(comparePaired([604, 604, 604], [604, 604, 604], 0.95, errors), 0.95, moreLess(true), minutes)).toBe(
+      "cannot tell apart at 95 %",
+    );
+    expect(verdict(comparePaired([604, 604, 604], [604, 604, 604], 0.95), 0.95, moreLess(true), minutes)).toBe(
+      "the same in every replication",
+    );
+    expect(comparePaired([600, 601, 602], [610, 612, 612], 0.95, errors).low).toBeLessThan(
+      comparePaired([600, 601, 602], [610, 612, 612], 0.95).low - 7.9,
+    );
   });
   test("a constant of 601 s is told from one of 607 s, and its median is neither above the longest nor off", () => {
     const of = (time: string) => {
-      const p = program(study({ elements: [{ id: "in", kind: "arrivals", between: "10 s" }, { id: "d", kind: "dwell", time }, { id: "out", kind: "departures" }], links: chain("in", "d", "out"), run: { length: "20 h" } }));
+      const p = program(
+        study({
+          elements: [
+            { id: "in", kind: "arrivals", between: "10 s" },
+            { id: "d", kind: "dwell", time },
+            { id: "out", kind: "departures" },
+          ],
+          links: chain("in", "d", "out"),
+          run: { length: "20 h" },
+        }),
+      );
       return (key: string) => run(p, { seed: 1, replication: 1 })!.values[p.measures.findIndex((m) => m.key === key)];
     };
-    for (const seconds of [600, 601, 607]) expect([of(`${seconds} s`)("d/stay.p50"), of(`${seconds} s`)("d/stay.max")]).toEqual([seconds, seconds]);
+    for (const seconds of [600, 601, 607])
+      expect([of(`${seconds} s`)("d/stay.p50"), of(`${seconds} s`)("d/stay.max")]).toEqual([seconds, seconds]);
   });
   test("replications say which of their values are off, and by how much at most", () => {
-    const p = program(study({ elements: [{ id: "in", kind: "arrivals", between: "exponential(1 min)" }, { id: "d", kind: "dwell", time: "uniform(1 min, 9 min)" }, { id: "out", kind: "departures" }], links: chain("in", "d", "out"), run: { length: "200 h" } }));
+    const p = program(
+      study({
+        elements: [
+          { id: "in", kind: "arrivals", between: "exponential(1 min)" },
+          { id: "d", kind: "dwell", time: "uniform(1 min, 9 min)" },
+          { id: "out", kind: "departures" },
+        ],
+        links: chain("in", "d", "out"),
+        run: { length: "200 h" },
+      }),
+    );
     const { values, errors } = run(p, { seed: 1, replication: 1 })!;
     expect(errors!.map(([m]) => p.measures[m].id)).toEqual(expect.arrayContaining(["stay.p50", "timeInSystem.p99"]));
     for (const [m, error] of errors!) expect(error / values[m]).toBeLessThan(0.008);

@@ -8,7 +8,14 @@ import { Work } from "../src/kernel/work.ts";
 describe("lines of requests", () => {
   test("are in order of priority, then of asking, whoever joins or leaves, in several lines at once", () => {
     const act = fc.oneof(
-      { weight: 3, arbitrary: fc.record({ do: fc.constant("join" as const), priority: fc.integer({ min: 0, max: 3 }), lines: fc.constantFrom<number[]>([0], [1], [0, 1], [1, 2]) }) },
+      {
+        weight: 3,
+        arbitrary: fc.record({
+          do: fc.constant("join" as const),
+          priority: fc.integer({ min: 0, max: 3 }),
+          lines: fc.constantFrom<number[]>([0], [1], [0, 1], [1, 2]),
+        }),
+      },
       { weight: 2, arbitrary: fc.record({ do: fc.constant("leave" as const), pick: fc.nat() }) },
     );
     fc.assert(
@@ -34,7 +41,9 @@ describe("lines of requests", () => {
           lines.forEach((line, i) => {
             const found: number[] = [];
             for (let node = line.head; node !== NONE_LEFT; node = list.after(node)) found.push(list.tokenOf(node));
-            const expected = waiting.filter((w) => w.lines.includes(i)).sort((x, y) => y.priority - x.priority || x.order - y.order);
+            const expected = waiting
+              .filter((w) => w.lines.includes(i))
+              .sort((x, y) => y.priority - x.priority || x.order - y.order);
             expect(found).toEqual(expected.map((w) => w.token));
           });
         }
@@ -77,7 +86,8 @@ describe("work that stands still and goes on", () => {
         // Second by second: one is worked off wherever no stop covers it.
         let left = length;
         let expected = 0;
-        for (; left > 0; expected++) if (!stops.some((s) => s.from <= expected && expected < s.from + s.lasts)) left -= 1;
+        for (; left > 0; expected++)
+          if (!stops.some((s) => s.from <= expected && expected < s.from + s.lasts)) left -= 1;
         expect(ended).toBe(expected);
       }),
       { numRuns: 1000, seed: 13 },
@@ -90,8 +100,17 @@ describe("work that stands still and goes on", () => {
     const work = new Work(kernel);
     work.reset();
     let ended = -1;
-    const token = kernel.pool.take(NO_TYPE, kernel.emit(() => ((ended = kernel.now), SUSPEND)), kernel.clock);
-    const at = (time: number, act: () => void) => kernel.startProcess(kernel.emit(() => (act(), SUSPEND)), time, 0);
+    const token = kernel.pool.take(
+      NO_TYPE,
+      kernel.emit(() => ((ended = kernel.now), SUSPEND)),
+      kernel.clock,
+    );
+    const at = (time: number, act: () => void) =>
+      kernel.startProcess(
+        kernel.emit(() => (act(), SUSPEND)),
+        time,
+        0,
+      );
     at(7, () => work.stop(token));
     at(8, () => work.startOver(token));
     at(12, () => work.go(token));
@@ -105,10 +124,35 @@ describe("work that stands still and goes on", () => {
 
 describe("timetables", () => {
   const hour = fc.integer({ min: 0, max: 23 });
-  const rows = fc.array(fc.record({ days: fc.uniqueArray(fc.integer({ min: 0, max: 6 }), { minLength: 1, maxLength: 7 }), from: hour, length: fc.integer({ min: 1, max: 12 }), value: fc.integer({ min: 0, max: 4 }) }), { minLength: 1, maxLength: 3 });
+  const rows = fc.array(
+    fc.record({
+      days: fc.uniqueArray(fc.integer({ min: 0, max: 6 }), { minLength: 1, maxLength: 7 }),
+      from: hour,
+      length: fc.integer({ min: 1, max: 12 }),
+      value: fc.integer({ min: 0, max: 4 }),
+    }),
+    { minLength: 1, maxLength: 3 },
+  );
   const two = (n: number) => `${String(n).padStart(2, "0")}:00`;
   /** Those that can be read: rows do not overlap. */
-  const timetables = rows.map((list) => readCalendar(calendarSchema.parse({ id: "c", name: "C", rows: list.map(({ days, from, length, value }) => ({ days, from: two(from), to: two((from + length) % 24), value: String(value) })) }), "2026-06-03T05:00").timetable).filter((t) => t !== undefined);
+  const timetables = rows
+    .map(
+      (list) =>
+        readCalendar(
+          calendarSchema.parse({
+            id: "c",
+            name: "C",
+            rows: list.map(({ days, from, length, value }) => ({
+              days,
+              from: two(from),
+              to: two((from + length) % 24),
+              value: String(value),
+            })),
+          }),
+          "2026-06-03T05:00",
+        ).timetable,
+    )
+    .filter((t) => t !== undefined);
   const time = fc.integer({ min: 0, max: 21 * 24 }).map((h) => h * 3600 + 1800);
 
   test("changes come in order, at each the value is another, and between them it is one; a week later all is the same", () => {
@@ -131,7 +175,10 @@ describe("timetables", () => {
         const [from, middle, until] = [a, b, c].sort((x, y) => x - y);
         const whole = table.integral(from, until);
         expect(table.integral(from, middle) + table.integral(middle, until)).toBeCloseTo(whole, 6);
-        expect(table.pieces(from, until).reduce((sum, p) => sum + p.value * (p.until - p.from), 0)).toBeCloseTo(whole, 6);
+        expect(table.pieces(from, until).reduce((sum, p) => sum + p.value * (p.until - p.from), 0)).toBeCloseTo(
+          whole,
+          6,
+        );
         if (whole > 0) expect(table.integral(from, table.whenIntegral(from, whole / 2))).toBeCloseTo(whole / 2, 6);
       }),
       { numRuns: 300, seed: 15 },

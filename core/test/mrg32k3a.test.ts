@@ -1,5 +1,12 @@
 import { ln } from "../src/numeric/elementary.ts";
-import { applyJump, type SeedWords, seedWords, streamJump, substreamJump, UniformSource } from "../src/random/mrg32k3a.ts";
+import {
+  applyJump,
+  type SeedWords,
+  seedWords,
+  streamJump,
+  substreamJump,
+  UniformSource,
+} from "../src/random/mrg32k3a.ts";
 import { RandomStream } from "../src/random/randomStream.ts";
 import { openStreams } from "../src/random/streams.ts";
 import reference from "./reference/mrg32k3a-streams.json";
@@ -53,7 +60,13 @@ describe("MRG32k3a", () => {
 
 describe("a stream that several draw from", () => {
   const words = seedWords(5);
-  const inOrder = Array.from({ length: 300 }, ((source) => () => source.next())(new UniformSource(words)));
+  const inOrder = Array.from(
+    { length: 300 },
+    (
+      (source) => () =>
+        source.next()
+    )(new UniformSource(words)),
+  );
 
   test("draws ahead only for who draws alone, and the same numbers", () => {
     const alone = new RandomStream(words).exponential(60);

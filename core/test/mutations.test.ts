@@ -21,5 +21,6 @@ test("2,500 mutated documents: each is refused, has problems, or runs within its
     { numRuns: 2500, seed: 11 },
   );
   // Each way of ending is met often enough to mean something.
-  for (const end of ["refused", "problems", "ran", "failed"] as const) expect([end, ends[end] > 2]).toEqual([end, true]);
+  for (const end of ["refused", "problems", "ran", "failed"] as const)
+    expect([end, ends[end] > 2]).toEqual([end, true]);
 });

@@ -4,8 +4,45 @@ import { fullModels } from "./randomModels.ts";
 
 /** What a careless hand may type into a setting … */
 const typed = fc.constantFrom(
-  "", "0", "1", "-1", "1e308", "1/0", "0/0", "entity.size", "entity.size - 2", "clock / 1 s", "exponential(0 s)", "exponential(-5 min)", "normal(1 s, 9 s)", "normal(20 s, 15 s)", "0 s", "1 s", "1 s / (entity.size - 2)",
-  "clock - 100 s", "50 %", "entity.size > 1", "out.departed", "crew.busy", "e0n0.busy", "entity", "clock", "in", "((((", "1 min + 2 m", "if(", "99999999", "no limit", "auto", "all", "t1", "t2", "crew", "kit", "shift", "demand",
+  "",
+  "0",
+  "1",
+  "-1",
+  "1e308",
+  "1/0",
+  "0/0",
+  "entity.size",
+  "entity.size - 2",
+  "clock / 1 s",
+  "exponential(0 s)",
+  "exponential(-5 min)",
+  "normal(1 s, 9 s)",
+  "normal(20 s, 15 s)",
+  "0 s",
+  "1 s",
+  "1 s / (entity.size - 2)",
+  "clock - 100 s",
+  "50 %",
+  "entity.size > 1",
+  "out.departed",
+  "crew.busy",
+  "e0n0.busy",
+  "entity",
+  "clock",
+  "in",
+  "((((",
+  "1 min + 2 m",
+  "if(",
+  "99999999",
+  "no limit",
+  "auto",
+  "all",
+  "t1",
+  "t2",
+  "crew",
+  "kit",
+  "shift",
+  "demand",
 );
 /** … and what a broken program may put there. */
 const junk = fc.constantFrom<unknown>(null, true, -1, 0, 1e300, 0.5, [], {}, ["x"], "ä\u0000\uFFFF", "x".repeat(5000));
@@ -17,7 +54,10 @@ interface Mutation {
 }
 
 /** Every place of a JSON value at which something stands, as its holder and key. */
-function places(value: unknown, found: [holder: Record<string, unknown> | unknown[], key: string | number][] = []): typeof found {
+function places(
+  value: unknown,
+  found: [holder: Record<string, unknown> | unknown[], key: string | number][] = [],
+): typeof found {
   if (typeof value !== "object" || value === null) return found;
   for (const [key, item] of Object.entries(value)) {
     found.push([value as Record<string, unknown>, Array.isArray(value) ? Number(key) : key]);
@@ -31,7 +71,11 @@ function mutate(document: unknown, mutations: readonly Mutation[]): unknown {
   const copy: unknown = JSON.parse(JSON.stringify(document));
   for (const { at, to, how } of mutations) {
     // Settings are texts of elements and links, names and ids aside.
-    const settings = ([holder, key]: ReturnType<typeof places>[number]) => typeof (holder as Record<string, unknown>)[key] === "string" && !Array.isArray(holder) && !["id", "name", "kind", "from", "to"].includes(String(key)) && ("streams" in holder || String((holder as { id?: unknown }).id).length < 4);
+    const settings = ([holder, key]: ReturnType<typeof places>[number]) =>
+      typeof (holder as Record<string, unknown>)[key] === "string" &&
+      !Array.isArray(holder) &&
+      !["id", "name", "kind", "from", "to"].includes(String(key)) &&
+      ("streams" in holder || String((holder as { id?: unknown }).id).length < 4);
     const all = how === "type" ? places(copy).filter(settings) : places(copy);
     if (all.length === 0) continue;
     const [holder, key] = all[at % all.length];
@@ -52,7 +96,14 @@ function mutate(document: unknown, mutations: readonly Mutation[]): unknown {
 
 const mutation = fc.oneof(
   { weight: 6, arbitrary: fc.record({ at: fc.nat(), to: typed, how: fc.constant("type" as const) }) },
-  { weight: 1, arbitrary: fc.record({ at: fc.nat(), to: junk, how: fc.constantFrom("replace" as const, "remove" as const, "double" as const, "swap" as const) }) },
+  {
+    weight: 1,
+    arbitrary: fc.record({
+      at: fc.nat(),
+      to: junk,
+      how: fc.constantFrom("replace" as const, "remove" as const, "double" as const, "swap" as const),
+    }),
+  },
 );
 
 /** How a mutated document ended; "wrong" where it was neither refused with a reason, nor ran within its budget. */
@@ -62,7 +113,8 @@ const BUDGET = { entities: 2000, events: 3000, stepsAtAnInstant: 5000 };
 
 /** Reads, checks and runs a document; never throws. */
 export function endingOf(document: unknown): Ending {
-  const said = (messages: readonly { readonly message: string }[]) => messages.length > 0 && messages.every(({ message }) => /\S/.test(message));
+  const said = (messages: readonly { readonly message: string }[]) =>
+    messages.length > 0 && messages.every(({ message }) => /\S/.test(message));
   try {
     const read = readStudy(document);
     if (!read.ok) return said(read.problems) ? "refused" : "wrong";
@@ -80,5 +132,10 @@ export function endingOf(document: unknown): Ending {
 /** Mutated documents: of random models of everything, and of a demo. */
 export const mutatedDocuments = (demo: Study): fc.Arbitrary<unknown> => {
   const short: Study = { ...demo, designs: demo.designs.slice(0, 1), plan: [] };
-  return fc.tuple(fc.oneof({ weight: 4, arbitrary: fullModels }, { weight: 1, arbitrary: fc.constant(short) }), fc.array(mutation, { minLength: 1, maxLength: 4 })).map(([original, mutations]) => mutate(original, mutations));
+  return fc
+    .tuple(
+      fc.oneof({ weight: 4, arbitrary: fullModels }, { weight: 1, arbitrary: fc.constant(short) }),
+      fc.array(mutation, { minLength: 1, maxLength: 4 }),
+    )
+    .map(([original, mutations]) => mutate(original, mutations));
 };

@@ -37,11 +37,17 @@ export const plainModels: fc.Arbitrary<Study> = fc
       const ids = row.map((spec, i) => {
         const id = `e${r}n${i}`;
         const { kind, capacity, time, room, limit, whenFull, order, patience, wayOut } = spec;
-        const settings = kind === "station" ? { capacity: String(capacity), time, room, whenFull, order, patience } : kind === "queue" ? { room: limit, whenFull } : { time };
+        const settings =
+          kind === "station"
+            ? { capacity: String(capacity), time, room, whenFull, order, patience }
+            : kind === "queue"
+              ? { room: limit, whenFull }
+              : { time };
         elements.push({ id, kind, wayOut, at: [10 * (r + 1), 10 * i], ...settings });
         return id;
       });
-      for (const from of previous) row.forEach(({ link }, i) => links.push({ from, to: ids[i], kind: link, time: "uniform(1 s, 9 s)" }));
+      for (const from of previous)
+        row.forEach(({ link }, i) => links.push({ from, to: ids[i], kind: link, time: "uniform(1 s, 9 s)" }));
       previous = ids;
     });
     elements.push({ id: "out", kind: "departures", at: [100, 0] });
@@ -71,15 +77,33 @@ const element = fc.record({
   whenFull: fc.constantFrom("wait", "lose"),
   capacity: fc.constantFrom("1", "2", "3"),
   time: fc.constantFrom("exponential(25 s)", "10 s", "0 s"),
-  calendar, atBell, breakdowns,
+  calendar,
+  atBell,
+  breakdowns,
   setup: fc.constantFrom("", "5 s", "exponential(4 s)"),
   setupWhen: fc.constantFrom("always", "on change"),
   teardown: fc.constantFrom("", "3 s"),
-  needs: fc.array(fc.record({ anyOf: fc.constantFrom(["crew"], ["kit"], ["kit", "crew"]), count, phases: fc.constantFrom(["work"], ["setup", "work"], ["setup", "work", "teardown"]) }), { maxLength: 2 }).map((rows) => rows.map((row, i) => ({ id: `n${i}`, ...row }))),
+  needs: fc
+    .array(
+      fc.record({
+        anyOf: fc.constantFrom(["crew"], ["kit"], ["kit", "crew"]),
+        count,
+        phases: fc.constantFrom(["work"], ["setup", "work"], ["setup", "work", "teardown"]),
+      }),
+      { maxLength: 2 },
+    )
+    .map((rows) => rows.map((row, i) => ({ id: `n${i}`, ...row }))),
   keepResources: fc.boolean(),
   priority: fc.constantFrom("", "entity.size", "1", "2", "if(entity.type is Barrel, entity.urgency, 0)"),
   onBreakdown: fc.constantFrom("pause and resume", "start over", "scrap"),
-  batch: fc.constantFrom(["1", "1", ""], ["1", "1", ""], ["1", "3", ""], ["1", "4", ""], ["2", "3", "30 s"], ["3", "3", ""]),
+  batch: fc.constantFrom(
+    ["1", "1", ""],
+    ["1", "1", ""],
+    ["1", "3", ""],
+    ["1", "4", ""],
+    ["2", "3", "30 s"],
+    ["3", "3", ""],
+  ),
   rework: fc.constantFrom("", "", "20 %"),
   opens: fc.constantFrom("condition", "signal", "calendar"),
   condition: fc.constantFrom("out.departed mod 2 = 0 or entity.size < 3", "crew.busy < 2", "crew.free >= 0"),
@@ -93,7 +117,10 @@ const element = fc.record({
   link: fc.constantFrom("direct", "timed", "walkway"),
 });
 
-/** A random small model of everything there is, in rows as the plain ones, with a crew, a kit that breaks down, and shifts. */
+/**
+ * A random small model of everything there is, in rows as the plain ones, with a crew, a kit that breaks down, and
+ * shifts.
+ */
 export const fullModels: fc.Arbitrary<Study> = fc
   .record({
     by: fc.constantFrom("time between", "profile", "list"),
@@ -103,13 +130,48 @@ export const fullModels: fc.Arbitrary<Study> = fc
     spacing: fc.constantFrom("random", "even"),
     mixed: fc.boolean(),
     rows: fc.array(fc.array(element, { minLength: 1, maxLength: 3 }), { minLength: 1, maxLength: 4 }),
-    crew: fc.record({ count: fc.constantFrom("2", "3"), calendar, atBell, preempt: fc.boolean(), order: fc.constantFrom("first asked", "last asked") }),
-    kit: fc.record({ count: fc.constantFrom("2", "3"), calendar, atBell, preempt: fc.boolean(), breakdowns: breakdowns.map((rows) => rows.map((row) => ({ ...row, anyOf: row.anyOf.filter((id) => id !== "kit") }))) }),
+    crew: fc.record({
+      count: fc.constantFrom("2", "3"),
+      calendar,
+      atBell,
+      preempt: fc.boolean(),
+      order: fc.constantFrom("first asked", "last asked"),
+    }),
+    kit: fc.record({
+      count: fc.constantFrom("2", "3"),
+      calendar,
+      atBell,
+      preempt: fc.boolean(),
+      breakdowns: breakdowns.map((rows) =>
+        rows.map((row) => ({ ...row, anyOf: row.anyOf.filter((id) => id !== "kit") })),
+      ),
+    }),
     warmUp: fc.constantFrom("0 s", "200 s"),
   })
   .map(({ by, between, group, limit, spacing, mixed, rows, crew, kit, warmUp }) => {
     const elements: Loose[] = [
-      { id: "in", kind: "arrivals", by, between, group, limit, spacing, profile: "demand", listed: "0 s, 5 s, 5 s, 70 s, 200 s, 700 s", wayOut: rows[0][0].wayOut, at: [0, 0], ...(mixed ? { mix: [{ id: "m1", entityType: "t1", share: "2" }, { id: "m2", entityType: "t2", share: "1" }], sets: [{ id: "s1", attribute: "size", value: "2" }] } : {}) },
+      {
+        id: "in",
+        kind: "arrivals",
+        by,
+        between,
+        group,
+        limit,
+        spacing,
+        profile: "demand",
+        listed: "0 s, 5 s, 5 s, 70 s, 200 s, 700 s",
+        wayOut: rows[0][0].wayOut,
+        at: [0, 0],
+        ...(mixed
+          ? {
+              mix: [
+                { id: "m1", entityType: "t1", share: "2" },
+                { id: "m2", entityType: "t2", share: "1" },
+              ],
+              sets: [{ id: "s1", attribute: "size", value: "2" }],
+            }
+          : {}),
+      },
       { id: "crew", kind: "crew", at: [0, 90], ...crew },
       { id: "kit", kind: "equipment", at: [10, 90], ...kit },
     ];
@@ -118,32 +180,115 @@ export const fullModels: fc.Arbitrary<Study> = fc
     rows.forEach((row, r) => {
       const ids = row.map((spec, i) => {
         const id = `e${r}n${i}`;
-        const { kind, order, patience, balk, room, whenFull, capacity, time, needs, wayOut, batch, match, pieces, makes, setup, setupWhen } = spec;
+        const {
+          kind,
+          order,
+          patience,
+          balk,
+          room,
+          whenFull,
+          capacity,
+          time,
+          needs,
+          wayOut,
+          batch,
+          match,
+          pieces,
+          makes,
+          setup,
+          setupWhen,
+        } = spec;
         const line = { order, rank: order === "smallest first" ? "entity.size" : "", patience, balk, whenFull };
         const settings: Loose =
-          kind === "station" ? { ...line, room, capacity, time, calendar: spec.calendar, atBell: spec.atBell, setup, setupWhen: setup ? setupWhen : "always", setupBy: "entity.size", teardown: spec.teardown, needs, keepResources: spec.keepResources, priority: spec.priority, breakdowns: spec.breakdowns, onBreakdown: spec.onBreakdown, batchLeast: batch[0], batchMost: batch[1], batchWait: batch[2], rework: spec.rework }
-          : kind === "queue" ? { ...line, room: spec.limit }
-          : kind === "gate" ? { opens: spec.opens, condition: spec.condition, signal: "out", calendar: "shift", release: spec.release }
-          : kind === "join" ? { count: "2", match, keeps: spec.keeps, makes }
-          : kind === "split" ? { does: spec.does, count: pieces, makes: spec.does === "undo" ? "" : makes }
-          : kind === "dwell" ? { time } : {};
+          kind === "station"
+            ? {
+                ...line,
+                room,
+                capacity,
+                time,
+                calendar: spec.calendar,
+                atBell: spec.atBell,
+                setup,
+                setupWhen: setup ? setupWhen : "always",
+                setupBy: "entity.size",
+                teardown: spec.teardown,
+                needs,
+                keepResources: spec.keepResources,
+                priority: spec.priority,
+                breakdowns: spec.breakdowns,
+                onBreakdown: spec.onBreakdown,
+                batchLeast: batch[0],
+                batchMost: batch[1],
+                batchWait: batch[2],
+                rework: spec.rework,
+              }
+            : kind === "queue"
+              ? { ...line, room: spec.limit }
+              : kind === "gate"
+                ? {
+                    opens: spec.opens,
+                    condition: spec.condition,
+                    signal: "out",
+                    calendar: "shift",
+                    release: spec.release,
+                  }
+                : kind === "join"
+                  ? { count: "2", match, keeps: spec.keeps, makes }
+                  : kind === "split"
+                    ? { does: spec.does, count: pieces, makes: spec.does === "undo" ? "" : makes }
+                    : kind === "dwell"
+                      ? { time }
+                      : {};
         elements.push({ id, kind, wayOut, at: [10 * (r + 1), 10 * i], ...settings });
         return id;
       });
-      for (const from of previous) row.forEach(({ link }, i) => links.push({ from, to: ids[i], kind: link, time: "uniform(1 s, 9 s)", cost: String(i) }));
+      for (const from of previous)
+        row.forEach(({ link }, i) =>
+          links.push({ from, to: ids[i], kind: link, time: "uniform(1 s, 9 s)", cost: String(i) }),
+        );
       previous = ids;
     });
     elements.push({ id: "out", kind: "departures", at: [100, 0] });
     for (const from of previous) links.push({ from, to: "out", cost: "1" });
     const made = study({
-      elements, links,
+      elements,
+      links,
       // Both have a size; only one has an urgency, which only those who ask for the type first may read.
-      types: ["t1", "t2"].map((id) => ({ id, name: id === "t1" ? "Crate" : "Barrel", attributes: [{ name: "size", value: "uniformInteger(1, 3)" }, ...(id === "t2" ? [{ name: "urgency", value: "uniformInteger(0, 2)" }] : [])] })),
+      types: ["t1", "t2"].map((id) => ({
+        id,
+        name: id === "t1" ? "Crate" : "Barrel",
+        attributes: [
+          { name: "size", value: "uniformInteger(1, 3)" },
+          ...(id === "t2" ? [{ name: "urgency", value: "uniformInteger(0, 2)" }] : []),
+        ],
+      })),
       run: { length: "1500 s", warmUp },
       more: {
         calendars: [
-          { id: "shift", name: "Shift", repeats: "pattern", fills: "300 s", pattern: [{ duration: "100 s", value: "all" }, { duration: "60 s", value: "1" }, { duration: "40 s", value: "0" }, { duration: "100 s", value: "2" }] },
-          { id: "demand", name: "Demand", gives: "rate", repeats: "pattern", fills: "500 s", pattern: [{ duration: "200 s", value: "3/min" }, { duration: "100 s", value: "0/min" }, { duration: "200 s", value: "1/min" }] },
+          {
+            id: "shift",
+            name: "Shift",
+            repeats: "pattern",
+            fills: "300 s",
+            pattern: [
+              { duration: "100 s", value: "all" },
+              { duration: "60 s", value: "1" },
+              { duration: "40 s", value: "0" },
+              { duration: "100 s", value: "2" },
+            ],
+          },
+          {
+            id: "demand",
+            name: "Demand",
+            gives: "rate",
+            repeats: "pattern",
+            fills: "500 s",
+            pattern: [
+              { duration: "200 s", value: "3/min" },
+              { duration: "100 s", value: "0/min" },
+              { duration: "200 s", value: "1/min" },
+            ],
+          },
         ],
       },
     });

@@ -6,26 +6,61 @@ type Loose = Record<string, unknown>;
 /** Every kind of element, and every way in which one is lowered. */
 const elements: Loose[] = [
   { id: "in", kind: "arrivals", between: "30 s" },
-  { id: "queue", kind: "queue" }, { id: "ranked", kind: "queue", order: "last come" },
-  { id: "plain", kind: "station" }, { id: "patient", kind: "station", patience: "1 h", balk: "plain.down > 3" },
-  { id: "shifts", kind: "station", calendar: "c" }, { id: "setup", kind: "station", setup: "1 s" }, { id: "needs", kind: "station", needs: [{ id: "n", anyOf: ["crew"] }] },
-  { id: "breaks", kind: "station", breakdowns: [{ id: "b" }] }, { id: "batch", kind: "station", batchLeast: "1", batchMost: "2" },
+  { id: "queue", kind: "queue" },
+  { id: "ranked", kind: "queue", order: "last come" },
+  { id: "plain", kind: "station" },
+  { id: "patient", kind: "station", patience: "1 h", balk: "plain.down > 3" },
+  { id: "shifts", kind: "station", calendar: "c" },
+  { id: "setup", kind: "station", setup: "1 s" },
+  { id: "needs", kind: "station", needs: [{ id: "n", anyOf: ["crew"] }] },
+  { id: "breaks", kind: "station", breakdowns: [{ id: "b" }] },
+  { id: "batch", kind: "station", batchLeast: "1", batchMost: "2" },
   { id: "dwell", kind: "dwell" },
-  { id: "gate", kind: "gate", condition: "crew.free >= 0" }, { id: "signal", kind: "gate", opens: "signal", signal: "in" }, { id: "hours", kind: "gate", opens: "calendar", calendar: "c" },
-  { id: "join", kind: "join", count: "1" }, { id: "carried", kind: "join", count: "1", keeps: "to be undone" },
-  { id: "split", kind: "split" }, { id: "cut", kind: "split", does: "cut", count: "1" }, { id: "junction", kind: "junction" },
+  { id: "gate", kind: "gate", condition: "crew.free >= 0" },
+  { id: "signal", kind: "gate", opens: "signal", signal: "in" },
+  { id: "hours", kind: "gate", opens: "calendar", calendar: "c" },
+  { id: "join", kind: "join", count: "1" },
+  { id: "carried", kind: "join", count: "1", keeps: "to be undone" },
+  { id: "split", kind: "split" },
+  { id: "cut", kind: "split", does: "cut", count: "1" },
+  { id: "junction", kind: "junction" },
   { id: "out", kind: "departures" },
-  { id: "crew", kind: "crew", count: "3" }, { id: "kit", kind: "equipment", breakdowns: [{ id: "b", clock: "busy time" }] },
+  { id: "crew", kind: "crew", count: "3" },
+  { id: "kit", kind: "equipment", breakdowns: [{ id: "b", clock: "busy time" }] },
 ];
-const links = chain("in", "queue", "ranked", "plain", "patient", "shifts", "setup", "needs", "breaks", "batch", "dwell", "gate", "hours", "join", "carried", "split", "cut", "junction", "out").concat(chain("in", "signal", "out"));
-const calendars = [{ id: "c", name: "Shift", repeats: "pattern", fills: "1 h", pattern: [{ duration: "1 h", value: "1" }] }];
+const links = chain(
+  "in",
+  "queue",
+  "ranked",
+  "plain",
+  "patient",
+  "shifts",
+  "setup",
+  "needs",
+  "breaks",
+  "batch",
+  "dwell",
+  "gate",
+  "hours",
+  "join",
+  "carried",
+  "split",
+  "cut",
+  "junction",
+  "out",
+).concat(chain("in", "signal", "out"));
+const calendars = [
+  { id: "c", name: "Shift", repeats: "pattern", fills: "1 h", pattern: [{ duration: "1 h", value: "1" }] },
+];
 const every = study({ elements, links, run: { length: "1 h" }, more: { calendars } });
 
 test("the model has every kind", () => {
   expect(new Set(elements.map((e) => e.kind))).toEqual(new Set(Object.keys(elementKinds)));
 });
 
-const properties = elements.flatMap(({ id, kind }) => Object.keys(elementKinds[kind as keyof typeof elementKinds].properties).map((name) => [`${String(id)}.${name}`]));
+const properties = elements.flatMap(({ id, kind }) =>
+  Object.keys(elementKinds[kind as keyof typeof elementKinds].properties).map((name) => [`${String(id)}.${name}`]),
+);
 
 test.each(properties)("%s is read while running", (expression) => {
   const measures = [{ kind: "average" as const, id: "m", name: "Read", value: expression }];
@@ -36,6 +71,9 @@ test.each(properties)("%s is read while running", (expression) => {
 });
 
 test("what is not declared is a problem, and what is named is known", () => {
-  const { problems } = compile({ ...every, designs: [{ ...every.designs[0], measures: [{ kind: "average", id: "m", name: "Read", value: "plain.color" }] }] });
+  const { problems } = compile({
+    ...every,
+    designs: [{ ...every.designs[0], measures: [{ kind: "average", id: "m", name: "Read", value: "plain.color" }] }],
+  });
   expect(problems.map((p) => p.hint)).toEqual([expect.stringContaining(".offShift")]);
 });

@@ -14,7 +14,12 @@ export function study(parts: { elements: Loose[]; links: Loose[]; types?: Loose[
         id: "d1",
         name: "Base",
         entityTypes: parts.types ?? [{ id: "t1", name: "Customer" }],
-        elements: parts.elements.map((e, i) => ({ name: String(e.id), at: [i * 10, 0], ...(e.kind === "arrivals" ? { entityType: "t1" } : {}), ...e })),
+        elements: parts.elements.map((e, i) => ({
+          name: String(e.id),
+          at: [i * 10, 0],
+          ...(e.kind === "arrivals" ? { entityType: "t1" } : {}),
+          ...e,
+        })),
         links: parts.links.map((l, i) => ({ id: `l${i}`, ...l })),
       },
     ],

@@ -34,14 +34,21 @@ test("non-preemptive priority: who is worked on is not disturbed, and class A is
   // Each class passes a dwell of no time to note when it came; its wait is its time in line at the one station.
   const replicated = await replicate(
     study({
-      types: [{ id: "a", name: "A", attributes: [{ name: "class", value: "1" }] }, { id: "b", name: "B", attributes: [{ name: "class", value: "2" }] }],
+      types: [
+        { id: "a", name: "A", attributes: [{ name: "class", value: "1" }] },
+        { id: "b", name: "B", attributes: [{ name: "class", value: "2" }] },
+      ],
       elements: [
         { id: "inA", kind: "arrivals", entityType: "a", between: "exponential(1 min / 0.3)" },
         { id: "inB", kind: "arrivals", entityType: "b", between: "exponential(1 min / 0.4)" },
         { id: "s", kind: "station", time: "exponential(1 min)", order: "smallest first", rank: "entity.class" },
         { id: "out", kind: "departures" },
       ],
-      links: [{ from: "inA", to: "s" }, { from: "inB", to: "s" }, { from: "s", to: "out" }],
+      links: [
+        { from: "inA", to: "s" },
+        { from: "inB", to: "s" },
+        { from: "s", to: "out" },
+      ],
       run: { length: "1000 d", warmUp: "2 d" },
     }),
     20,
@@ -80,8 +87,21 @@ function departures(more: Record<string, string>) {
         { id: "out", kind: "departures" },
         ...(turnsAway ? [{ id: "bye", kind: "departures" }] : []),
       ],
-      links: [{ from: "in", to: "s" }, { from: "s", to: "out" }, ...(turnsAway ? [{ from: "s", to: "bye", takes: "turned away", kind: "timed", time: "0.5 s" }] : [])],
-      types: [{ id: "t1", name: "Customer", attributes: [{ name: "born", value: "clock" }, { name: "odd", value: "clock / 1 s mod 2" }] }],
+      links: [
+        { from: "in", to: "s" },
+        { from: "s", to: "out" },
+        ...(turnsAway ? [{ from: "s", to: "bye", takes: "turned away", kind: "timed", time: "0.5 s" }] : []),
+      ],
+      types: [
+        {
+          id: "t1",
+          name: "Customer",
+          attributes: [
+            { name: "born", value: "clock" },
+            { name: "odd", value: "clock / 1 s mod 2" },
+          ],
+        },
+      ],
       run: { length: "100 s" },
     }),
   );
@@ -101,37 +121,85 @@ function departures(more: Record<string, string>) {
 
 describe("a line of five who come at 0, 1, 2, 3 and 4 s, 10 s of work each", () => {
   test("last come first served", () => {
-    expect(departures({ order: "last come" }).left).toEqual([[1, 10], [5, 20], [4, 30], [3, 40], [2, 50]]);
+    expect(departures({ order: "last come" }).left).toEqual([
+      [1, 10],
+      [5, 20],
+      [4, 30],
+      [3, 40],
+      [2, 50],
+    ]);
   });
 
   test("smallest and largest first, ties by who came first", () => {
-    expect(departures({ order: "smallest first", rank: "entity.odd" }).left).toEqual([[1, 10], [3, 20], [5, 30], [2, 40], [4, 50]]);
-    expect(departures({ order: "largest first", rank: "entity.odd" }).left).toEqual([[1, 10], [2, 20], [4, 30], [3, 40], [5, 50]]);
-    expect(departures({ order: "largest first", rank: "entity.born" }).left).toEqual([[1, 10], [5, 20], [4, 30], [3, 40], [2, 50]]);
+    expect(departures({ order: "smallest first", rank: "entity.odd" }).left).toEqual([
+      [1, 10],
+      [3, 20],
+      [5, 30],
+      [2, 40],
+      [4, 50],
+    ]);
+    expect(departures({ order: "largest first", rank: "entity.odd" }).left).toEqual([
+      [1, 10],
+      [2, 20],
+      [4, 30],
+      [3, 40],
+      [5, 50],
+    ]);
+    expect(departures({ order: "largest first", rank: "entity.born" }).left).toEqual([
+      [1, 10],
+      [5, 20],
+      [4, 30],
+      [3, 40],
+      [2, 50],
+    ]);
   });
 
   test("patience of 15 s: the last three give up at 17, 18 and 19 s and leave by their own way", () => {
     const { left, of } = departures({ patience: "15 s" });
     // The second is called at 10 s, before its patience ends at 16 s; its own work then takes till 20 s.
-    expect(left).toEqual([[1, 10], [3, 17.5], [4, 18.5], [5, 19.5], [2, 20]]);
+    expect(left).toEqual([
+      [1, 10],
+      [3, 17.5],
+      [4, 18.5],
+      [5, 19.5],
+      [2, 20],
+    ]);
     expect([of("s/gaveUp"), of("bye/departed"), of("out/departed"), of("t1/lost")]).toEqual([3, 3, 2, 0]);
     // The waits of all: 0, 9, and three of 15 s.
     expect(of("s/wait.mean")).toBeCloseTo((0 + 9 + 45) / 5, 9);
   });
 
   test("patience that ends in the very instant of being called counts as called", () => {
-    expect(departures({ patience: "9 s" }).left).toEqual([[1, 10], [3, 11.5], [4, 12.5], [5, 13.5], [2, 20]]);
+    expect(departures({ patience: "9 s" }).left).toEqual([
+      [1, 10],
+      [3, 11.5],
+      [4, 12.5],
+      [5, 13.5],
+      [2, 20],
+    ]);
   });
 
   test("who does not join never waits", () => {
     const { left, of } = departures({ balk: "Desk.queue.length >= 2" });
-    expect(left).toEqual([[4, 3.5], [5, 4.5], [1, 10], [2, 20], [3, 30]]);
+    expect(left).toEqual([
+      [4, 3.5],
+      [5, 4.5],
+      [1, 10],
+      [2, 20],
+      [3, 30],
+    ]);
     expect([of("s/balked"), of("s/balked.share")]).toEqual([2, 0.4]);
   });
 
   test("a full line turns away by the same way", () => {
     const { left, of } = departures({ room: "1", whenFull: "lose" });
-    expect(left).toEqual([[3, 2.5], [4, 3.5], [5, 4.5], [1, 10], [2, 20]]);
+    expect(left).toEqual([
+      [3, 2.5],
+      [4, 3.5],
+      [5, 4.5],
+      [1, 10],
+      [2, 20],
+    ]);
     expect(of("s/lost")).toBe(3);
   });
 });
@@ -145,7 +213,12 @@ test("those turned away wait for room where their way leads, and go on when ther
         { id: "r", kind: "station", time: "10 s", room: "0" },
         { id: "out", kind: "departures" },
       ],
-      links: [{ from: "in", to: "s" }, { from: "s", to: "out" }, { from: "s", to: "r", takes: "turned away" }, { from: "r", to: "out" }],
+      links: [
+        { from: "in", to: "s" },
+        { from: "s", to: "out" },
+        { from: "s", to: "r", takes: "turned away" },
+        { from: "r", to: "out" },
+      ],
       run: { length: "60 s" },
     }),
   );
@@ -160,15 +233,35 @@ test("those turned away wait for room where their way leads, and go on when ther
 test("settings and links that do not fit together are named", () => {
   const { problems } = compile(
     study({
-      elements: [{ id: "in", kind: "arrivals" }, { id: "s", kind: "station", order: "smallest first" }, { id: "out", kind: "departures" }],
-      links: [{ from: "in", to: "s" }, { from: "s", to: "out" }, { from: "s", to: "out", takes: "turned away" }],
+      elements: [
+        { id: "in", kind: "arrivals" },
+        { id: "s", kind: "station", order: "smallest first" },
+        { id: "out", kind: "departures" },
+      ],
+      links: [
+        { from: "in", to: "s" },
+        { from: "s", to: "out" },
+        { from: "s", to: "out", takes: "turned away" },
+      ],
     }),
   );
-  expect(problems.map((p) => [p.code, p.severity, p.field])).toEqual([["none-turned-away", "warning", "takes"], ["empty-setting", "error", "rank"]]);
+  expect(problems.map((p) => [p.code, p.severity, p.field])).toEqual([
+    ["none-turned-away", "warning", "takes"],
+    ["empty-setting", "error", "rank"],
+  ]);
   const twice = compile(
     study({
-      elements: [{ id: "in", kind: "arrivals" }, { id: "s", kind: "station", patience: "1 min" }, { id: "out", kind: "departures" }],
-      links: [{ from: "in", to: "s" }, { from: "s", to: "out" }, { from: "s", to: "out", takes: "turned away" }, { from: "s", to: "out", takes: "turned away" }],
+      elements: [
+        { id: "in", kind: "arrivals" },
+        { id: "s", kind: "station", patience: "1 min" },
+        { id: "out", kind: "departures" },
+      ],
+      links: [
+        { from: "in", to: "s" },
+        { from: "s", to: "out" },
+        { from: "s", to: "out", takes: "turned away" },
+        { from: "s", to: "out", takes: "turned away" },
+      ],
     }),
   );
   expect(twice.problems.map((p) => p.code)).toEqual(["turned-away-twice"]);
@@ -177,13 +270,33 @@ test("settings and links that do not fit together are named", () => {
 test("the card says it in words", () => {
   const { model } = compile(
     study({
-      elements: [{ id: "in", kind: "arrivals", name: "Door" }, { id: "s", kind: "station", order: "largest first", rank: "entity.age", balk: "Desk.queue.length > 4", patience: "5 min", name: "Desk" }, { id: "out", kind: "departures", name: "Street" }],
-      links: [{ from: "in", to: "s" }, { from: "s", to: "out" }, { from: "s", to: "out", takes: "turned away" }],
+      elements: [
+        { id: "in", kind: "arrivals", name: "Door" },
+        {
+          id: "s",
+          kind: "station",
+          order: "largest first",
+          rank: "entity.age",
+          balk: "Desk.queue.length > 4",
+          patience: "5 min",
+          name: "Desk",
+        },
+        { id: "out", kind: "departures", name: "Street" },
+      ],
+      links: [
+        { from: "in", to: "s" },
+        { from: "s", to: "out" },
+        { from: "s", to: "out", takes: "turned away" },
+      ],
     }),
   );
-  const words = readBack(model.nodes[1], model).map((p) => (typeof p === "string" ? p : p.strong)).join("");
+  const words = readBack(model.nodes[1], model)
+    .map((p) => (typeof p === "string" ? p : p.strong))
+    .join("");
   expect(words).toContain("Takes entities from Door, largest first by entity.age.");
-  expect(words).toContain("Who would have to wait does not join if Desk.queue.length > 4. Who has waited 5 min gives up. Those turned away go to Street.");
+  expect(words).toContain(
+    "Who would have to wait does not join if Desk.queue.length > 4. Who has waited 5 min gives up. Those turned away go to Street.",
+  );
 });
 
 test("any order, patience and room: none is lost sight of, and every line is empty when all have gone", () => {
@@ -208,7 +321,11 @@ test("any order, patience and room: none is lost sight of, and every line is emp
             { id: "out", kind: "departures" },
             { id: "bye", kind: "departures" },
           ],
-          links: [{ from: "in", to: "s" }, { from: "s", to: "out", share: "100 %" }, elsewhere ? { from: "s", to: "bye", takes: "turned away" } : { from: "s", to: "bye", share: "0 %" }],
+          links: [
+            { from: "in", to: "s" },
+            { from: "s", to: "out", share: "100 %" },
+            elsewhere ? { from: "s", to: "bye", takes: "turned away" } : { from: "s", to: "bye", share: "0 %" },
+          ],
           run: { length: "3 d" },
         }),
       );

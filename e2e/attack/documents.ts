@@ -17,13 +17,17 @@ export function attackDocuments(count: number, seed = 1): Outcome {
   let longest = 0;
   const PART = 1000;
   for (let done = 0; done < count; done += PART) {
-    for (const document of fc.sample(mutatedDocuments(demo.study), { numRuns: Math.min(PART, count - done), seed: seed + done })) {
+    for (const document of fc.sample(mutatedDocuments(demo.study), {
+      numRuns: Math.min(PART, count - done),
+      seed: seed + done,
+    })) {
       const start = performance.now();
       const ending = endingOf(document);
       const took = performance.now() - start;
       longest = Math.max(longest, took);
       ends[ending] += 1;
-      if (ending === "wrong" || took > LONGEST) failures.push(`${ending} after ${Math.round(took)} ms: ${JSON.stringify(document).slice(0, 300)}`);
+      if (ending === "wrong" || took > LONGEST)
+        failures.push(`${ending} after ${Math.round(took)} ms: ${JSON.stringify(document).slice(0, 300)}`);
     }
   }
   return { counts: { documents: count, ...ends, "longest-ms": Math.round(longest) }, failures };

@@ -16,7 +16,11 @@ async function main(): Promise<number> {
   let failed = 0;
   for (const [name, part] of parts) {
     const { counts, failures } = await part();
-    console.log(`${name}: ${Object.entries(counts).map(([what, n]) => `${what} ${n}`).join(", ")}, failures ${failures.length}`);
+    console.log(
+      `${name}: ${Object.entries(counts)
+        .map(([what, n]) => `${what} ${n}`)
+        .join(", ")}, failures ${failures.length}`,
+    );
     for (const failure of failures.slice(0, 20)) console.log(`  ${failure}`);
     failed += failures.length;
   }

@@ -1,12 +1,31 @@
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { Builder, By, type IWebDriverOptionsCookie, Key, Origin, until, type WebDriver, type WebElement } from "selenium-webdriver";
+import {
+  Builder,
+  By,
+  type IWebDriverOptionsCookie,
+  Key,
+  Origin,
+  until,
+  type WebDriver,
+  type WebElement,
+} from "selenium-webdriver";
 import { Options, ServiceBuilder } from "selenium-webdriver/chrome.js";
 
 export type { IWebDriverOptionsCookie };
 
-const FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--hide-scrollbars"];
+const FLAGS = [
+  "--headless",
+  "--no-sandbox",
+  "--disable-gpu",
+  "--disable-quic",
+  "--no-first-run",
+  "--disable-background-networking",
+  "--disable-component-update",
+  "--disable-sync",
+  "--hide-scrollbars",
+];
 
 /** A person at a browser: finds things by the words on screen, clicks, types and reads. */
 export class Person {
@@ -28,7 +47,10 @@ export class Person {
     await driver.manage().window().setRect({ width, height });
     // The window's frame takes some of the height: ask for the page's own size.
     const inner = (await driver.executeScript("return [innerWidth, innerHeight]")) as [number, number];
-    await driver.manage().window().setRect({ width: width + (width - inner[0]), height: height + (height - inner[1]) });
+    await driver
+      .manage()
+      .window()
+      .setRect({ width: width + (width - inner[0]), height: height + (height - inner[1]) });
     return new Person(driver, downloads);
   }
 
@@ -59,7 +81,11 @@ export class Person {
 
   /** The input of a setting on the card, by its label. */
   async setting(label: string): Promise<WebElement> {
-    const element = await this.driver.wait(until.elementLocated(By.xpath(`//label[normalize-space(.)=${JSON.stringify(label)}]`)), 8000, `No setting ${label}`);
+    const element = await this.driver.wait(
+      until.elementLocated(By.xpath(`//label[normalize-space(.)=${JSON.stringify(label)}]`)),
+      8000,
+      `No setting ${label}`,
+    );
     return this.driver.findElement(By.id((await element.getAttribute("for")) ?? ""));
   }
 
@@ -75,7 +101,10 @@ export class Person {
   }
 
   async press(...keys: string[]): Promise<void> {
-    await this.driver.actions().sendKeys(...keys).perform();
+    await this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
   }
 
   async chord(...keys: string[]): Promise<void> {
@@ -93,11 +122,20 @@ export class Person {
   }
 
   async clickAt(x: number, y: number): Promise<void> {
-    await this.driver.actions().move({ x: Math.round(x), y: Math.round(y), origin: Origin.VIEWPORT }).click().perform();
+    await this.driver
+      .actions()
+      .move({ x: Math.round(x), y: Math.round(y), origin: Origin.VIEWPORT })
+      .click()
+      .perform();
   }
 
   async drag(from: readonly [number, number], to: readonly [number, number]): Promise<void> {
-    const at = ([x, y]: readonly [number, number]) => ({ x: Math.round(x), y: Math.round(y), origin: Origin.VIEWPORT, duration: 60 });
+    const at = ([x, y]: readonly [number, number]) => ({
+      x: Math.round(x),
+      y: Math.round(y),
+      origin: Origin.VIEWPORT,
+      duration: 60,
+    });
     const middle: [number, number] = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
     await this.driver.actions().move(at(from)).press().move(at(middle)).move(at(to)).release().perform();
   }
@@ -108,7 +146,11 @@ export class Person {
 
   /** Waits until the page says something. */
   async sees(words: string, timeout = 15_000): Promise<void> {
-    await this.driver.wait(async () => (await this.driver.findElement(By.css("body")).getText()).includes(words), timeout, `The page never said "${words}"`);
+    await this.driver.wait(
+      async () => (await this.driver.findElement(By.css("body")).getText()).includes(words),
+      timeout,
+      `The page never said "${words}"`,
+    );
   }
 
   /** Middle of an element on the floor, in page pixels. */

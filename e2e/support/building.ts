@@ -13,11 +13,20 @@ export async function goTo(person: Person, name: string): Promise<void> {
   await person.chord(Key.CONTROL, "f");
   await person.find("input[placeholder^='Find an element']");
   await person.press(name, Key.ENTER);
-  await person.driver.wait(async () => (await person.text("[data-testid=card] h2")) === name, 5000, `${name} was not found`);
+  await person.driver.wait(
+    async () => (await person.text("[data-testid=card] h2")) === name,
+    5000,
+    `${name} was not found`,
+  );
 }
 
 /** Links two elements by the keyboard. */
-export async function linkTo(person: Person, from: string, to: string, said = `${from} linked to ${to}.`): Promise<void> {
+export async function linkTo(
+  person: Person,
+  from: string,
+  to: string,
+  said = `${from} linked to ${to}.`,
+): Promise<void> {
   await goTo(person, from);
   await person.press("l", to, Key.ENTER);
   await person.sees(said);
@@ -25,7 +34,9 @@ export async function linkTo(person: Person, from: string, to: string, said = `$
 
 /** Opens a folded part of the card. */
 export async function unfold(person: Person, title: string): Promise<void> {
-  const button = await person.driver.findElement(By.xpath(`//aside//h3/button[normalize-space(.)=${JSON.stringify(title)}]`));
+  const button = await person.driver.findElement(
+    By.xpath(`//aside//h3/button[normalize-space(.)=${JSON.stringify(title)}]`),
+  );
   if ((await button.getAttribute("aria-expanded")) === "false") await button.click();
 }
 

@@ -11,7 +11,10 @@ export const dropFile = (person: Person, name: string, content: Buffer | string)
     Buffer.from(content).toString("base64"),
   );
 
-/** Makes a large DXF file of as many lines in the page itself, as sending it there would take longer than reading it, and drops it. */
+/**
+ * Makes a large DXF file of as many lines in the page itself, as sending it there would take longer than reading it,
+ * and drops it.
+ */
 export const dropLargeDxf = (person: Person, name: string, entities: number): Promise<unknown> =>
   person.driver.executeScript(
     `const parts = ["0\\nSECTION\\n2\\nHEADER\\n9\\n$INSUNITS\\n70\\n4\\n0\\nENDSEC\\n0\\nSECTION\\n2\\nENTITIES\\n"];

@@ -7,11 +7,22 @@ export async function findMeasures(person: Person, words: string): Promise<void>
   await field.sendKeys(Key.chord(Key.CONTROL, "a"), words === "" ? Key.DELETE : words);
 }
 
-/** The mean of a measure of an element, as it is shown in the results: the table draws only the rows in sight, so it is searched for. */
+/**
+ * The mean of a measure of an element, as it is shown in the results: the table draws only the rows in sight, so it
+ * is searched for.
+ */
 export async function meanShown(person: Person, owner: string, measure: string): Promise<string> {
   await findMeasures(person, `${owner} ${measure}`);
   const row = `//tr[th[normalize-space(text()[1])=${JSON.stringify(owner)}]]/following-sibling::tr[td[1][normalize-space(.)=${JSON.stringify(measure)}]][1]/td[2]`;
-  const text = await person.driver.wait(async () => person.driver.findElement(By.xpath(row)).getText().catch(() => undefined), 5000, `${measure} of ${owner} is not in the results`);
+  const text = await person.driver.wait(
+    async () =>
+      person.driver
+        .findElement(By.xpath(row))
+        .getText()
+        .catch(() => undefined),
+    5000,
+    `${measure} of ${owner} is not in the results`,
+  );
   await findMeasures(person, "");
   return text ?? "";
 }

@@ -9,7 +9,10 @@ export async function planInFeet(person: Person, url: string, y = 300): Promise<
   await person.choose("Lengths", "feet");
   await (await person.find("[data-testid=floor]")).click();
   for (const [i, kind] of ["Arrivals", "Queue", "Station", "Departures"].entries()) {
-    await person.driver.actions().move({ x: 340 + 140 * i, y }).perform();
+    await person.driver
+      .actions()
+      .move({ x: 340 + 140 * i, y })
+      .perform();
     await person.press("a", kind, Key.ENTER);
     await person.onFloor(kind);
     await person.press(Key.ESCAPE);

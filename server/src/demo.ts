@@ -18,7 +18,9 @@ export async function readDemo(name: string, documents: Documents): Promise<Prep
   return documents.readNew(Buffer.from(JSON.stringify({ study })));
 }
 
-/** Adds the demo studies that this database has never had. One that cannot be added keeps nothing else from starting. */
+/**
+ * Adds the demo studies that this database has never had. One that cannot be added keeps nothing else from starting.
+ */
 export async function loadDemo(studies: StudyStore, documents: Documents, log: Logger): Promise<void> {
   for (const name of await demoNames()) {
     try {

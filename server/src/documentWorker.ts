@@ -1,4 +1,13 @@
-import { assignStreams, compile, fingerprint, type Problem, readStudy, runSettingsSchema, schemaProblem, type Study } from "@busy-harbor/core";
+import {
+  assignStreams,
+  compile,
+  fingerprint,
+  type Problem,
+  readStudy,
+  runSettingsSchema,
+  schemaProblem,
+  type Study,
+} from "@busy-harbor/core";
 import { newRunSchema, newStudySchema, saveStudySchema } from "@busy-harbor/core/contract";
 import { z } from "zod";
 import { joined, type PreparedRun, type PreparedSave, type PreparedStudy, type Read } from "./documents/prepared.ts";
@@ -15,11 +24,22 @@ function parse(bytes: Uint8Array): Read<unknown> {
   try {
     return { ok: true, value: JSON.parse(decoder.decode(bytes)) as unknown };
   } catch (error) {
-    return { ok: false, status: 400, type: "not-json", title: `The request is not JSON text in UTF-8: ${error instanceof Error ? error.message : String(error)}.` };
+    return {
+      ok: false,
+      status: 400,
+      type: "not-json",
+      title: `The request is not JSON text in UTF-8: ${error instanceof Error ? error.message : String(error)}.`,
+    };
   }
 }
 
-const unlike = (error: z.ZodError): Read<never> => ({ ok: false, status: 400, type: "bad-request", title: "The request does not have the form it should.", problems: error.issues.slice(0, 200).map(schemaProblem) });
+const unlike = (error: z.ZodError): Read<never> => ({
+  ok: false,
+  status: 400,
+  type: "bad-request",
+  title: "The request does not have the form it should.",
+  problems: error.issues.slice(0, 200).map(schemaProblem),
+});
 
 function prepare(study: Study): PreparedStudy {
   const { designs, files, ...header } = study;
@@ -39,7 +59,14 @@ export function readNew(bytes: Uint8Array): Read<PreparedStudy> {
   const request = newStudySchema.safeParse(data.value);
   if (!request.success) return unlike(request.error);
   const read = readStudy(request.data.study);
-  if (!read.ok) return { ok: false, status: 422, type: "unreadable-study", title: "The file cannot be opened as a study.", problems: read.problems };
+  if (!read.ok)
+    return {
+      ok: false,
+      status: 422,
+      type: "unreadable-study",
+      title: "The file cannot be opened as a study.",
+      problems: read.problems,
+    };
   return { ok: true, value: prepare(read.study) };
 }
 
@@ -54,7 +81,14 @@ export function readSave(bytes: Uint8Array): Read<PreparedSave> {
   if (!request.success) return unlike(request.error);
   const { revision, study } = request.data;
   const read = readStudy(study);
-  if (!read.ok) return { ok: false, status: 400, type: "bad-request", title: "The study cannot be kept as it is.", problems: read.problems.map((p) => ({ ...p, path: ["study", ...p.path] })) };
+  if (!read.ok)
+    return {
+      ok: false,
+      status: 400,
+      type: "bad-request",
+      title: "The study cannot be kept as it is.",
+      problems: read.problems.map((p) => ({ ...p, path: ["study", ...p.path] })),
+    };
   return { ok: true, value: { revision, study: prepare(assignStreams(read.study)) } };
 }
 
@@ -63,7 +97,13 @@ export interface Kept {
   readonly designs: readonly string[];
 }
 
-const unreadable = (title: string, problems?: readonly Problem[]): Read<never> => ({ ok: false, status: 500, type: "stored-study-unreadable", title, problems });
+const unreadable = (title: string, problems?: readonly Problem[]): Read<never> => ({
+  ok: false,
+  status: 500,
+  type: "stored-study-unreadable",
+  title,
+  problems,
+});
 
 /** Reads a study as it was kept, perhaps by an earlier version. */
 function readKept({ header, designs }: Kept): Read<Study> {
@@ -94,7 +134,14 @@ export function readRun({ kept, request }: { readonly kept: Kept; readonly reque
   if (!design) return { ok: false, status: 404, type: "not-found", title: "The study has no such design." };
   const settings = runSettingsSchema.parse({ ...study.run, ...asked.data.settings });
   const { program, problems } = compile({ ...study, run: settings }, design.id);
-  if (!program) return { ok: false, status: 422, type: "model-problems", title: `${design.name} has problems and cannot run.`, problems };
+  if (!program)
+    return {
+      ok: false,
+      status: 422,
+      type: "model-problems",
+      title: `${design.name} has problems and cannot run.`,
+      problems,
+    };
   return {
     ok: true,
     value: {

@@ -31,6 +31,8 @@ try {
   }
   process.stdout.write(`Busy Harbor is at ${server.url}\n`);
 } catch (error) {
-  process.stderr.write(`Busy Harbor cannot start: ${error instanceof StartProblem ? error.message : `an error of the program (${error instanceof Error ? error.message : String(error)}).`}\n`);
+  process.stderr.write(
+    `Busy Harbor cannot start: ${error instanceof StartProblem ? error.message : `an error of the program (${error instanceof Error ? error.message : String(error)}).`}\n`,
+  );
   process.exit(1);
 }

@@ -14,12 +14,17 @@ function programOf({ run: id, snapshot, designId }: ReplicationJob): Program {
   return last.program;
 }
 
-/** Runs one replication, or all batches of a long run, which go out by its port; undefined when the run was stopped meanwhile. */
+/**
+ * Runs one replication, or all batches of a long run, which go out by its port; undefined when the run was stopped
+ * meanwhile.
+ */
 export default function replicate(job: ReplicationJob): ReplicationResult | undefined {
   const stopped = () => Atomics.load(job.stop, 0) === 1;
   const { seed, replication, long } = job;
   if (!long) return run(programOf(job), { seed, replication }, stopped);
-  const results = runLong(programOf(job), { seed, batches: long.batches }, stopped, (batch) => long.port.postMessage(batch));
+  const results = runLong(programOf(job), { seed, batches: long.batches }, stopped, (batch) =>
+    long.port.postMessage(batch),
+  );
   // A worker that waits for its next job closes nothing, so the end is told.
   long.port.postMessage(undefined);
   return results?.at(-1);

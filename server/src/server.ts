@@ -62,10 +62,20 @@ function makeApp(services: Services, { web, log }: ServerOptions): Express {
   );
   app.use(localOnly);
   // Who is foreign was refused above, and is not counted.
-  app.use("/api", rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: true, legacyHeaders: false, handler: tooMany }));
+  app.use(
+    "/api",
+    rateLimit({ windowMs: 10_000, limit: 3000, standardHeaders: true, legacyHeaders: false, handler: tooMany }),
+  );
   app.use("/api", apiRoutes(services), noSuchPath);
   if (web && existsSync(join(web, "index.html"))) {
-    app.use(express.static(web, { index: false, maxAge: "1h", setHeaders: (response, path) => void (path.endsWith(".html") && response.setHeader("cache-control", "no-store")) }));
+    app.use(
+      express.static(web, {
+        index: false,
+        maxAge: "1h",
+        setHeaders: (response, path) =>
+          void (path.endsWith(".html") && response.setHeader("cache-control", "no-store")),
+      }),
+    );
     app.get(/^\/(?!api\/)[^.]*$/, (_request, response) => {
       response.setHeader("cache-control", "no-store");
       response.sendFile(join(web, "index.html"));
@@ -76,7 +86,10 @@ function makeApp(services: Services, { web, log }: ServerOptions): Express {
   return app;
 }
 
-/** Takes the data folder for itself, migrates the database, loads the demo, takes up interrupted runs, and listens on 127.0.0.1. Throws a `StartProblem` for what keeps it from that. */
+/**
+ * Takes the data folder for itself, migrates the database, loads the demo, takes up interrupted runs, and listens on
+ * 127.0.0.1. Throws a `StartProblem` for what keeps it from that.
+ */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
   makeFolder(options.data);
   const ownership = await own(options.data).catch((error: unknown) => {
@@ -92,7 +105,11 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const runs = new RunStore(database);
   const queue = new RunQueue(runs, options.log, options.replications, options.threads);
   await loadDemo(studies, documents, options.log);
-  const server = await listen(makeApp({ studies, runs, queue, files, documents }, options), options.port, options.orNextFree ?? false);
+  const server = await listen(
+    makeApp({ studies, runs, queue, files, documents }, options),
+    options.port,
+    options.orNextFree ?? false,
+  );
   await queue.resume();
   const { port } = server.address() as AddressInfo;
   const url = `http://127.0.0.1:${port}`;

@@ -8,7 +8,10 @@ import { tooMany } from "../src/api/problems.ts";
 import { startServer, type TestServer } from "./startServer.ts";
 
 jest.setTimeout(60_000);
-const demo = JSON.parse(readFileSync(join(process.cwd(), "demo/foot-passengers.json"), "utf8")) as { run: object; designs: { id: string; name: string; elements: Record<string, unknown>[] }[] };
+const demo = JSON.parse(readFileSync(join(process.cwd(), "demo/foot-passengers.json"), "utf8")) as {
+  run: object;
+  designs: { id: string; name: string; elements: Record<string, unknown>[] }[];
+};
 let server: TestServer;
 beforeAll(async () => {
   server = await startServer();
@@ -22,18 +25,37 @@ interface Answer {
 }
 
 /** A request as it is written, with heads that browsers would not send. */
-function raw(method: string, path: string, headers: Record<string, string> = {}, body?: string | Buffer): Promise<Answer> {
+function raw(
+  method: string,
+  path: string,
+  headers: Record<string, string> = {},
+  body?: string | Buffer,
+): Promise<Answer> {
   return new Promise((resolve, reject) => {
     const sent = request(`${server.url}`, { method, path, headers }, (response) => {
       let text = "";
       response.on("data", (chunk: Buffer) => (text += chunk.toString()));
-      response.on("end", () => resolve({ status: response.statusCode ?? 0, type: response.headers["content-type"] ?? "", body: (/json/.test(response.headers["content-type"] ?? "") && text ? JSON.parse(text) : { text }) as Answer["body"] }));
+      response.on("end", () =>
+        resolve({
+          status: response.statusCode ?? 0,
+          type: response.headers["content-type"] ?? "",
+          body: (/json/.test(response.headers["content-type"] ?? "") && text
+            ? JSON.parse(text)
+            : { text }) as Answer["body"],
+        }),
+      );
     });
     sent.on("error", reject);
     sent.end(body);
   });
 }
-const send = (method: string, path: string, body?: unknown) => raw(method, `/api${path}`, { "content-type": "application/json" }, body === undefined ? undefined : JSON.stringify(body));
+const send = (method: string, path: string, body?: unknown) =>
+  raw(
+    method,
+    `/api${path}`,
+    { "content-type": "application/json" },
+    body === undefined ? undefined : JSON.stringify(body),
+  );
 const create = async (study: unknown = demo) => (await send("POST", "/studies", { study })).body;
 
 describe("what cannot be read is refused as what it is", () => {
@@ -41,7 +63,14 @@ describe("what cannot be read is refused as what it is", () => {
   test.each<[string, string, string, Record<string, string>, string | Buffer | undefined, number]>([
     ["an address that cannot be decoded", "GET", "/api/studies/%", {}, undefined, 400],
     ["an address that cannot be decoded, of a run", "GET", "/api/runs/%E0%A4%A/results", {}, undefined, 400],
-    ["an unknown character set", "POST", "/api/studies/x/runs", { "content-type": "application/json; charset=bogus" }, "{}", 415],
+    [
+      "an unknown character set",
+      "POST",
+      "/api/studies/x/runs",
+      { "content-type": "application/json; charset=bogus" },
+      "{}",
+      415,
+    ],
     ["an unknown encoding", "POST", "/api/studies", { ...json, "content-encoding": "bogus" }, "{}", 415],
     ["bytes that are no gzip", "POST", "/api/studies", { ...json, "content-encoding": "gzip" }, "{}", 400],
     ["bytes that are no UTF-8", "POST", "/api/studies", json, Buffer.from([0x7b, 0x22, 0xff, 0x22, 0x7d]), 400],
@@ -53,7 +82,10 @@ describe("what cannot be read is refused as what it is", () => {
     ["an unknown method", "PATCH", "/api/studies", {}, undefined, 404],
   ])("%s", async (_, method, path, headers, body, status) => {
     const answer = await raw(method, path, headers, body);
-    expect({ status: answer.status, type: answer.type }).toEqual({ status, type: expect.stringContaining("application/problem+json") });
+    expect({ status: answer.status, type: answer.type }).toEqual({
+      status,
+      type: expect.stringContaining("application/problem+json"),
+    });
     expect(answer.body.title).toEqual(expect.any(String));
   });
 
@@ -61,7 +93,9 @@ describe("what cannot be read is refused as what it is", () => {
     const { hostname, port } = new URL(server.url);
     await new Promise<void>((resolve) => {
       const socket = connect(Number(port), hostname, () => {
-        socket.write(`POST /api/studies HTTP/1.1\r\nHost: ${hostname}:${port}\r\nContent-Type: application/json\r\nContent-Length: 100000\r\n\r\n{"study":`);
+        socket.write(
+          `POST /api/studies HTTP/1.1\r\nHost: ${hostname}:${port}\r\nContent-Type: application/json\r\nContent-Length: 100000\r\n\r\n{"study":`,
+        );
         setTimeout(() => {
           socket.destroy();
           resolve();
@@ -74,21 +108,28 @@ describe("what cannot be read is refused as what it is", () => {
   });
 
   test("foreign requests are refused and not counted", async () => {
-    const foreign = await Promise.all(Array.from({ length: 30 }, () => raw("GET", "/api/studies", { origin: "http://elsewhere.example" })));
+    const foreign = await Promise.all(
+      Array.from({ length: 30 }, () => raw("GET", "/api/studies", { origin: "http://elsewhere.example" })),
+    );
     expect(new Set(foreign.map((a) => a.status))).toEqual(new Set([403]));
     // The budget begins anew every ten seconds: what spans that says nothing.
     const left = async () => Number((await fetch(`${server.url}/api/openapi.json`)).headers.get("ratelimit-remaining"));
     let used = 0;
     for (let i = 0; i < 3 && used !== 1; i++) {
       const before = await left();
-      await Promise.all(Array.from({ length: 20 }, () => raw("GET", "/api/studies", { origin: "http://elsewhere.example" })));
+      await Promise.all(
+        Array.from({ length: 20 }, () => raw("GET", "/api/studies", { origin: "http://elsewhere.example" })),
+      );
       used = before - (await left());
     }
     expect(used).toBe(1);
   });
 
   test("who asks too often hears when to come back, as a problem", async () => {
-    const app = express().use(rateLimit({ windowMs: 10_000, limit: 2, standardHeaders: true, legacyHeaders: false, handler: tooMany }), (_request, response) => void response.send("fine"));
+    const app = express().use(
+      rateLimit({ windowMs: 10_000, limit: 2, standardHeaders: true, legacyHeaders: false, handler: tooMany }),
+      (_request, response) => void response.send("fine"),
+    );
     const listening = app.listen(0, "127.0.0.1");
     await new Promise((resolve) => listening.once("listening", resolve));
     const ask = () => fetch(`http://127.0.0.1:${(listening.address() as AddressInfo).port}/`);
@@ -108,9 +149,15 @@ describe("what is taken can be kept", () => {
   ])("%s is a named problem, when opened and when saved", async (_, change, code) => {
     const bad = structuredClone(demo);
     change(bad);
-    expect(await send("POST", "/studies", { study: bad })).toMatchObject({ status: 422, body: { problems: [{ code }] } });
+    expect(await send("POST", "/studies", { study: bad })).toMatchObject({
+      status: 422,
+      body: { problems: [{ code }] },
+    });
     const { id } = await create();
-    expect(await send("PUT", `/studies/${id}`, { revision: 1, study: bad })).toMatchObject({ status: 400, body: { problems: [{ code }] } });
+    expect(await send("PUT", `/studies/${id}`, { revision: 1, study: bad })).toMatchObject({
+      status: 400,
+      body: { problems: [{ code }] },
+    });
     expect((await send("GET", `/studies/${id}`)).body.study).toEqual(demo);
   });
 
@@ -125,7 +172,14 @@ describe("what is taken can be kept", () => {
   test("a study of 20,000 elements is saved while others are answered, and takes little room however often", async () => {
     const big = structuredClone(demo);
     const [design] = big.designs;
-    design.elements.push(...Array.from({ length: 19_900 }, (_, i) => ({ kind: "dwell", id: `d${i}`, name: `Dwell ${i}`, at: [i % 200, Math.floor(i / 200)] })));
+    design.elements.push(
+      ...Array.from({ length: 19_900 }, (_, i) => ({
+        kind: "dwell",
+        id: `d${i}`,
+        name: `Dwell ${i}`,
+        at: [i % 200, Math.floor(i / 200)],
+      })),
+    );
     const { id } = await create(big);
     let answered = 0;
     let going = true;
@@ -145,10 +199,15 @@ describe("what is taken can be kept", () => {
       going = false;
       await others;
     }
-    // Reading it takes a thread a second or more; were that the one that answers, about one other would get through beside each save.
+    // Reading it takes a thread a second or more; were that the one that answers, about one other would get through
+    // beside each save.
     expect(answered).toBeGreaterThan(12);
     const { designs } = (await send("GET", `/studies/${id}`)).body.study as typeof demo;
-    expect([designs[0].elements.length, designs[0].elements[5].name, designs[0].elements.at(-1)!.id]).toEqual([design.elements.length, "Renamed 3", "d19899"]);
+    expect([designs[0].elements.length, designs[0].elements[5].name, designs[0].elements.at(-1)!.id]).toEqual([
+      design.elements.length,
+      "Renamed 3",
+      "d19899",
+    ]);
   });
 });
 
@@ -163,13 +222,20 @@ describe("figures of a run", () => {
 
   test("statistics, columns and the whole agree", async () => {
     const { id } = await create();
-    const { body: run } = await send("POST", `/studies/${id}/runs`, { designId: "shared", settings: { replications: 25, length: "1 h" } });
+    const { body: run } = await send("POST", `/studies/${id}/runs`, {
+      designId: "shared",
+      settings: { replications: 25, length: "1 h" },
+    });
     await finished(run.id);
     const { body: whole } = await send("GET", `/runs/${run.id}/results`);
     const rows = whole.replications as { number: number; values: (number | null)[] }[];
     expect(rows.map((r) => r.number)).toEqual(Array.from({ length: 25 }, (_, i) => i + 1));
-    const statistics = new Float64Array(await (await fetch(`${server.url}/api/runs/${run.id}/statistics`)).arrayBuffer());
-    const { body: measures } = (await send("GET", `/runs/${run.id}/measures`)) as unknown as { body: { key: string }[] };
+    const statistics = new Float64Array(
+      await (await fetch(`${server.url}/api/runs/${run.id}/statistics`)).arrayBuffer(),
+    );
+    const { body: measures } = (await send("GET", `/runs/${run.id}/measures`)) as unknown as {
+      body: { key: string }[];
+    };
     expect(statistics.length).toBe(8 * measures.length);
     measures.forEach((_, m) => {
       const values = rows.map((r) => r.values[m]).filter((v): v is number => v !== null);
@@ -178,11 +244,17 @@ describe("figures of a run", () => {
       if (n === 0) return;
       const exact = values.reduce((a, b) => a + b, 0) / n;
       expect(Math.abs(mean - exact)).toBeLessThanOrEqual(1e-12 * Math.max(1, Math.abs(exact)));
-      expect(squares).toBeCloseTo(values.reduce((a, b) => a + (b - exact) ** 2, 0), 6);
+      expect(squares).toBeCloseTo(
+        values.reduce((a, b) => a + (b - exact) ** 2, 0),
+        6,
+      );
       expect([least, most]).toEqual([Math.min(...values), Math.max(...values)]);
     });
     const { body: columns } = await send("GET", `/runs/${run.id}/columns?measures=3,0&after=20`);
-    expect(columns).toMatchObject({ replications: [21, 22, 23, 24, 25], values: [3, 0].map((m) => rows.slice(20).map((r) => r.values[m])) });
+    expect(columns).toMatchObject({
+      replications: [21, 22, 23, 24, 25],
+      values: [3, 0].map((m) => rows.slice(20).map((r) => r.values[m])),
+    });
     const csv = await (await fetch(`${server.url}/api/runs/${run.id}/results.csv`)).text();
     expect(csv.trim().split("\r\n")).toHaveLength(26);
     expect(csv.split("\r\n")[25].split(",").slice(0, 2)).toEqual(["25", String(rows[24].values[0])]);
@@ -191,7 +263,10 @@ describe("figures of a run", () => {
   test("a run that is stopped in the instant in which it was started stops", async () => {
     const { id } = await create();
     for (let i = 0; i < 5; i++) {
-      const { body: run } = await send("POST", `/studies/${id}/runs`, { designId: "shared", settings: { replications: 500, length: "30 d" } });
+      const { body: run } = await send("POST", `/studies/${id}/runs`, {
+        designId: "shared",
+        settings: { replications: 500, length: "30 d" },
+      });
       await send("POST", `/runs/${run.id}/cancel`);
       expect(await finished(run.id)).toMatchObject({ state: "cancelled" });
     }

@@ -7,7 +7,11 @@ import { startServer, type TestServer } from "./startServer.ts";
 
 jest.setTimeout(60_000);
 
-const demo = JSON.parse(readFileSync(join(__dirname, "../../demo/foot-passengers.json"), "utf8")) as { name: string; run: object; designs: { elements: Record<string, unknown>[] }[] };
+const demo = JSON.parse(readFileSync(join(__dirname, "../../demo/foot-passengers.json"), "utf8")) as {
+  name: string;
+  run: object;
+  designs: { elements: Record<string, unknown>[] }[];
+};
 
 let server: TestServer;
 beforeAll(async () => {
@@ -22,9 +26,21 @@ interface Answer {
 }
 
 async function call(method: string, path: string, body?: unknown): Promise<Answer> {
-  const response = await fetch(`${server.url}/api${path}`, { method, ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: typeof body === "string" ? body : JSON.stringify(body) }) });
+  const response = await fetch(`${server.url}/api${path}`, {
+    method,
+    ...(body === undefined
+      ? {}
+      : {
+          headers: { "content-type": "application/json" },
+          body: typeof body === "string" ? body : JSON.stringify(body),
+        }),
+  });
   const text = await response.text();
-  return { status: response.status, type: response.headers.get("content-type") ?? "", body: (text ? JSON.parse(text) : {}) as Answer["body"] };
+  return {
+    status: response.status,
+    type: response.headers.get("content-type") ?? "",
+    body: (text ? JSON.parse(text) : {}) as Answer["body"],
+  };
 }
 
 /** Values of a run, one row a measure. */
@@ -66,13 +82,21 @@ describe("studies", () => {
     const { id } = await create();
     await call("PUT", `/studies/${id}`, { revision: 1, study: { ...demo, name: "First" } });
     const stale = await call("PUT", `/studies/${id}`, { revision: 1, study: { ...demo, name: "Second" } });
-    expect(stale).toMatchObject({ status: 409, type: expect.stringContaining("application/problem+json") as string, body: { current: { revision: 2, study: { name: "First" } } } });
+    expect(stale).toMatchObject({
+      status: 409,
+      type: expect.stringContaining("application/problem+json") as string,
+      body: { current: { revision: 2, study: { name: "First" } } },
+    });
     expect((await call("GET", `/studies/${id}`)).body).toMatchObject({ revision: 2, study: { name: "First" } });
   });
 
   test("of many writes at once from one revision, one wins", async () => {
     const { id } = await create();
-    const answers = await Promise.all(Array.from({ length: 8 }, (_, i) => call("PUT", `/studies/${id}`, { revision: 1, study: { ...demo, name: `Writer ${i}` } })));
+    const answers = await Promise.all(
+      Array.from({ length: 8 }, (_, i) =>
+        call("PUT", `/studies/${id}`, { revision: 1, study: { ...demo, name: `Writer ${i}` } }),
+      ),
+    );
     expect(answers.map((a) => a.status).sort()).toEqual([200, 409, 409, 409, 409, 409, 409, 409]);
   });
 
@@ -80,7 +104,10 @@ describe("studies", () => {
     const { id } = await create();
     expect((await call("DELETE", `/studies/${id}`)).status).toBe(204);
     expect((await call("GET", `/studies/${id}`)).status).toBe(410);
-    expect(await call("POST", `/studies/${id}/restore`)).toMatchObject({ status: 200, body: { study: { name: demo.name } } });
+    expect(await call("POST", `/studies/${id}/restore`)).toMatchObject({
+      status: 200,
+      body: { study: { name: demo.name } },
+    });
   });
 
   test.each([
@@ -94,23 +121,45 @@ describe("studies", () => {
   });
 
   test("bad requests get problem documents", async () => {
-    expect(await call("POST", "/studies", "{not json")).toMatchObject({ status: 400, type: expect.stringContaining("problem+json") as string });
+    expect(await call("POST", "/studies", "{not json")).toMatchObject({
+      status: 400,
+      type: expect.stringContaining("problem+json") as string,
+    });
     expect(await call("GET", "/studies/nobody")).toMatchObject({ status: 404 });
     expect(await call("GET", "/nothing")).toMatchObject({ status: 404 });
     const { id } = await create();
-    expect(await call("PUT", `/studies/${id}`, { revision: 1, study: { ...demo, name: "" } })).toMatchObject({ status: 400, body: { problems: [{ path: ["study", "name"] }] } });
+    expect(await call("PUT", `/studies/${id}`, { revision: 1, study: { ...demo, name: "" } })).toMatchObject({
+      status: 400,
+      body: { problems: [{ path: ["study", "name"] }] },
+    });
   });
 });
 
 describe("runs", () => {
   test("a run ends with the same numbers as the command line, bit for bit", async () => {
     const { id } = await create();
-    const started = await call("POST", `/studies/${id}/runs`, { designId: "separate", settings: { replications: 4, length: "40 min" } });
+    const started = await call("POST", `/studies/${id}/runs`, {
+      designId: "separate",
+      settings: { replications: 4, length: "40 min" },
+    });
     expect(started).toMatchObject({ status: 201, body: { number: 1, designName: "A line at each desk" } });
     expect(await finished(started.body.id)).toMatchObject({ state: "done", finished: 4 });
     const values = await valuesOf(started.body.id);
-    const args = [join(__dirname, "../../cli/bin/harbor.mjs"), "run", join(__dirname, "../../demo/foot-passengers.json"), "--json", "--design", "separate", "--replications", "4", "--length", "40 min"];
-    const out = await new Promise<string>((resolve, reject) => execFile(process.execPath, args, { maxBuffer: 64e6 }, (error, text) => (error ? reject(error) : resolve(text))));
+    const args = [
+      join(__dirname, "../../cli/bin/harbor.mjs"),
+      "run",
+      join(__dirname, "../../demo/foot-passengers.json"),
+      "--json",
+      "--design",
+      "separate",
+      "--replications",
+      "4",
+      "--length",
+      "40 min",
+    ];
+    const out = await new Promise<string>((resolve, reject) =>
+      execFile(process.execPath, args, { maxBuffer: 64e6 }, (error, text) => (error ? reject(error) : resolve(text))),
+    );
     expect((JSON.parse(out) as { measures: { values: unknown[] }[] }).measures.map((m) => m.values)).toEqual(values);
   });
 
@@ -119,13 +168,17 @@ describe("runs", () => {
     const seen: { state: string; finished: number }[] = [];
     const stream = request(`${server.url}/api/studies/${id}/events`, (response) => {
       response.on("data", (chunk: Buffer) => {
-        for (const match of chunk.toString().matchAll(/^data: (.*)$/gm)) seen.push(JSON.parse(match[1]) as (typeof seen)[number]);
+        for (const match of chunk.toString().matchAll(/^data: (.*)$/gm))
+          seen.push(JSON.parse(match[1]) as (typeof seen)[number]);
       });
     });
     stream.on("error", () => undefined);
     stream.end();
     await new Promise((resolve) => setTimeout(resolve, 200));
-    const { body } = await call("POST", `/studies/${id}/runs`, { designId: "shared", settings: { replications: 40, length: "4 d" } });
+    const { body } = await call("POST", `/studies/${id}/runs`, {
+      designId: "shared",
+      settings: { replications: 40, length: "4 d" },
+    });
     const start = Date.now();
     await finished(body.id);
     const seconds = (Date.now() - start) / 1000;
@@ -140,7 +193,10 @@ describe("runs", () => {
 
   test("a cancelled run stops soon and keeps what is finished", async () => {
     const { id } = await create();
-    const { body } = await call("POST", `/studies/${id}/runs`, { designId: "shared", settings: { replications: 1000, length: "30 d" } });
+    const { body } = await call("POST", `/studies/${id}/runs`, {
+      designId: "shared",
+      settings: { replications: 1000, length: "30 d" },
+    });
     await new Promise((resolve) => setTimeout(resolve, 500));
     await call("POST", `/runs/${body.id}/cancel`);
     const ended = await finished(body.id);
@@ -152,20 +208,41 @@ describe("runs", () => {
 
   test("a long run keeps its batches as they end, the same as the command line's, and can be stopped", async () => {
     const { id } = await create();
-    const started = await call("POST", `/studies/${id}/runs`, { designId: "separate", settings: { kind: "long", replications: 6, length: "12 h" } });
+    const started = await call("POST", `/studies/${id}/runs`, {
+      designId: "separate",
+      settings: { kind: "long", replications: 6, length: "12 h" },
+    });
     expect(await finished(started.body.id)).toMatchObject({ state: "done", finished: 6 });
     const values = await valuesOf(started.body.id);
     const file = join(mkdtempSync(join(tmpdir(), "harbor-long-")), "long.json");
     writeFileSync(file, JSON.stringify({ ...demo, run: { ...demo.run, kind: "long" } }));
-    const args = [join(__dirname, "../../cli/bin/harbor.mjs"), "run", file, "--json", "--design", "separate", "--replications", "6", "--length", "12 h"];
-    const out = await new Promise<string>((resolve, reject) => execFile(process.execPath, args, { maxBuffer: 64e6 }, (error, text) => (error ? reject(error) : resolve(text))));
+    const args = [
+      join(__dirname, "../../cli/bin/harbor.mjs"),
+      "run",
+      file,
+      "--json",
+      "--design",
+      "separate",
+      "--replications",
+      "6",
+      "--length",
+      "12 h",
+    ];
+    const out = await new Promise<string>((resolve, reject) =>
+      execFile(process.execPath, args, { maxBuffer: 64e6 }, (error, text) => (error ? reject(error) : resolve(text))),
+    );
     expect((JSON.parse(out) as { measures: { values: unknown[] }[] }).measures.map((m) => m.values)).toEqual(values);
 
-    const endless = await call("POST", `/studies/${id}/runs`, { designId: "shared", settings: { kind: "long", replications: 400, length: "4000 d" } });
+    const endless = await call("POST", `/studies/${id}/runs`, {
+      designId: "shared",
+      settings: { kind: "long", replications: 400, length: "4000 d" },
+    });
     let seen = 0;
     for (let i = 0; i < 100 && seen === 0; i++) {
       await new Promise((resolve) => setTimeout(resolve, 50));
-      seen = ((await call("GET", `/studies/${id}/runs`)).body as unknown as { id: string; finished: number }[]).find((r) => r.id === endless.body.id)!.finished;
+      seen = ((await call("GET", `/studies/${id}/runs`)).body as unknown as { id: string; finished: number }[]).find(
+        (r) => r.id === endless.body.id,
+      )!.finished;
     }
     // Progress is seen while it goes on.
     expect(seen).toBeGreaterThan(0);
@@ -179,15 +256,25 @@ describe("runs", () => {
     const broken = structuredClone(demo);
     broken.designs[0].elements[4].time = "2 h - clock";
     const { id } = (await call("POST", "/studies", { study: broken })).body;
-    const { body } = await call("POST", `/studies/${id}/runs`, { designId: "shared", settings: { kind: "long", replications: 4, length: "8 h" } });
-    expect(await finished(body.id)).toMatchObject({ state: "failed", finished: 1, failure: { code: "negative-duration", id: "desks", replication: 2 } });
+    const { body } = await call("POST", `/studies/${id}/runs`, {
+      designId: "shared",
+      settings: { kind: "long", replications: 4, length: "8 h" },
+    });
+    expect(await finished(body.id)).toMatchObject({
+      state: "failed",
+      finished: 1,
+      failure: { code: "negative-duration", id: "desks", replication: 2 },
+    });
   });
 
   test("a design with problems is refused with them", async () => {
     const broken = structuredClone(demo);
     broken.designs[0].elements[4].time = "3 m";
     const { id } = (await call("POST", "/studies", { study: broken })).body;
-    expect(await call("POST", `/studies/${id}/runs`, { designId: "shared" })).toMatchObject({ status: 422, body: { problems: [{ code: "unit-mismatch", id: "desks", field: "time" }] } });
+    expect(await call("POST", `/studies/${id}/runs`, { designId: "shared" })).toMatchObject({
+      status: 422,
+      body: { problems: [{ code: "unit-mismatch", id: "desks", field: "time" }] },
+    });
   });
 
   test("a problem at run time fails the run and names its place", async () => {
@@ -195,7 +282,10 @@ describe("runs", () => {
     broken.designs[0].elements[4].time = "20 min - clock";
     const { id } = (await call("POST", "/studies", { study: broken })).body;
     const { body } = await call("POST", `/studies/${id}/runs`, { designId: "shared" });
-    expect(await finished(body.id)).toMatchObject({ state: "failed", failure: { code: "negative-duration", id: "desks", field: "time" } });
+    expect(await finished(body.id)).toMatchObject({
+      state: "failed",
+      failure: { code: "negative-duration", id: "desks", field: "time" },
+    });
   });
 });
 
@@ -222,6 +312,8 @@ describe("access", () => {
   test("the API describes itself", async () => {
     const { body } = await call("GET", "/openapi.json");
     expect(body).toMatchObject({ openapi: "3.1.0" });
-    expect(Object.keys(body.paths as object)).toEqual(expect.arrayContaining(["/api/studies/{id}", "/api/runs/{id}/results"]));
+    expect(Object.keys(body.paths as object)).toEqual(
+      expect.arrayContaining(["/api/studies/{id}", "/api/runs/{id}/results"]),
+    );
   });
 });

@@ -13,7 +13,10 @@ const fresh = () => mkdtempSync(join(tmpdir(), "harbor-start-"));
 /** Tries to start a server that should not; what it says and the code it ends with. */
 function tryStart(data: string, env: Record<string, string> = {}): Promise<{ code: number | null; err: string }> {
   return new Promise((resolve) => {
-    const child = spawn(process.execPath, [main], { env: { ...process.env, PORT: "0", HARBOR_DATA: data, ...env }, stdio: ["ignore", "pipe", "pipe"] });
+    const child = spawn(process.execPath, [main], {
+      env: { ...process.env, PORT: "0", HARBOR_DATA: data, ...env },
+      stdio: ["ignore", "pipe", "pipe"],
+    });
     let err = "";
     child.stderr.on("data", (chunk: Buffer) => (err += chunk.toString()));
     // One that starts after all must not stay.
@@ -32,10 +35,16 @@ describe("what keeps the server from starting is said in one sentence, and never
   const refused = async (data: string, words: RegExp, env?: Record<string, string>) => {
     const { code, err } = await tryStart(data, env);
     expect(err).toMatch(words);
-    expect({ code, lines: err.trim().split("\n").length, stack: /\n\s+at /.test(err) }).toEqual({ code: 1, lines: 1, stack: false });
+    expect({ code, lines: err.trim().split("\n").length, stack: /\n\s+at /.test(err) }).toEqual({
+      code: 1,
+      lines: 1,
+      stack: false,
+    });
   };
 
-  test.each([["abc"], ["70000"], ["-1"], ["80.5"]])("PORT=%s", (PORT) => refused(fresh(), new RegExp(`cannot start: PORT is "${PORT}", which is no port`), { PORT }));
+  test.each([["abc"], ["70000"], ["-1"], ["80.5"]])("PORT=%s", (PORT) =>
+    refused(fresh(), new RegExp(`cannot start: PORT is "${PORT}", which is no port`), { PORT }),
+  );
 
   test("a file in place of the data folder", async () => {
     const file = join(fresh(), "data");
@@ -98,7 +107,10 @@ test("one study that is damaged hides no other, and says what is wrong when it i
   const list = (await (await fetch(`${again.url}/api/studies`)).json()) as { id: string }[];
   expect(list).toHaveLength(2);
   const opened = await fetch(`${again.url}/api/studies/${id}`);
-  expect([opened.status, ((await opened.json()) as { title: string }).title]).toEqual([500, expect.stringMatching(/stored study is damaged/)]);
+  expect([opened.status, ((await opened.json()) as { title: string }).title]).toEqual([
+    500,
+    expect.stringMatching(/stored study is damaged/),
+  ]);
   const other = list.find((s) => s.id !== id)!;
   expect((await fetch(`${again.url}/api/studies/${other.id}`)).status).toBe(200);
   await again.stop();
@@ -111,12 +123,31 @@ test("on a full disk the run is held and the save refused with the reason; both 
   const server = await startServer(disk.folder);
   try {
     const call = async (method: string, path: string, body?: unknown) => {
-      const response = await fetch(`${server.url}/api${path}`, { method, ...(body ? { headers: { "content-type": "application/json" }, body: JSON.stringify(body) } : {}) });
-      return { status: response.status, body: (await response.json()) as Record<string, never> & { id: string; held: string | null; state: string; finished: number; detail: string; revision: number } };
+      const response = await fetch(`${server.url}/api${path}`, {
+        method,
+        ...(body ? { headers: { "content-type": "application/json" }, body: JSON.stringify(body) } : {}),
+      });
+      return {
+        status: response.status,
+        body: (await response.json()) as Record<string, never> & {
+          id: string;
+          held: string | null;
+          state: string;
+          finished: number;
+          detail: string;
+          revision: number;
+        },
+      };
     };
-    const demo = JSON.parse(readFileSync(join(process.cwd(), "demo/foot-passengers.json"), "utf8")) as { name: string; question: string };
+    const demo = JSON.parse(readFileSync(join(process.cwd(), "demo/foot-passengers.json"), "utf8")) as {
+      name: string;
+      question: string;
+    };
     const { body: study } = await call("POST", "/studies", { study: demo });
-    const { body: run } = await call("POST", `/studies/${study.id}/runs`, { designId: "shared", settings: { replications: 400, length: "3 h" } });
+    const { body: run } = await call("POST", `/studies/${study.id}/runs`, {
+      designId: "shared",
+      settings: { replications: 400, length: "3 h" },
+    });
     disk.fill();
     const until = async (good: (run: { held: string | null; state: string }) => boolean) => {
       for (let i = 0; i < 200; i++) {
@@ -127,8 +158,14 @@ test("on a full disk the run is held and the save refused with the reason; both 
       throw new Error(JSON.stringify((await call("GET", `/runs/${run.id}`)).body));
     };
     const held = await until((r) => r.held !== null);
-    expect(held).toMatchObject({ state: expect.stringMatching(/queued|running/), held: expect.stringMatching(/no room left on the disk/) });
-    const saved = await call("PUT", `/studies/${study.id}`, { revision: 1, study: { ...demo, question: "?".repeat(3900) } });
+    expect(held).toMatchObject({
+      state: expect.stringMatching(/queued|running/),
+      held: expect.stringMatching(/no room left on the disk/),
+    });
+    const saved = await call("PUT", `/studies/${study.id}`, {
+      revision: 1,
+      study: { ...demo, question: "?".repeat(3900) },
+    });
     expect(saved).toMatchObject({ status: 507, body: { detail: expect.stringMatching(/no room left/) } });
     disk.empty();
     expect(await until((r) => r.state === "done")).toMatchObject({ held: null, finished: 400 });

@@ -11,7 +11,12 @@ import { applied, differenceOf } from "../src/store/revisions.ts";
 import type { RunStore } from "../src/store/runs.ts";
 
 test("numbers that were kept as text have the same bits when they are packed", async () => {
-  const sequelize = new Sequelize({ dialect: "sqlite", storage: ":memory:", logging: false, pool: { max: 1, min: 1, idle: 2 ** 31 - 1 } });
+  const sequelize = new Sequelize({
+    dialect: "sqlite",
+    storage: ":memory:",
+    logging: false,
+    pool: { max: 1, min: 1, idle: 2 ** 31 - 1 },
+  });
   const query = sequelize.getQueryInterface();
   const [first, second, third] = migrations;
   await first.up(query);
@@ -19,10 +24,16 @@ test("numbers that were kept as text have the same bits when they are packed", a
   const values = [0.1 + 0.2, 1 / 3, 1e-300, 6.02e23, 0, 123456789.123456789];
   await sequelize.query("PRAGMA foreign_keys = OFF");
   for (let number = 1; number <= 450; number++) {
-    await sequelize.query("INSERT INTO replications (runId, number, \"values\", events) VALUES ('r', :number, :text, 5)", { replacements: { number, text: JSON.stringify([number, null, ...values]) } });
+    await sequelize.query(
+      "INSERT INTO replications (runId, number, \"values\", events) VALUES ('r', :number, :text, 5)",
+      { replacements: { number, text: JSON.stringify([number, null, ...values]) } },
+    );
   }
   await third.up(query);
-  const rows = await sequelize.query<{ number: number; packed: Buffer }>("SELECT number, packed FROM replications ORDER BY number", { type: QueryTypes.SELECT });
+  const rows = await sequelize.query<{ number: number; packed: Buffer }>(
+    "SELECT number, packed FROM replications ORDER BY number",
+    { type: QueryTypes.SELECT },
+  );
   expect(rows).toHaveLength(450);
   for (const { number, packed } of rows) expect([...unpack(packed)]).toEqual([number, Number.NaN, ...values]);
   await sequelize.close();
@@ -30,26 +41,55 @@ test("numbers that were kept as text have the same bits when they are packed", a
 
 test("packing keeps every bit, and a difference gives the text before back", () => {
   fc.assert(fc.property(fc.array(fc.double()), (values) => expect([...unpack(pack(values))]).toEqual(values)));
-  const text = fc.array(fc.constantFrom("a", "b", "{", "\u{1F6A2}"), { maxLength: 12 }).map((letters) => letters.join(""));
-  fc.assert(fc.property(text, text, (before, after) => expect(applied(differenceOf(before, after), after)).toBe(before)), { numRuns: 2000 });
+  const text = fc
+    .array(fc.constantFrom("a", "b", "{", "\u{1F6A2}"), { maxLength: 12 })
+    .map((letters) => letters.join(""));
+  fc.assert(
+    fc.property(text, text, (before, after) => expect(applied(differenceOf(before, after), after)).toBe(before)),
+    { numRuns: 2000 },
+  );
   const long = "x".repeat(100_000);
-  expect(differenceOf(`${long}4 min${long}`, `${long}3 min${long}`)).toEqual({ start: 100_000, end: 100_004, middle: "4" });
+  expect(differenceOf(`${long}4 min${long}`, `${long}3 min${long}`)).toEqual({
+    start: 100_000,
+    end: 100_004,
+    middle: "4",
+  });
 });
 
 test("faults of the disk are told from others", () => {
-  expect(["SQLITE_FULL: database or disk is full", "ENOSPC: no space left on device", "SQLITE_IOERR: disk I/O error", "SQLITE_READONLY: attempt to write a readonly database"].map((m) => storageFault(new Error(m)) !== undefined)).toEqual([true, true, true, true]);
-  expect([storageFault(new Error("SQLITE_CONSTRAINT: UNIQUE")), storageFault("text"), storageFault(undefined)]).toEqual([undefined, undefined, undefined]);
+  expect(
+    [
+      "SQLITE_FULL: database or disk is full",
+      "ENOSPC: no space left on device",
+      "SQLITE_IOERR: disk I/O error",
+      "SQLITE_READONLY: attempt to write a readonly database",
+    ].map((m) => storageFault(new Error(m)) !== undefined),
+  ).toEqual([true, true, true, true]);
+  expect([storageFault(new Error("SQLITE_CONSTRAINT: UNIQUE")), storageFault("text"), storageFault(undefined)]).toEqual(
+    [undefined, undefined, undefined],
+  );
 });
 
 /** A store in memory whose disk can be full. */
 function fakeStore() {
   const state = { full: false, state: "queued", kept: [] as number[] };
   const held = new Map<string, string>();
-  const write = (act: () => void) => (state.full ? Promise.reject(new Error("SQLITE_FULL: database or disk is full")) : Promise.resolve(act()));
+  const write = (act: () => void) =>
+    state.full ? Promise.reject(new Error("SQLITE_FULL: database or disk is full")) : Promise.resolve(act());
   const store = {
     held,
     unfinished: () => Promise.resolve(["r"]),
-    task: () => Promise.resolve({ id: "r", studyId: "s", designId: "d", snapshot: SNAPSHOT, seed: 1, replications: 6, long: false, finished: new Set(state.kept) }),
+    task: () =>
+      Promise.resolve({
+        id: "r",
+        studyId: "s",
+        designId: "d",
+        snapshot: SNAPSHOT,
+        seed: 1,
+        replications: 6,
+        long: false,
+        finished: new Set(state.kept),
+      }),
     setState: (_: string, now: string) => write(() => (state.state = now)),
     addReplication: (_: string, { replication }: { replication: number }) => write(() => state.kept.push(replication)),
     summary: () => Promise.resolve({ studyId: "s", state: state.state, held: held.get("r") ?? null }),
@@ -58,11 +98,22 @@ function fakeStore() {
 }
 
 const SNAPSHOT = JSON.stringify({
-  format: "busy-harbor-study", version: 1, name: "Small", run: { length: "1 h" },
-  designs: [{
-    id: "d", name: "D", entityTypes: [{ id: "t", name: "T" }], links: [{ id: "l", from: "in", to: "out" }],
-    elements: [{ kind: "arrivals", id: "in", name: "In", at: [0, 0], entityType: "t" }, { kind: "departures", id: "out", name: "Out", at: [9, 0] }],
-  }],
+  format: "busy-harbor-study",
+  version: 1,
+  name: "Small",
+  run: { length: "1 h" },
+  designs: [
+    {
+      id: "d",
+      name: "D",
+      entityTypes: [{ id: "t", name: "T" }],
+      links: [{ id: "l", from: "in", to: "out" }],
+      elements: [
+        { kind: "arrivals", id: "in", name: "In", at: [0, 0], entityType: "t" },
+        { kind: "departures", id: "out", name: "Out", at: [9, 0] },
+      ],
+    },
+  ],
 });
 
 describe("a disk that is full for a while", () => {

@@ -13,7 +13,9 @@ const Measure = lazy(() => import("./measure/Measure.tsx").then((m) => ({ defaul
 const Compare = lazy(() => import("./compare/Compare.tsx").then((m) => ({ default: m.Compare })));
 
 /** A page that breaks breaks alone: the bar above it, and with it every other page, stays. */
-const page = (element: React.ReactNode) => <Suspense fallback={<p className="p-8 text-soft">Loading …</p>}>{element}</Suspense>;
+const page = (element: React.ReactNode) => (
+  <Suspense fallback={<p className="p-8 text-soft">Loading …</p>}>{element}</Suspense>
+);
 
 const router = createBrowserRouter([
   { path: "/", element: <Home />, errorElement: <Mishap /> },

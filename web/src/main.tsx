@@ -11,7 +11,12 @@ window.addEventListener("unhandledrejection", (event) => {
   const reason: unknown = event.reason;
   if (reason instanceof ApiProblem) event.preventDefault();
   // Any other is an error of the program: it stays in the browser's log too.
-  announce(reason instanceof ApiProblem ? reason.message : `Something in this page went wrong: ${reason instanceof Error ? reason.message : String(reason)}`, true);
+  announce(
+    reason instanceof ApiProblem
+      ? reason.message
+      : `Something in this page went wrong: ${reason instanceof Error ? reason.message : String(reason)}`,
+    true,
+  );
 });
 
 applyTheme();

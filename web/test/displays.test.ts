@@ -4,7 +4,10 @@ test("a history keeps the span asked for, and one point before it", () => {
   const history = startHistory();
   for (let t = 0; t <= 100; t += 10) record(history, t, [t, -t], 35);
   expect(history.times).toEqual([60, 70, 80, 90, 100]);
-  expect(history.values).toEqual([[60, 70, 80, 90, 100], [-60, -70, -80, -90, -100]]);
+  expect(history.values).toEqual([
+    [60, 70, 80, 90, 100],
+    [-60, -70, -80, -90, -100],
+  ]);
   // A picture of the same instant adds nothing.
   record(history, 100, [5, 5], 35);
   expect(history.times).toHaveLength(5);

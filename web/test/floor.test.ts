@@ -19,7 +19,11 @@ test("screen and floor points turn into each other, and zooming keeps the point 
 
 test("fit shows every point clear of the panels", () => {
   const insets = { top: 30, right: 380, bottom: 120, left: 30 };
-  const points: Point[] = [[-5, 0], [40, 22], [3, -8]];
+  const points: Point[] = [
+    [-5, 0],
+    [40, 22],
+    [3, -8],
+  ];
   const fitted = fit(points, size, insets);
   for (const p of points) {
     const [x, y] = toScreen(fitted, size, p);
@@ -36,7 +40,11 @@ test("the grid is at least ten pixels wide, and snapping meets it", () => {
 });
 
 test("points along a bent line", () => {
-  const line: Point[] = [[0, 0], [10, 0], [10, 5]];
+  const line: Point[] = [
+    [0, 0],
+    [10, 0],
+    [10, 5],
+  ];
   expect(pointAt(line, 12).point).toEqual([10, 2]);
   expect(pointAt(line, 12).angle).toBeCloseTo(Math.PI / 2, 12);
   expect(pointAt(line, 18).point).toEqual([10, 8]);
@@ -45,7 +53,12 @@ test("points along a bent line", () => {
 });
 
 function smallStudy() {
-  const read = readStudy({ format: "busy-harbor-study", version: 1, name: "x", designs: [{ id: "d", name: "D", entityTypes: [{ id: "t", name: "T" }] }] });
+  const read = readStudy({
+    format: "busy-harbor-study",
+    version: 1,
+    name: "x",
+    designs: [{ id: "d", name: "D", entityTypes: [{ id: "t", name: "T" }] }],
+  });
   if (!read.ok) throw new Error("refused");
   const [design] = read.study.designs;
   const a = addElement(design, "arrivals", [0, 5]);
@@ -59,7 +72,8 @@ test("a point of the screen means a bend, an element, its handle or a link, in t
   const link = addLink(design, a.id, b.id);
   link.bends.push([5, 5]);
   const nothing = new Set<string>();
-  const at = (p: Point, selected = nothing, hovered?: string) => hitTest(design, view, size, toScreen(view, size, p), selected, hovered);
+  const at = (p: Point, selected = nothing, hovered?: string) =>
+    hitTest(design, view, size, toScreen(view, size, p), selected, hovered);
   expect(at([10, 5])).toEqual({ kind: "element", id: b.id });
   expect(at([4, 5])).toEqual({ kind: "link", id: link.id, segment: 0 });
   expect(at([7, 5])).toEqual({ kind: "link", id: link.id, segment: 1 });
@@ -81,7 +95,11 @@ test("edits: links follow their ends, moves carry bends, copies keep ids", () =>
   move(design, new Set([a.id]), 1, 0);
   expect(link.bends).toEqual([[6, 9]]);
   const copy = copyDesign(study, "d");
-  expect(study.designs.find((d) => d.id === copy)).toMatchObject({ name: "D, copy", copiedFrom: "d", elements: [{ id: a.id }, { id: b.id }, { id: c.id }] });
+  expect(study.designs.find((d) => d.id === copy)).toMatchObject({
+    name: "D, copy",
+    copiedFrom: "d",
+    elements: [{ id: a.id }, { id: b.id }, { id: c.id }],
+  });
   remove(design, new Set([b.id]));
   expect(design.links).toMatchObject([{ from: a.id, to: c.id }]);
   expect(design.elements.map((e) => e.id)).toEqual([a.id, c.id]);

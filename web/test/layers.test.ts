@@ -14,7 +14,10 @@ const design = (): Design => {
 test("what changed between two states of a design, or undefined when there is more or less of it", () => {
   const before = design();
   expect(changes(before, { ...before })).toEqual(new Set());
-  const moved = { ...before, elements: before.elements.map((e, i) => (i === 1 ? { ...e, at: [12, 0] as [number, number] } : e)) };
+  const moved = {
+    ...before,
+    elements: before.elements.map((e, i) => (i === 1 ? { ...e, at: [12, 0] as [number, number] } : e)),
+  };
   expect(changes(before, moved)).toEqual(new Set([before.elements[1].id]));
   expect(changes(before, { ...before, elements: before.elements.slice(1) })).toBeUndefined();
   expect(changes(before, { ...before, elements: [...before.elements].reverse() })).toBeUndefined();
@@ -39,9 +42,21 @@ test("links between the same two are drawn side by side, bent ones as bent, brok
   bent.bends = [[5, 5]];
   const broken = addLink(d, a.id, "gone");
   const lines = drawnLinks(d);
-  expect(lines.get(d.links[0].id)).toEqual([[0, 0], [5, -0.6], [10, 0]]);
-  expect(lines.get(d.links[1].id)).toEqual([[0, 0], [5, 0.6], [10, 0]]);
-  expect(lines.get(bent.id)).toEqual([[0, 0], [5, 5], [10, 0]]);
+  expect(lines.get(d.links[0].id)).toEqual([
+    [0, 0],
+    [5, -0.6],
+    [10, 0],
+  ]);
+  expect(lines.get(d.links[1].id)).toEqual([
+    [0, 0],
+    [5, 0.6],
+    [10, 0],
+  ]);
+  expect(lines.get(bent.id)).toEqual([
+    [0, 0],
+    [5, 5],
+    [10, 0],
+  ]);
   expect(lines.has(broken.id)).toBe(false);
   expect(drawnLinks(d)).toBe(lines);
 });

@@ -5,12 +5,18 @@ import { planBlock, readBlock, writeBlock, writeCsv } from "../src/ledger/block.
 import { placeIn, type Sheet, sheetsOf } from "../src/ledger/sheet.ts";
 import { addElement, addLink, emptyStudy, remove, setNeed } from "../src/state/edits.ts";
 
-const sheetOf = (id: string, design = smallStudy().study.designs[0]): Sheet => sheetsOf(design).find((s) => s.id === id)!;
+const sheetOf = (id: string, design = smallStudy().study.designs[0]): Sheet =>
+  sheetsOf(design).find((s) => s.id === id)!;
 
 function smallStudy() {
   const study: Study = studySchema.parse(emptyStudy("Ledger"));
   const [design] = study.designs;
-  const [, a, b] = [addElement(design, "arrivals", [0, 0]), addElement(design, "station", [5, 0]), addElement(design, "station", [9, 0]), addElement(design, "departures", [14, 0])];
+  const [, a, b] = [
+    addElement(design, "arrivals", [0, 0]),
+    addElement(design, "station", [5, 0]),
+    addElement(design, "station", [9, 0]),
+    addElement(design, "departures", [14, 0]),
+  ];
   [a.name, b.name] = ["Desk 2", "Desk 10"];
   for (let i = 1; i < design.elements.length; i++) addLink(design, design.elements[i - 1].id, design.elements[i].id);
   return { study, design, a, b };
@@ -19,20 +25,35 @@ function smallStudy() {
 function plan(study: Study, sheetId: string, cells: string[][], row = 0, column = 0) {
   const sheet = sheetOf(sheetId);
   const [design] = study.designs;
-  return planBlock(cells, { study, designId: design.id, sheet, rowIds: sheet.rows(design).map((r) => r.id), columns: sheet.columns, row, column });
+  return planBlock(cells, {
+    study,
+    designId: design.id,
+    sheet,
+    rowIds: sheet.rows(design).map((r) => r.id),
+    columns: sheet.columns,
+    row,
+    column,
+  });
 }
 const names = (design: Design) => design.elements.map((e) => e.name);
 
 test("every cell of every sheet reads back what it shows", () => {
   const { study, design } = smallStudy();
   // Of every kind, so that every sheet has a row.
-  for (const [i, kind] of (Object.keys(elementKinds) as ElementKindName[]).entries()) addElement(design, kind, [i * 5, 40]);
-  setNeed(design.elements.find((e) => e.kind === "station")!, design.elements.find((e) => e.kind === "crew")!.id, "2", ["setup", "work"]);
+  for (const [i, kind] of (Object.keys(elementKinds) as ElementKindName[]).entries())
+    addElement(design, kind, [i * 5, 40]);
+  setNeed(
+    design.elements.find((e) => e.kind === "station")!,
+    design.elements.find((e) => e.kind === "crew")!.id,
+    "2",
+    ["setup", "work"],
+  );
   const place = placeIn(study, design);
   for (const sheet of sheetsOf(design)) {
     for (const item of sheet.rows(design)) {
       const before = JSON.stringify(item);
-      for (const column of sheet.columns) expect([column.id, column.write(item, column.read(item, place), place)]).toEqual([column.id, undefined]);
+      for (const column of sheet.columns)
+        expect([column.id, column.write(item, column.read(item, place), place)]).toEqual([column.id, undefined]);
       expect(JSON.stringify(item)).toBe(before);
     }
   }
@@ -41,7 +62,10 @@ test("every cell of every sheet reads back what it shows", () => {
 test("cells refuse what they cannot hold, and say why", () => {
   const { study, design, a } = smallStudy();
   const place = placeIn(study, design);
-  const write = (sheet: string, column: string, item: Parameters<Sheet["columns"][0]["write"]>[0], text: string) => sheetOf(sheet).columns.find((c) => c.id === column)!.write(item, text, place);
+  const write = (sheet: string, column: string, item: Parameters<Sheet["columns"][0]["write"]>[0], text: string) =>
+    sheetOf(sheet)
+      .columns.find((c) => c.id === column)!
+      .write(item, text, place);
   expect(write("station", "name", a, "  ")).toMatch(/name is needed/);
   expect(write("station", "across", a, "5 s")).toMatch(/not a length/);
   expect(write("station", "locked", a, "perhaps")).toMatch(/one of: yes, no/);
@@ -53,44 +77,88 @@ test("cells refuse what they cannot hold, and say why", () => {
 
 test("a block with column names changes rows of the same name and adds the others, placed apart", () => {
   const { study, design, a } = smallStudy();
-  const block = plan(study, "station", readBlock("Time\tName\tUnknown\n3 min\tdesk 2\tx\n4 min\tDesk 11\tx\n5 min\tDesk 12\tx\n").cells);
+  const block = plan(
+    study,
+    "station",
+    readBlock("Time\tName\tUnknown\n3 min\tdesk 2\tx\n4 min\tDesk 11\tx\n5 min\tDesk 12\tx\n").cells,
+  );
   expect(block).toMatchObject({ changed: 1, added: 2, refusals: [] });
   expect(block.columns.map((c) => c?.id)).toEqual(["time", "name", undefined]);
   expect(names(design)).toHaveLength(4); // planning changes nothing
   const ids = block.apply(design);
   expect(names(design).slice(4)).toEqual(["Desk 11", "Desk 12"]);
-  expect(design.elements.filter((e) => e.kind === "station").map((e) => e.time)).toEqual(["3 min", "exponential(4 min)", "4 min", "5 min"]);
+  expect(design.elements.filter((e) => e.kind === "station").map((e) => e.time)).toEqual([
+    "3 min",
+    "exponential(4 min)",
+    "4 min",
+    "5 min",
+  ]);
   expect(ids[0]).toBe(a.id);
   expect(new Set(design.elements.map((e) => String(e.at))).size).toBe(design.elements.length);
 });
 
 test("a block without names goes to the active cell and on, and adds rows below", () => {
   const { study, design } = smallStudy();
-  const block = plan(study, "station", [["2", "1 min"], ["3", "2 min"]], 1, 1);
+  const block = plan(
+    study,
+    "station",
+    [
+      ["2", "1 min"],
+      ["3", "2 min"],
+    ],
+    1,
+    1,
+  );
   expect(block).toMatchObject({ changed: 1, added: 1 });
   block.apply(design);
-  expect(design.elements.filter((e) => e.kind === "station").map((e) => [e.capacity, e.time])).toEqual([["1", "exponential(4 min)"], ["2", "1 min"], ["3", "2 min"]]);
+  expect(design.elements.filter((e) => e.kind === "station").map((e) => [e.capacity, e.time])).toEqual([
+    ["1", "exponential(4 min)"],
+    ["2", "1 min"],
+    ["3", "2 min"],
+  ]);
 });
 
 test("what the model would not take is told before the block is put in, with its row", () => {
   const { study } = smallStudy();
-  const block = plan(study, "station", [["Name", "Capacity", "Time"], ["Desk 2", "1.5", "5 m"], ["", "2", "3 min"]]);
-  expect(block.problems.map((p) => [p.name, p.field]).sort()).toEqual([["Desk 2", "capacity"], ["Desk 2", "time"]]);
+  const block = plan(study, "station", [
+    ["Name", "Capacity", "Time"],
+    ["Desk 2", "1.5", "5 m"],
+    ["", "2", "3 min"],
+  ]);
+  expect(block.problems.map((p) => [p.name, p.field]).sort()).toEqual([
+    ["Desk 2", "capacity"],
+    ["Desk 2", "time"],
+  ]);
   expect(block.refusals).toEqual([{ row: 2, column: "Name", message: "A name is needed." }]);
 });
 
 test("links are added by the names of their ends; none where there is nothing to link", () => {
   const { study, design, a } = smallStudy();
-  plan(study, "links", [["From", "To", "Kind", "Time"], ["Desk 2", "Departures", "timed", "90 s"]]).apply(design);
+  plan(study, "links", [
+    ["From", "To", "Kind", "Time"],
+    ["Desk 2", "Departures", "timed", "90 s"],
+  ]).apply(design);
   expect(design.links.at(-1)).toMatchObject({ from: a.id, to: design.elements[3].id, kind: "timed", time: "90 s" });
   const empty: Study = studySchema.parse(emptyStudy("Empty"));
-  expect(plan(empty, "links", [["From", "To"], ["A", "B"]]).refusals[0].message).toMatch(/two elements/);
+  expect(
+    plan(empty, "links", [
+      ["From", "To"],
+      ["A", "B"],
+    ]).refusals[0].message,
+  ).toMatch(/two elements/);
 });
 
 test("rows are filtered by every word, and sorted with numbers as numbers", () => {
   const { study, design } = smallStudy();
   const sheet = sheetOf("station");
-  const show = (filter: string, down?: boolean) => arrangeRows(sheet.rows(design), sheet.columns, placeIn(study, design), filter, down === undefined ? undefined : { column: "name", down }).map((r) => ("name" in r ? r.name : ""));
+  const show = (filter: string, down?: boolean) =>
+    arrangeRows(
+      sheet.rows(design),
+      sheet.columns,
+      placeIn(study, design),
+      filter,
+      down === undefined ? undefined : { column: "name", down },
+    ).map((r) => ("name" in r ? r.name : ""));
   expect(show("", false)).toEqual(["Desk 2", "Desk 10"]);
   expect(show("", true)).toEqual(["Desk 10", "Desk 2"]);
   expect(show("desk 10")).toEqual(["Desk 10"]);
@@ -98,11 +166,21 @@ test("rows are filtered by every word, and sorted with numbers as numbers", () =
 });
 
 test("blocks survive the way through a spreadsheet or a file", () => {
-  const cells = [["Name", "Note"], ["Gate, north", 'says "wait"'], ["Tab\there", "two\nlines"], ["ünï", "1;2"]];
+  const cells = [
+    ["Name", "Note"],
+    ["Gate, north", 'says "wait"'],
+    ["Tab\there", "two\nlines"],
+    ["ünï", "1;2"],
+  ];
   expect(readBlock(writeBlock(cells))).toEqual({ cells });
   const forFile = cells.filter((row) => !row[0].includes("\t"));
   expect(readBlock(writeCsv(forFile))).toEqual({ cells: forFile });
-  expect(readBlock("a;b\n1;2\n")).toEqual({ cells: [["a", "b"], ["1", "2"]] });
+  expect(readBlock("a;b\n1;2\n")).toEqual({
+    cells: [
+      ["a", "b"],
+      ["1", "2"],
+    ],
+  });
 });
 
 test("text that is no block says why", () => {
@@ -113,25 +191,58 @@ test("text that is no block says why", () => {
 describe("needs of resources by stations", () => {
   const study = studySchema.parse({
     ...(emptyStudy("Needs") as object),
-    designs: [{ id: "d", name: "D", elements: [
-      { kind: "station", id: "a", name: "Dock", at: [0, 0], needs: [{ id: "n1", anyOf: ["fit", "rig"], count: "2", phases: ["setup", "work"] }] },
-      { kind: "station", id: "b", name: "Yard", at: [9, 0] },
-      { kind: "crew", id: "fit", name: "Fitters", at: [0, 9] }, { kind: "equipment", id: "rig", name: "Rig", at: [9, 9] },
-    ] }],
+    designs: [
+      {
+        id: "d",
+        name: "D",
+        elements: [
+          {
+            kind: "station",
+            id: "a",
+            name: "Dock",
+            at: [0, 0],
+            needs: [{ id: "n1", anyOf: ["fit", "rig"], count: "2", phases: ["setup", "work"] }],
+          },
+          { kind: "station", id: "b", name: "Yard", at: [9, 0] },
+          { kind: "crew", id: "fit", name: "Fitters", at: [0, 9] },
+          { kind: "equipment", id: "rig", name: "Rig", at: [9, 9] },
+        ],
+      },
+    ],
   });
   const [design] = study.designs;
   const sheet = sheetsOf(design).find((s) => s.id === "needs")!;
   const place = placeIn(study, design);
-  const cell = (of: typeof design, row: string, column: string) => sheet.columns.find((c) => c.id === column)!.read(sheet.rows(of).find((r) => r.id === row)!, place);
+  const cell = (of: typeof design, row: string, column: string) =>
+    sheet.columns
+      .find((c) => c.id === column)!
+      .read(
+        sheet.rows(of).find((r) => r.id === row)!,
+        place,
+      );
   const write = (row: string, column: string, text: string) => {
     let why: string | undefined;
-    const after = produce(design, (d) => void (why = sheet.columns.find((c) => c.id === column)!.write(sheet.rows(d).find((r) => r.id === row)!, text, place)));
+    const after = produce(
+      design,
+      (d) =>
+        void (why = sheet.columns
+          .find((c) => c.id === column)!
+          .write(
+            sheet.rows(d).find((r) => r.id === row)!,
+            text,
+            place,
+          )),
+    );
     return { after, why };
   };
 
   test("a row a station, a column a resource, with counts, phases and what else would do", () => {
     expect(sheet.columns.map((c) => c.label)).toEqual(["Name", "Fitters", "Rig"]);
-    expect([cell(design, "a", "fit"), cell(design, "a", "rig"), cell(design, "b", "fit")]).toEqual(["2 setup, work or Rig", "2 setup, work or Fitters", ""]);
+    expect([cell(design, "a", "fit"), cell(design, "a", "rig"), cell(design, "b", "fit")]).toEqual([
+      "2 setup, work or Rig",
+      "2 setup, work or Fitters",
+      "",
+    ]);
   });
 
   test("a cell gives, changes and takes away a need", () => {

@@ -9,7 +9,8 @@ import { allCommands, perform, useCommands } from "../src/commands/commandStore.
 
 const kept = new Map<string, string>();
 let room = Infinity;
-const setSystemClipboard = (clipboard: object | undefined) => Object.defineProperty(globalThis, "navigator", { value: { clipboard }, configurable: true });
+const setSystemClipboard = (clipboard: object | undefined) =>
+  Object.defineProperty(globalThis, "navigator", { value: { clipboard }, configurable: true });
 const design = () => useStudy.getState().history!.present.designs[0];
 const said = () => useAnnouncement.getState().current?.text;
 const command = (id: string) => buildCommands.find((c) => c.id === id)!;
@@ -29,13 +30,22 @@ beforeEach(() => {
   const read = readStudy(emptyStudy("Quay 3"));
   if (!read.ok) throw new Error("bad study");
   const [d] = read.study.designs;
-  const [a, b, c] = [addElement(d, "arrivals", [0, 0]), addElement(d, "station", [5, 1]), addElement(d, "departures", [9, 2])];
+  const [a, b, c] = [
+    addElement(d, "arrivals", [0, 0]),
+    addElement(d, "station", [5, 1]),
+    addElement(d, "departures", [9, 2]),
+  ];
   addLink(d, a.id, b.id);
   addLink(d, b.id, c.id);
   useStudy.setState({ id: undefined, history: startHistory(read.study), designId: d.id, selection: [] });
 });
 
-const selectKinds = (...kinds: string[]) => useStudy.getState().select(design().elements.filter((e) => kinds.includes(e.kind)).map((e) => e.id));
+const selectKinds = (...kinds: string[]) =>
+  useStudy.getState().select(
+    design()
+      .elements.filter((e) => kinds.includes(e.kind))
+      .map((e) => e.id),
+  );
 
 test("a command that cannot be done says why, and does nothing", () => {
   const before = design();
@@ -63,7 +73,10 @@ test("arranging and deleting by command are single steps that undo takes back", 
 });
 
 test("what is copied here is pasted, without asking for the system's clipboard; the cut links are offered", async () => {
-  setSystemClipboard({ writeText: () => Promise.reject(new Error("no")), readText: () => Promise.reject(new Error("must not be asked")) });
+  setSystemClipboard({
+    writeText: () => Promise.reject(new Error("no")),
+    readText: () => Promise.reject(new Error("must not be asked")),
+  });
   selectKinds("station");
   expect(copySelection()).toBe(true);
   expect(said()).toBe("1 element copied.");

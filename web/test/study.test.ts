@@ -7,21 +7,45 @@ import { studyDifferences } from "../src/state/studyDifferences.ts";
 function fakeServer() {
   const read = readStudy(emptyStudy("Quay 3"));
   if (!read.ok) throw new Error("bad study");
-  const server = { study: read.study, revision: 1, fails: undefined as "down" | "refuses" | "full" | undefined, saves: 0, opened: [] as Study[] };
+  const server = {
+    study: read.study,
+    revision: 1,
+    fails: undefined as "down" | "refuses" | "full" | undefined,
+    saves: 0,
+    opened: [] as Study[],
+  };
   const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
   globalThis.fetch = async (_url, init) => {
     if (server.fails === "down") throw new TypeError("no route");
-    const stored = () => ({ id: "s", revision: server.revision, updatedAt: "2026-06-03T08:00:00.000Z", study: server.study });
+    const stored = () => ({
+      id: "s",
+      revision: server.revision,
+      updatedAt: "2026-06-03T08:00:00.000Z",
+      study: server.study,
+    });
     if (init?.method === "POST") {
       const { study } = JSON.parse(String(init.body)) as { study: Study };
       server.opened.push(study);
       return answer(201, { id: "copy", revision: 1, updatedAt: "2026-06-03T08:00:00.000Z", study });
     }
     if (init?.method !== "PUT") return answer(200, stored());
-    if (server.fails === "full") return answer(507, { type: "t", title: "The server cannot keep it.", detail: "There is no room left on the disk.", status: 507 });
+    if (server.fails === "full")
+      return answer(507, {
+        type: "t",
+        title: "The server cannot keep it.",
+        detail: "There is no room left on the disk.",
+        status: 507,
+      });
     const { revision, study } = JSON.parse(String(init.body)) as { revision: number; study: Study };
-    if (server.fails === "refuses") return answer(422, { type: "t", title: "This study cannot be kept.", status: 422, problems: [] });
-    if (revision !== server.revision) return answer(409, { type: "t", title: "Stale.", status: 409, current: { revision: server.revision, study: server.study } });
+    if (server.fails === "refuses")
+      return answer(422, { type: "t", title: "This study cannot be kept.", status: 422, problems: [] });
+    if (revision !== server.revision)
+      return answer(409, {
+        type: "t",
+        title: "Stale.",
+        status: 409,
+        current: { revision: server.revision, study: server.study },
+      });
     server.study = study;
     server.revision += 1;
     server.saves += 1;
@@ -34,14 +58,17 @@ const kept = new Map<string, string>();
 const store = () => useStudy.getState();
 const present = () => store().history!.present;
 const names = (study: Study = present()) => study.designs[0].elements.map((e) => e.name);
-const add = (name: string) => store().changeDesign(`Add ${name}`, (d: Design) => void (addElement(d, "station", [0, 0]).name = name));
+const add = (name: string) =>
+  store().changeDesign(`Add ${name}`, (d: Design) => void (addElement(d, "station", [0, 0]).name = name));
 
 let server: ReturnType<typeof fakeServer>;
 beforeEach(async () => {
   jest.useFakeTimers();
   kept.clear();
   globalThis.localStorage = {
-    getItem: (k: string) => kept.get(k) ?? null, setItem: (k: string, v: string) => void kept.set(k, v), removeItem: (k: string) => void kept.delete(k),
+    getItem: (k: string) => kept.get(k) ?? null,
+    setItem: (k: string, v: string) => void kept.set(k, v),
+    removeItem: (k: string) => void kept.delete(k),
     key: (i: number) => [...kept.keys()][i] ?? null,
     get length() {
       return kept.size;
@@ -72,17 +99,20 @@ test("changes are saved together after a pause, and the draft kept meanwhile goe
 test.each([
   ["the server is down", "down", { save: "offline" }],
   ["the disk is full", "full", { save: "held", saveProblem: expect.stringContaining("no room left") as string }],
-] as const)("while %s everything stays and that is said, and it is saved by itself afterwards", async (_, fails, told) => {
-  server.fails = fails;
-  add("Desk");
-  await store().flush();
-  expect(store()).toMatchObject(told);
-  expect(kept.size).toBe(1);
-  server.fails = undefined;
-  await jest.advanceTimersByTimeAsync(3100);
-  expect(store().save).toBe("saved");
-  expect(names(server.study)).toEqual(["Desk"]);
-});
+] as const)(
+  "while %s everything stays and that is said, and it is saved by itself afterwards",
+  async (_, fails, told) => {
+    server.fails = fails;
+    add("Desk");
+    await store().flush();
+    expect(store()).toMatchObject(told);
+    expect(kept.size).toBe(1);
+    server.fails = undefined;
+    await jest.advanceTimersByTimeAsync(3100);
+    expect(store().save).toBe("saved");
+    expect(names(server.study)).toEqual(["Desk"]);
+  },
+);
 
 test("what a closed tab could not save is taken up again, as a change that undo takes back", async () => {
   server.fails = "down";
@@ -145,7 +175,11 @@ test("two versions of a study differ in sentences", () => {
   addElement(mine.designs[0], "station", [0, 0]).name = "Desk";
   mine.run.length = "9 h";
   mine.designs.push({ ...structuredClone(mine.designs[0]), id: "d9", name: "Second" });
-  expect(studyDifferences(present(), mine)).toEqual(["The run settings differ.", expect.stringMatching(/: .*Desk/), "The design Second is new."]);
+  expect(studyDifferences(present(), mine)).toEqual([
+    "The run settings differ.",
+    expect.stringMatching(/: .*Desk/),
+    "The design Second is new.",
+  ]);
   expect(studyDifferences(mine, present()).slice(-1)[0]).toMatch(/Desk/);
   expect(studyDifferences(mine, mine)).toEqual([]);
 });
@@ -177,7 +211,10 @@ test("deleting what is selected, or a design that is shown, leaves no dangling c
   store().select([id]);
   store().changeDesign("Delete", (d) => void (d.elements = []));
   expect(store().selection).toEqual([]);
-  store().change("Copy", (s) => void s.designs.push({ ...structuredClone(present().designs[0]), id: "copy", name: "Copy" }));
+  store().change(
+    "Copy",
+    (s) => void s.designs.push({ ...structuredClone(present().designs[0]), id: "copy", name: "Copy" }),
+  );
   store().showDesign("copy");
   store().undo();
   expect(store().designId).toBe(present().designs[0].id);

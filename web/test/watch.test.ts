@@ -18,7 +18,8 @@ const frameAt = (time: number): Frame => {
   session.advanceTo(time);
   return session.frame();
 };
-const place = (frame: Frame, memory: SlotMemory = new Map()) => placeEntities(frame, design, linesOnScreen(design, view, size), view, size, memory);
+const place = (frame: Frame, memory: SlotMemory = new Map()) =>
+  placeEntities(frame, design, linesOnScreen(design, view, size), view, size, memory);
 
 test("every entity of a frame is placed once", () => {
   for (const time of [100, 1000, 2500, 4100]) {
@@ -31,13 +32,16 @@ test("every entity of a frame is placed once", () => {
 test("those in line stand apart, in order of joining, from the head backwards", () => {
   const frame = frameAt(3000);
   const queue = design.elements.findIndex((e) => e.kind === "queue");
-  const waiting = [...frame.serial.keys()].filter((i) => frame.place[i] === queue && frame.phase[i] === PHASE.waiting).sort((a, b) => frame.since[a] - frame.since[b] || frame.serial[a] - frame.serial[b]);
+  const waiting = [...frame.serial.keys()]
+    .filter((i) => frame.place[i] === queue && frame.phase[i] === PHASE.waiting)
+    .sort((a, b) => frame.since[a] - frame.since[b] || frame.serial[a] - frame.serial[b]);
   expect(waiting.length).toBeGreaterThan(5);
   const { placed } = place(frame);
   const where = waiting.map((i) => placed.find((p) => p.serial === frame.serial[i])!);
   const [headX] = [(design.elements[queue].at[0] - view.x) * view.scale + size.width / 2];
   expect(where[0].x).toBeLessThan(headX);
-  for (let n = 1; n < where.length; n++) expect(Math.hypot(where[n].x - where[n - 1].x, where[n].y - where[n - 1].y)).toBeGreaterThan(8);
+  for (let n = 1; n < where.length; n++)
+    expect(Math.hypot(where[n].x - where[n - 1].x, where[n].y - where[n - 1].y)).toBeGreaterThan(8);
 });
 
 test("an entity keeps its slot while others come and go, and slots tell how many are busy", () => {
@@ -49,7 +53,9 @@ test("an entity keeps its slot while others come and go, and slots tell how many
     const frame = session.frame();
     const { live } = place(frame, memory);
     const desks = design.elements.findIndex((e) => e.id === "desks");
-    const working = [...frame.serial.keys()].filter((i) => frame.place[i] === desks && frame.phase[i] === PHASE.working);
+    const working = [...frame.serial.keys()].filter(
+      (i) => frame.place[i] === desks && frame.phase[i] === PHASE.working,
+    );
     expect(live.get("desks")!.slots!.filter((s) => s === UNIT.busy)).toHaveLength(working.length);
     const slots = memory.get("desks")!;
     for (const i of working) {
@@ -82,14 +88,21 @@ test.each(["foot-passengers", "container-workshop"])("every measure of %s has a 
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
   const { measures } = compile(read.study).program!;
   const types = read.study.designs[0].entityTypes.map((t) => t.id).join("|");
-  expect(measures.filter((m) => definition(m.id.replace(new RegExp(`\\.(${types})$`), "")) === "").map((m) => m.key)).toEqual([]);
+  expect(
+    measures.filter((m) => definition(m.id.replace(new RegExp(`\\.(${types})$`), "")) === "").map((m) => m.key),
+  ).toEqual([]);
 });
 
 test("readings turn values into display units, and undefined ones into gaps", () => {
   const [measure] = program!.measures.filter((m) => m.id === "timeInSystem.mean");
-  // Count, mean, squared deviations, least, most, errors, squared differences of neighbours, last: of 60 s, nothing, 180 s.
+  // Count, mean, squared deviations, least, most, errors, squared differences of neighbours, last: of 60 s, nothing,
+  // 180 s.
   const statistics = new Float64Array([2, 120, 7200, 60, 180, 6, 14_400, 180]);
-  const [reading] = readingsOf({ measures: [{ ...measure, dimension: [1, 0, 0, 0] }], statistics, columns: new Map() }, { time: "min", length: "m" }, 0.95);
+  const [reading] = readingsOf(
+    { measures: [{ ...measure, dimension: [1, 0, 0, 0] }], statistics, columns: new Map() },
+    { time: "min", length: "m" },
+    0.95,
+  );
   expect(reading.unit).toBe("min");
   expect(reading.interval).toMatchObject({ n: 2, mean: 2, min: 1, max: 3, sd: Math.SQRT2, error: 0.05 });
   expect(meanText(reading.interval).mean).toBe("2");
@@ -99,17 +112,36 @@ test("readings turn values into display units, and undefined ones into gaps", ()
 test("a line that is not in the order of coming stands in the order in which it is served", () => {
   const read = readStudyText(
     JSON.stringify({
-      format: "busy-harbor-study", version: 1, name: "Last first", run: { length: "1 h" },
-      designs: [{
-        id: "d", name: "D", entityTypes: [{ id: "t", name: "Crate" }],
-        elements: [
-          { kind: "arrivals", id: "in", name: "In", at: [0, 0], entityType: "t", by: "list", listed: "0 s, 1 s, 2 s, 3 s" },
-          { kind: "queue", id: "q", name: "Q", at: [10, 0], order: "last come" },
-          { kind: "station", id: "s", name: "S", at: [20, 0], time: "100 s" },
-          { kind: "departures", id: "out", name: "Out", at: [30, 0] },
-        ],
-        links: [["in", "q"], ["q", "s"], ["s", "out"]].map(([from, to], i) => ({ id: `l${i}`, from, to })),
-      }],
+      format: "busy-harbor-study",
+      version: 1,
+      name: "Last first",
+      run: { length: "1 h" },
+      designs: [
+        {
+          id: "d",
+          name: "D",
+          entityTypes: [{ id: "t", name: "Crate" }],
+          elements: [
+            {
+              kind: "arrivals",
+              id: "in",
+              name: "In",
+              at: [0, 0],
+              entityType: "t",
+              by: "list",
+              listed: "0 s, 1 s, 2 s, 3 s",
+            },
+            { kind: "queue", id: "q", name: "Q", at: [10, 0], order: "last come" },
+            { kind: "station", id: "s", name: "S", at: [20, 0], time: "100 s" },
+            { kind: "departures", id: "out", name: "Out", at: [30, 0] },
+          ],
+          links: [
+            ["in", "q"],
+            ["q", "s"],
+            ["s", "out"],
+          ].map(([from, to], i) => ({ id: `l${i}`, from, to })),
+        },
+      ],
     }),
   );
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
@@ -117,7 +149,14 @@ test("a line that is not in the order of coming stands in the order in which it 
   session.advanceTo(10);
   const frame = session.frame();
   const [lastFirst] = read.study.designs;
-  const { placed: shown } = placeEntities(frame, lastFirst, linesOnScreen(lastFirst, view, size), view, size, new Map());
+  const { placed: shown } = placeEntities(
+    frame,
+    lastFirst,
+    linesOnScreen(lastFirst, view, size),
+    view,
+    size,
+    new Map(),
+  );
   const x = (serial: number) => shown.find((p) => p.serial === serial)!.x;
   // The fourth came last and is at the head, on the right; then the third, then the second.
   expect(x(4)).toBeGreaterThan(x(3));

@@ -66,7 +66,11 @@ const CHUNK = 200_000;
  * replication give bit-identical values anywhere. `shouldStop` is asked now and
  * then; when it says so the result is undefined.
  */
-export function run(program: Program, options: SessionOptions, shouldStop?: () => boolean): ReplicationResult | undefined {
+export function run(
+  program: Program,
+  options: SessionOptions,
+  shouldStop?: () => boolean,
+): ReplicationResult | undefined {
   const session = takeSession(program, options);
   while (!session.advanceTo(session.length, CHUNK)) if (shouldStop?.()) return undefined;
   idle.set(program, session);
@@ -76,16 +80,24 @@ export function run(program: Program, options: SessionOptions, shouldStop?: () =
 /**
  * Runs one long replication and gives its measured time in `batches` of equal length, each as the result of a
  * replication would be, for the method of batch means (Conway 1963; Law 2015, section 9.5.3). A failure
- * ends the list with the batch in which it happened. Undefined when `shouldStop` says so. `onBatch` has each as it ends.
+ * ends the list with the batch in which it happened. Undefined when `shouldStop` says so. `onBatch` has each as it
+ * ends.
  */
-export function runLong(program: Program, { seed, batches }: { readonly seed: number; readonly batches: number }, shouldStop?: () => boolean, onBatch?: (result: ReplicationResult) => void): ReplicationResult[] | undefined {
+export function runLong(
+  program: Program,
+  { seed, batches }: { readonly seed: number; readonly batches: number },
+  shouldStop?: () => boolean,
+  onBatch?: (result: ReplicationResult) => void,
+): ReplicationResult[] | undefined {
   const session = takeSession(program, { seed, replication: 1 });
   const { warmUp, length } = session;
   const results: ReplicationResult[] = [];
   for (let batch = 1; batch <= batches && !session.failure; batch++) {
     const end = batch === batches ? length : warmUp + ((length - warmUp) * batch) / batches;
-    // What happens at the end of a batch belongs to the next, as what happens at the end of the warm-up is measured; only the last has its end.
-    while (!(batch === batches ? session.advanceTo(end, CHUNK) : session.advanceUpTo(end, CHUNK))) if (shouldStop?.()) return undefined;
+    // What happens at the end of a batch belongs to the next, as what happens at the end of the warm-up is measured;
+    // only the last has its end.
+    while (!(batch === batches ? session.advanceTo(end, CHUNK) : session.advanceUpTo(end, CHUNK)))
+      if (shouldStop?.()) return undefined;
     const result = session.cut(batch);
     results.push(result);
     onBatch?.(result);

@@ -18,17 +18,68 @@ export interface Difference {
   readonly sentence: string;
 }
 
-/** What never counts: identity, streams (they make designs meet the same randomness) and what is only told by place or name of a group. */
+/**
+ * What never counts: identity, streams (they make designs meet the same randomness) and what is only told by place or
+ * name of a group.
+ */
 const PASSED_OVER = new Set(["id", "streams", "group", "locked"]);
 
 const LABELS: Readonly<Record<string, string>> = {
-  at: "place", line: "the line's shape", whenFull: "when full", order: "order of the line", calendar: "calendar", profile: "demand profile", atBell: "work when a pause begins", onBreakdown: "work on a breakdown", setupWhen: "when to set up", keepResources: "keeping resources",
-  needs: "needs of resources", breakdowns: "breakdowns", changeovers: "changeover times", mix: "mix of entity types", sets: "attributes given at birth", initial: "what is there at the start", by: "when they arrive", listed: "listed times", opens: "what opens it", signal: "signal", release: "how many it lets pass",
-  gathers: "what is joined", carrier: "carrier", keeps: "whether joined for good", makes: "what goes on", does: "what it does", preempt: "preemption", takes: "who takes it", wayOut: "way out", entityType: "entity type", bends: "bends", kind: "kind", from: "start", to: "end", name: "name",
-  speed: "speed", look: "look", colour: "colour", picture: "picture", colouring: "colouring", colourAttribute: "colouring attribute", bands: "colours", attributes: "attributes",
+  at: "place",
+  line: "the line's shape",
+  whenFull: "when full",
+  order: "order of the line",
+  calendar: "calendar",
+  profile: "demand profile",
+  atBell: "work when a pause begins",
+  onBreakdown: "work on a breakdown",
+  setupWhen: "when to set up",
+  keepResources: "keeping resources",
+  needs: "needs of resources",
+  breakdowns: "breakdowns",
+  changeovers: "changeover times",
+  mix: "mix of entity types",
+  sets: "attributes given at birth",
+  initial: "what is there at the start",
+  by: "when they arrive",
+  listed: "listed times",
+  opens: "what opens it",
+  signal: "signal",
+  release: "how many it lets pass",
+  gathers: "what is joined",
+  carrier: "carrier",
+  keeps: "whether joined for good",
+  makes: "what goes on",
+  does: "what it does",
+  preempt: "preemption",
+  takes: "who takes it",
+  wayOut: "way out",
+  entityType: "entity type",
+  bends: "bends",
+  kind: "kind",
+  from: "start",
+  to: "end",
+  name: "name",
+  speed: "speed",
+  look: "look",
+  colour: "colour",
+  picture: "picture",
+  colouring: "colouring",
+  colourAttribute: "colouring attribute",
+  bands: "colours",
+  attributes: "attributes",
 };
 
-const PLURALS = new Set(["bends", "attributes", "colours", "needs of resources", "breakdowns", "changeover times", "attributes given at birth", "listed times"]);
+const PLURALS = new Set([
+  "bends",
+  "attributes",
+  "colours",
+  "needs of resources",
+  "breakdowns",
+  "changeover times",
+  "attributes given at birth",
+  "listed times",
+]);
 
 /**
  * How `to` differs from `from`, things being the same by their ids, which copies of
@@ -45,18 +96,37 @@ function differencesIn(list: List, from: Design, to: Design): Difference[] {
   for (const [id, item] of after) {
     const old = before.get(id);
     if (!old || ("kind" in old && list === "elements" && "kind" in item && old.kind !== item.kind)) {
-      found.push({ key: `${list}/${id}/added`, list, id, change: "added", sentence: `${title(item, list, to)} is added.` });
+      found.push({
+        key: `${list}/${id}/added`,
+        list,
+        id,
+        change: "added",
+        sentence: `${title(item, list, to)} is added.`,
+      });
       continue;
     }
     const fields = new Set([...Object.keys(old), ...Object.keys(item)].filter((f) => !PASSED_OVER.has(f)));
     for (const field of fields) {
       const [a, b] = [get(old, field), get(item, field)];
       if (JSON.stringify(a) === JSON.stringify(b)) continue;
-      found.push({ key: `${list}/${id}/${field}`, list, id, change: { field }, sentence: sentence(item, list, field, words(a, field, from), words(b, field, to), to) });
+      found.push({
+        key: `${list}/${id}/${field}`,
+        list,
+        id,
+        change: { field },
+        sentence: sentence(item, list, field, words(a, field, from), words(b, field, to), to),
+      });
     }
   }
   for (const [id, item] of before) {
-    if (!after.has(id)) found.push({ key: `${list}/${id}/removed`, list, id, change: "removed", sentence: `${title(item, list, from)} is removed.` });
+    if (!after.has(id))
+      found.push({
+        key: `${list}/${id}/removed`,
+        list,
+        id,
+        change: "removed",
+        sentence: `${title(item, list, from)} is removed.`,
+      });
   }
   return found;
 }
@@ -68,13 +138,23 @@ function title(item: Item, list: List, design: Design): string {
   return list === "entityTypes" ? `Entity type ${item.name}` : item.name;
 }
 
-const nameOf = (id: string, { elements, entityTypes }: Design): string => elements.find((e) => e.id === id)?.name ?? entityTypes.find((t) => t.id === id)?.name ?? "nowhere";
+const nameOf = (id: string, { elements, entityTypes }: Design): string =>
+  elements.find((e) => e.id === id)?.name ?? entityTypes.find((t) => t.id === id)?.name ?? "nowhere";
 
-function sentence(item: Item, list: List, field: string, before: string | undefined, after: string | undefined, design: Design): string {
+function sentence(
+  item: Item,
+  list: List,
+  field: string,
+  before: string | undefined,
+  after: string | undefined,
+  design: Design,
+): string {
   const name = title(item, list, design);
   if (field === "name") return `${before} is called ${after}.`;
   const label = labelOf(item, field);
-  return before === undefined || after === undefined ? `${name}: ${label} ${PLURALS.has(label) ? "differ" : "differs"}.` : `${name}: ${label} ${before} becomes ${after}.`;
+  return before === undefined || after === undefined
+    ? `${name}: ${label} ${PLURALS.has(label) ? "differ" : "differs"}.`
+    : `${name}: ${label} ${before} becomes ${after}.`;
 }
 
 function labelOf(item: Item, field: string): string {

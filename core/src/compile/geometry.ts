@@ -1,7 +1,11 @@
 import type { Element, Link, Point } from "../document/schema.ts";
 
 /** The points a link runs through, from the middle of one symbol to the middle of the other, in metres. */
-export const linkPoints = (link: Pick<Link, "bends">, from: Pick<Element, "at">, to: Pick<Element, "at">): Point[] => [from.at, ...link.bends, to.at];
+export const linkPoints = (link: Pick<Link, "bends">, from: Pick<Element, "at">, to: Pick<Element, "at">): Point[] => [
+  from.at,
+  ...link.bends,
+  to.at,
+];
 
 /** Length of a bent line, in metres. */
 export function polylineLength(points: readonly Point[]): number {

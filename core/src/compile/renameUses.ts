@@ -22,7 +22,8 @@ export function renameUses(design: Design, from: string, to: string): number {
       changed += 1;
     }
   };
-  for (const element of design.elements) for (const { holder, field } of settingsOf(element, kindOf(element))) rewrite(holder, [field.name]);
+  for (const element of design.elements)
+    for (const { holder, field } of settingsOf(element, kindOf(element))) rewrite(holder, [field.name]);
   for (const link of design.links) rewrite(link, Object.keys(LINK_FIELDS));
   for (const type of design.entityTypes) {
     rewrite(type, ["speed"]);

@@ -55,13 +55,33 @@ export interface Frame {
   readonly position: Int32Array;
   /** Entities that have passed, by element: created at arrivals, departed at departures, else now inside. */
   readonly counts: Int32Array;
-  /** What each slot or unit is doing, a `UNIT` each, by element; for stations with more than capacity and time, and for resources. */
+  /**
+   * What each slot or unit is doing, a `UNIT` each, by element; for stations with more than capacity and time, and
+   * for resources.
+   */
   readonly units: Readonly<Record<number, Uint8Array>>;
   /** Who is in each slot of such a station, by serial number; 0 for nobody. */
   readonly occupants: Readonly<Record<number, Float64Array>>;
 }
 
-const MEASURE_ORDER = ["run", "custom", "group", "entity type", "arrivals", "queue", "station", "crew", "equipment", "dwell", "gate", "join", "split", "junction", "departures", "link"];
+const MEASURE_ORDER = [
+  "run",
+  "custom",
+  "group",
+  "entity type",
+  "arrivals",
+  "queue",
+  "station",
+  "crew",
+  "equipment",
+  "dwell",
+  "gate",
+  "join",
+  "split",
+  "junction",
+  "departures",
+  "link",
+];
 
 /**
  * One replication in progress: advance it, look at it, read its results. The
@@ -91,11 +111,23 @@ export class Session {
     const kernel = new Kernel(model.attributeCount, (place) => {
       if (place < nodes.length) return { name: nodes[place].element.name, id: nodes[place].element.id };
       const way = ways[place - nodes.length];
-      return { name: `the link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`, id: way.link.id };
+      return {
+        name: `the link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`,
+        id: way.link.id,
+      };
     });
     this.kernel = kernel;
-    const followed = [model.stop.condition, ...model.custom.map(({ value }) => value), ...nodes.map((node) => kindOf(node.element).follows?.(node))];
-    this.lowering = new Lowering(model, kernel, openStreams(options.seed, options.replication), followed.filter((checked) => checked !== undefined));
+    const followed = [
+      model.stop.condition,
+      ...model.custom.map(({ value }) => value),
+      ...nodes.map((node) => kindOf(node.element).follows?.(node)),
+    ];
+    this.lowering = new Lowering(
+      model,
+      kernel,
+      openStreams(options.seed, options.replication),
+      followed.filter((checked) => checked !== undefined),
+    );
 
     this.discard = kernel.emit((token) => {
       this.lowering.restartMeters();
@@ -109,7 +141,12 @@ export class Session {
     });
     kernel.emittingFor = -1;
     if (model.stop.count !== undefined || model.stop.condition) {
-      this.lowering.measuresOf({ id: "run", name: "Run" }, "run")("length", "Length of the replication", TIME, () => kernel.now);
+      this.lowering.measuresOf({ id: "run", name: "Run" }, "run")(
+        "length",
+        "Length of the replication",
+        TIME,
+        () => kernel.now,
+      );
     }
     for (const custom of model.custom) measureCustom(custom, this.lowering);
     this.lowering.finish();
@@ -167,7 +204,11 @@ export class Session {
     // Events at the very end of the run still happen; then it is over.
     if (!stopped && lastEvent >= this.length) kernel.end(this.length);
     if (stopped && kernel.eventsLeft <= 0 && !kernel.ended) {
-      kernel.fail({ code: "event-budget", message: `The replication used up its budget of ${kernel.events} events.`, hint: "Shorten the run, or look for something that happens far too often." });
+      kernel.fail({
+        code: "event-budget",
+        message: `The replication used up its budget of ${kernel.events} events.`,
+        hint: "Shorten the run, or look for something that happens far too often.",
+      });
     }
     if (stopped && !kernel.ended) this.reached = kernel.now;
     else this.reached = Math.min(time, this.length);
@@ -227,13 +268,19 @@ export class Session {
     const { nodes, ways } = this.model;
     const node = nodes.find((n) => n.element.id === failure.id);
     const way = ways.find((w) => w.link.id === failure.id);
-    const name = node ? node.element.name : way ? `The link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}` : "A setting";
+    const name = node
+      ? node.element.name
+      : way
+        ? `The link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`
+        : "A setting";
     return { ...failure, message: `${name}: "${failure.field}" ${failure.message}` };
   }
 
   /** What the displays show now, all their values in order; NaN where one cannot be read. Reads only. */
   shown(): Float64Array {
-    this.readers ??= this.model.displays.flatMap(({ values }) => values.map((checked) => checked?.compile(this.lowering.environment(0)) ?? (() => Number.NaN)));
+    this.readers ??= this.model.displays.flatMap(({ values }) =>
+      values.map((checked) => checked?.compile(this.lowering.environment(0)) ?? (() => Number.NaN)),
+    );
     return Float64Array.from(this.readers, (read) => read(-1));
   }
 
@@ -243,7 +290,8 @@ export class Session {
     const { nodes, types, attributeCount } = this.model;
     const now = this.time;
     const tokens: number[] = [];
-    for (let token = 0; token < pool.used; token++) if (pool.typeOf(token) >= 0 && pool.placeOf(token) >= 0) tokens.push(token);
+    for (let token = 0; token < pool.used; token++)
+      if (pool.typeOf(token) >= 0 && pool.placeOf(token) >= 0) tokens.push(token);
     const count = tokens.length;
     const frame = {
       time: now,
@@ -266,7 +314,9 @@ export class Session {
       const units = this.lowering.shown.unitsOf(node);
       if (!units) continue;
       frame.units[node.index] = units.state.slice();
-      frame.occupants[node.index] = Float64Array.from(units.occupant, (token) => (token >= 0 && pool.typeOf(token) >= 0 ? pool.serial[token] : 0));
+      frame.occupants[node.index] = Float64Array.from(units.occupant, (token) =>
+        token >= 0 && pool.typeOf(token) >= 0 ? pool.serial[token] : 0,
+      );
     }
     const positions = new Map<number, number>();
     this.lowering.shown.eachInOrder((token, position) => positions.set(token, position));
@@ -303,4 +353,5 @@ function shadeOf(value: number, from: readonly number[]): number {
 }
 
 /** What the measures of a design are, without their values. */
-export const measureInfos = (measures: readonly Measure[]): MeasureInfo[] => measures.map(({ read: _, error: __, ...info }) => info);
+export const measureInfos = (measures: readonly Measure[]): MeasureInfo[] =>
+  measures.map(({ read: _, error: __, ...info }) => info);

@@ -8,16 +8,24 @@ export function checkStructure(model: Model, designIndex: number): Problem[] {
   const { nodes, design } = model;
   const report = (code: string, node: Node, field: string | undefined, message: string, hint: string) =>
     problems.push({
-      code, severity: "error", message, hint,
+      code,
+      severity: "error",
+      message,
+      hint,
       path: ["designs", designIndex, "elements", node.index, ...(field ? [field] : [])],
-      designId: design.id, id: node.element.id, field,
+      designId: design.id,
+      id: node.element.id,
+      field,
     });
 
   if (!nodes.some((n) => n.element.kind === "arrivals")) {
     problems.push({
-      code: "no-arrivals", severity: "error", message: "Nothing arrives in this design.",
+      code: "no-arrivals",
+      severity: "error",
+      message: "Nothing arrives in this design.",
       hint: "Place Arrivals on the floor and link them to the first place.",
-      path: ["designs", designIndex, "elements"], designId: design.id,
+      path: ["designs", designIndex, "elements"],
+      designId: design.id,
     });
   }
 
@@ -25,10 +33,22 @@ export function checkStructure(model: Model, designIndex: number): Problem[] {
   for (const node of nodes) {
     const kind = kindOf(node.element);
     if (kind.hasWayOut && node.out.length === 0) {
-      report("no-way-out", node, undefined, `${node.element.name} has no way out.`, "Drag a link from its edge to the place where entities go next.");
+      report(
+        "no-way-out",
+        node,
+        undefined,
+        `${node.element.name} has no way out.`,
+        "Drag a link from its edge to the place where entities go next.",
+      );
     }
     if (kind.hasWayIn && !reached[node.index]) {
-      report("unreachable", node, undefined, `No entity can ever reach ${node.element.name}.`, "Link something to it, or delete it.");
+      report(
+        "unreachable",
+        node,
+        undefined,
+        `No entity can ever reach ${node.element.name}.`,
+        "Link something to it, or delete it.",
+      );
     }
     checkWaysOut(node, report);
   }
@@ -49,7 +69,10 @@ function reachable(nodes: readonly Node[]): boolean[] {
   return reached;
 }
 
-const everyWay = ({ out, turnedAway, scrapped, parts }: Node): readonly Way[] => [...out, ...[turnedAway, scrapped, parts].filter((way) => way !== undefined)];
+const everyWay = ({ out, turnedAway, scrapped, parts }: Node): readonly Way[] => [
+  ...out,
+  ...[turnedAway, scrapped, parts].filter((way) => way !== undefined),
+];
 
 type Report = (code: string, node: Node, field: string | undefined, message: string, hint: string) => void;
 
@@ -65,17 +88,33 @@ function checkWaysOut(node: Node, report: Report): void {
     const empty = out.length - given.length;
     const percent = `${Number((sum * 100).toPrecision(10))} %`;
     if (empty > 1) {
-      report("shares-sum", node, "wayOut", `${empty} ways out of ${element.name} have no share, while others have.`, "Give each a share; one may stay empty and takes the rest.");
+      report(
+        "shares-sum",
+        node,
+        "wayOut",
+        `${empty} ways out of ${element.name} have no share, while others have.`,
+        "Give each a share; one may stay empty and takes the rest.",
+      );
     } else if (empty === 1 ? sum > 1 + 1e-9 : Math.abs(sum - 1) > 1e-9) {
-      report("shares-sum", node, "wayOut", `The shares of the ways out of ${element.name} come to ${percent}, not to 100 %.`, "Change the shares on its links so that they sum to 100 %.");
+      report(
+        "shares-sum",
+        node,
+        "wayOut",
+        `The shares of the ways out of ${element.name} come to ${percent}, not to 100 %.`,
+        "Change the shares on its links so that they sum to 100 %.",
+      );
     }
   }
   if (element.wayOut === "condition") {
     const open = out.filter((way) => way.link.condition.trim() === "").length;
     if (open !== 1 && out.length > 1) {
       report(
-        "no-otherwise", node, "wayOut",
-        open === 0 ? `Every way out of ${element.name} has a condition, so an entity may find none.` : `${open} ways out of ${element.name} have no condition.`,
+        "no-otherwise",
+        node,
+        "wayOut",
+        open === 0
+          ? `Every way out of ${element.name} has a condition, so an entity may find none.`
+          : `${open} ways out of ${element.name} have no condition.`,
         "Leave the condition of exactly one way empty: it is taken otherwise.",
       );
     }
@@ -88,7 +127,7 @@ function timelessLoops(model: Model, designIndex: number): Problem[] {
   const timeless = nodes.map((node) => !kindOf(node.element).takesTime(node));
   // Strip elements with some way out of the loop until only closed loops are left.
   const trapped = new Set(nodes.filter((n) => timeless[n.index] && n.out.length > 0).map((n) => n.index));
-  for (let changed = true; changed; ) {
+  for (let changed = true; changed;) {
     changed = false;
     for (const index of trapped) {
       const stays = nodes[index].out.every((way) => trapped.has(way.to) && takesNoTime(way));
@@ -100,10 +139,14 @@ function timelessLoops(model: Model, designIndex: number): Problem[] {
   const first = [...trapped][0];
   return [
     {
-      code: "timeless-loop", severity: "error",
+      code: "timeless-loop",
+      severity: "error",
       message: `${names.join(", ")} ${names.length === 1 ? "leads" : "lead"} back to ${names.length === 1 ? "itself" : "each other"} and no time ever passes: entities would go round for ever at one instant.`,
       hint: "Give one of them a time above 0, or a way out of the loop.",
-      path: ["designs", designIndex, "elements", first], designId: model.design.id, id: nodes[first].element.id, field: "time",
+      path: ["designs", designIndex, "elements", first],
+      designId: model.design.id,
+      id: nodes[first].element.id,
+      field: "time",
     },
   ];
 }

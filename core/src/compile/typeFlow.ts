@@ -48,8 +48,8 @@ function addTo(set: Set<number>, type: number): boolean {
 }
 
 /**
- * Follows entity types from where they are born along links, through joins and splits, to everywhere they may come. Ways out by
- * condition or by name are followed as far as they go by the type alone; all else lets every type by.
+ * Follows entity types from where they are born along links, through joins and splits, to everywhere they may come.
+ * Ways out by condition or by name are followed as far as they go by the type alone; all else lets every type by.
  */
 export function followTypes({ nodes, types, ways }: Model): TypeFlow {
   const typeIds = new Map(types.map(({ type, index }) => [type.id, index]));
@@ -90,7 +90,10 @@ export function followTypes({ nodes, types, ways }: Model): TypeFlow {
       for (const way of out) if (!way.settings.has("condition")) send(way, left);
       return;
     }
-    const named = "wayOut" in element && element.wayOut === "named" ? typesByElement(element.destination, done, typeNamed, elementNamed) : undefined;
+    const named =
+      "wayOut" in element && element.wayOut === "named"
+        ? typesByElement(element.destination, done, typeNamed, elementNamed)
+        : undefined;
     for (const way of out) {
       ask(way, done);
       send(way, named ? (named.get(way.to) ?? NO_TYPES) : done);
@@ -106,7 +109,9 @@ export function followTypes({ nodes, types, ways }: Model): TypeFlow {
         held.bear([type]);
       }
       const here = at[node.index];
-      const { done, parts = NO_TYPES }: TypesOnward = kind.typesOnward?.(node, here, { held, indexOf }) ?? { done: here };
+      const { done, parts = NO_TYPES }: TypesOnward = kind.typesOnward?.(node, here, { held, indexOf }) ?? {
+        done: here,
+      };
       if (node.parts) send(node.parts, parts);
       sendDone(node, new Set(node.parts ? done : [...done, ...parts]));
       for (const way of [node.turnedAway, node.scrapped]) if (way) send(way, here);

@@ -37,7 +37,12 @@ export const studySummarySchema = z.object({
   runs: z.int(),
 });
 
-export const storedStudySchema = z.object({ id: z.string(), revision: z.int(), updatedAt: z.string(), study: studySchema });
+export const storedStudySchema = z.object({
+  id: z.string(),
+  revision: z.int(),
+  updatedAt: z.string(),
+  study: studySchema,
+});
 
 /** Opens a study on the server from a study file's content, which is read and checked there. */
 export const newStudySchema = z.object({ study: z.unknown() });
@@ -96,20 +101,25 @@ export const runResultsSchema = z.object({
   run: runSummarySchema,
   measures: z.array(measureInfoSchema),
   /** The finished replications, in rising order. */
-  replications: z.array(z.object({
-    number: z.int(),
-    /** One value a measure; null where undefined. SI units. */
-    values: z.array(z.number().nullable()),
-    /** Pairs of a measure's position and by how much its value may be off. */
-    errors: z.array(z.tuple([z.int(), z.number()])).optional(),
-  })),
+  replications: z.array(
+    z.object({
+      number: z.int(),
+      /** One value a measure; null where undefined. SI units. */
+      values: z.array(z.number().nullable()),
+      /** Pairs of a measure's position and by how much its value may be off. */
+      errors: z.array(z.tuple([z.int(), z.number()])).optional(),
+    }),
+  ),
 });
 
 /** Most measures, and most replications, of one request for columns. */
 export const MOST_COLUMNS = 200;
 export const MOST_ROWS = 2000;
 
-const positions = z.string().regex(/^\d{1,7}(,\d{1,7})*$/, "Positions of measures, separated by commas.").transform((text) => text.split(",").map(Number));
+const positions = z
+  .string()
+  .regex(/^\d{1,7}(,\d{1,7})*$/, "Positions of measures, separated by commas.")
+  .transform((text) => text.split(",").map(Number));
 
 /** Which columns are asked for: measures by their positions, replications after a number. */
 export const columnsQuerySchema = z.object({
@@ -127,8 +137,8 @@ export const runColumnsSchema = z.object({
 });
 
 /**
- * How many numbers a measure has in a run's statistics, 64-bit and little-endian: count, mean, sum of squared deviations, least, most, sum of errors,
- * sum of squared differences of neighbours, and the last value.
+ * How many numbers a measure has in a run's statistics, 64-bit and little-endian: count, mean, sum of squared
+ * deviations, least, most, sum of errors, sum of squared differences of neighbours, and the last value.
  */
 export const STATISTICS_OF_A_MEASURE = 8;
 

@@ -1,36 +1,98 @@
-import { type Calendar, type Design, type Element, elementSchema, entityTypeSchema, linkSchema, type RunSettings, runSettingsSchema } from "./schema.ts";
+import {
+  type Calendar,
+  type Design,
+  type Element,
+  elementSchema,
+  entityTypeSchema,
+  linkSchema,
+  type RunSettings,
+  runSettingsSchema,
+} from "./schema.ts";
 
 /** What is always told: which thing it is, and where. */
 const ALWAYS = new Set(["id", "name", "kind", "at"]);
 /** What is drawn or told but not run. Positions count only through the length of walkways, so they stay. */
-const NOT_RUN = new Set(["look", "colour", "picture", "colouring", "colourAttribute", "bands", "group", "locked", "line"]);
+const NOT_RUN = new Set([
+  "look",
+  "colour",
+  "picture",
+  "colouring",
+  "colourAttribute",
+  "bands",
+  "group",
+  "locked",
+  "line",
+]);
 
 /**
  * A short text that is equal for designs and settings that give the same numbers. What is
  * drawn but not run, names of designs, notes, displays, the number of replications and the
- * confidence level are left out, and so are calendars that the design does not use; so are settings as they are by default, and the streams
- * of settings that are empty, so that a run is not out of date because a later version has more settings.
- * (Within a version of the study file, defaults never change.)
+ * confidence level are left out, and so are calendars that the design does not use; so are settings as they are by
+ * default, and the streams of settings that are empty, so that a run is not out of date because a later version has
+ * more settings. (Within a version of the study file, defaults never change.)
  */
 export function fingerprint(design: Design, settings: RunSettings, calendars: readonly Calendar[] = []): string {
-  const { length, warmUp, seed, start, ends, endDate, count, condition, mostEntities, mostEvents, nights, opens, closes, kind, replications } = settings;
+  const {
+    length,
+    warmUp,
+    seed,
+    start,
+    ends,
+    endDate,
+    count,
+    condition,
+    mostEntities,
+    mostEvents,
+    nights,
+    opens,
+    closes,
+    kind,
+    replications,
+  } = settings;
   // What ends a replication counts only as far as it is used.
   const end = ends === "time" ? [] : [{ ends, with: ends === "date" ? endDate : ends === "count" ? count : condition }];
-  const guards = mostEntities === DEFAULTS.mostEntities && mostEvents === DEFAULTS.mostEvents ? [] : [{ mostEntities, mostEvents }];
+  const guards =
+    mostEntities === DEFAULTS.mostEntities && mostEvents === DEFAULTS.mostEvents ? [] : [{ mostEntities, mostEvents }];
   const measures = design.measures.length > 0 ? [{ measures: design.measures }] : [];
   const entityTypes = design.entityTypes.map((type) => told(type, TYPE));
   const elements = design.elements.map((element) => told(element, defaultsOf(element.kind)));
   const links = design.links.map((link) => told(link, LINK));
-  const used = new Set(design.elements.flatMap((element) => [...("calendar" in element ? [element.calendar] : []), ...("profile" in element && element.by === "profile" ? [element.profile] : [])]));
+  const used = new Set(
+    design.elements.flatMap((element) => [
+      ...("calendar" in element ? [element.calendar] : []),
+      ...("profile" in element && element.by === "profile" ? [element.profile] : []),
+    ]),
+  );
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
-  return mixed(JSON.stringify([ENGINE, entityTypes, elements, links, length, warmUp, seed, start, ...(kept.length > 0 ? [kept] : []), ...end, ...(kind === "long" ? [{ batches: replications }] : []), ...(nights === "skipped" ? [{ opens, closes }] : []), ...guards, ...measures]));
+  return mixed(
+    JSON.stringify([
+      ENGINE,
+      entityTypes,
+      elements,
+      links,
+      length,
+      warmUp,
+      seed,
+      start,
+      ...(kept.length > 0 ? [kept] : []),
+      ...end,
+      ...(kind === "long" ? [{ batches: replications }] : []),
+      ...(nights === "skipped" ? [{ opens, closes }] : []),
+      ...guards,
+      ...measures,
+    ]),
+  );
 }
 
-/** Raised when the same design gives other numbers than before: runs of earlier engines then show as out of date, which they are. */
+/**
+ * Raised when the same design gives other numbers than before: runs of earlier engines then show as out of date,
+ * which they are.
+ */
 const ENGINE = 2;
 
 const DEFAULTS = runSettingsSchema.parse({});
-const bare = (defaults: object): Readonly<Record<string, string>> => Object.fromEntries(Object.entries(defaults).map(([key, value]) => [key, JSON.stringify(value)]));
+const bare = (defaults: object): Readonly<Record<string, string>> =>
+  Object.fromEntries(Object.entries(defaults).map(([key, value]) => [key, JSON.stringify(value)]));
 const TYPE = bare(entityTypeSchema.parse({ id: "x", name: "x" }));
 const LINK = bare(linkSchema.parse({ id: "x", from: "x", to: "x" }));
 
@@ -60,8 +122,8 @@ const usedStreams = (item: object, streams: Record<string, number>): [string, nu
     .sort(([a], [b]) => (a < b ? -1 : 1));
 
 /**
- * Two 32-bit mixes of a text by multiplying and exclusive or, as 16 hexadecimal digits: enough to tell versions of a design
- * apart, and no protection against somebody who wants two to look alike.
+ * Two 32-bit mixes of a text by multiplying and exclusive or, as 16 hexadecimal digits: enough to tell versions of a
+ * design apart, and no protection against somebody who wants two to look alike.
  */
 function mixed(text: string): string {
   let a = 0x811c9dc5;

@@ -3,7 +3,8 @@ import type { Problem } from "./problem.ts";
 import { FORMAT, type Study, studySchema, VERSION } from "./schema.ts";
 import { assignStreams } from "./streams.ts";
 
-export type ReadResult = { readonly ok: true; readonly study: Study } | { readonly ok: false; readonly problems: readonly Problem[] };
+export type ReadResult =
+  { readonly ok: true; readonly study: Study } | { readonly ok: false; readonly problems: readonly Problem[] };
 
 const refuse = (code: string, message: string, hint: string): ReadResult => ({
   ok: false,
@@ -15,7 +16,8 @@ export const MAX_STUDY_TEXT = 64 * 1024 * 1024;
 
 /** Reads the text of a study file. Never throws: what is wrong comes back as problems with their places. */
 export function readStudyText(text: string): ReadResult {
-  if (text.length > MAX_STUDY_TEXT) return refuse("file-too-large", "The file is larger than 64 MB.", "Split the study, or remove drawings from it.");
+  if (text.length > MAX_STUDY_TEXT)
+    return refuse("file-too-large", "The file is larger than 64 MB.", "Split the study, or remove drawings from it.");
   let data: unknown;
   try {
     // Some editors begin a file with a byte-order mark.
@@ -33,14 +35,31 @@ export function readStudyText(text: string): ReadResult {
   return readStudy(data);
 }
 
-/** Reads a study from parsed JSON: checks format and version, migrates, fills defaults, gives out missing random streams. */
+/**
+ * Reads a study from parsed JSON: checks format and version, migrates, fills defaults, gives out missing random
+ * streams.
+ */
 export function readStudy(data: unknown): ReadResult {
-  if (typeof data !== "object" || data === null || Array.isArray(data) || !("format" in data) || data.format !== FORMAT) {
-    return refuse("foreign-file", `This is not a Busy Harbor study: its "format" is not "${FORMAT}".`, "Choose a study file that was exported from Busy Harbor.");
+  if (
+    typeof data !== "object" ||
+    data === null ||
+    Array.isArray(data) ||
+    !("format" in data) ||
+    data.format !== FORMAT
+  ) {
+    return refuse(
+      "foreign-file",
+      `This is not a Busy Harbor study: its "format" is not "${FORMAT}".`,
+      "Choose a study file that was exported from Busy Harbor.",
+    );
   }
   const version = "version" in data ? data.version : undefined;
   if (typeof version === "number" && version > VERSION) {
-    return refuse("newer-version", `This study was written by a newer Busy Harbor: its version is ${version}, and this one reads up to ${VERSION}.`, "Update Busy Harbor, then open the file again. The file was not changed.");
+    return refuse(
+      "newer-version",
+      `This study was written by a newer Busy Harbor: its version is ${version}, and this one reads up to ${VERSION}.`,
+      "Update Busy Harbor, then open the file again. The file was not changed.",
+    );
   }
   const parsed = studySchema.safeParse(data);
   if (!parsed.success) {
@@ -54,23 +73,50 @@ export function readStudy(data: unknown): ReadResult {
 function unkeepable(data: unknown, path: readonly (string | number)[] = []): Problem[] {
   if (typeof data === "string") {
     if (!/\u0000|\p{Surrogate}/u.test(data)) return [];
-    return [{ code: "unkeepable-text", severity: "error", path, message: "This text has a character that cannot be kept (NUL, or half of a character).", hint: "Type it again." }];
+    return [
+      {
+        code: "unkeepable-text",
+        severity: "error",
+        path,
+        message: "This text has a character that cannot be kept (NUL, or half of a character).",
+        hint: "Type it again.",
+      },
+    ];
   }
-  if (Array.isArray(data)) return typeof data[0] === "number" ? [] : data.flatMap((item, i) => unkeepable(item, [...path, i]));
+  if (Array.isArray(data))
+    return typeof data[0] === "number" ? [] : data.flatMap((item, i) => unkeepable(item, [...path, i]));
   if (typeof data !== "object" || data === null) return [];
-  return Object.entries(data).flatMap(([key, value]) => [...(key === "files" ? [] : unkeepable(value, [...path, key])), ...unkeepable(key, path)]);
+  return Object.entries(data).flatMap(([key, value]) => [
+    ...(key === "files" ? [] : unkeepable(value, [...path, key])),
+    ...unkeepable(key, path),
+  ]);
 }
 
 /** Designs are told apart by their ids everywhere. */
 function sameDesigns({ designs }: Study): Problem[] {
   return designs.flatMap(({ id }, i): Problem[] =>
-    designs.findIndex((d) => d.id === id) === i ? [] : [{ code: "duplicate-id", severity: "error", path: ["designs", i, "id"], id, field: "id", message: `Two designs have the id "${id}".`, hint: "Give each design an id of its own." }],
+    designs.findIndex((d) => d.id === id) === i
+      ? []
+      : [
+          {
+            code: "duplicate-id",
+            severity: "error",
+            path: ["designs", i, "id"],
+            id,
+            field: "id",
+            message: `Two designs have the id "${id}".`,
+            hint: "Give each design an id of its own.",
+          },
+        ],
   );
 }
 
 /** A schema issue as a problem with its place. */
 export function schemaProblem(issue: z.core.$ZodIssue): Problem {
   const path = issue.path.map((key) => (typeof key === "symbol" ? String(key) : key));
-  const message = issue.code === "unrecognized_keys" ? `There is no setting called ${issue.keys.map((k) => `"${k}"`).join(", ")} here.` : issue.message.replace(/\.?$/, ".");
+  const message =
+    issue.code === "unrecognized_keys"
+      ? `There is no setting called ${issue.keys.map((k) => `"${k}"`).join(", ")} here.`
+      : issue.message.replace(/\.?$/, ".");
   return { code: "bad-value", severity: "error", message, path };
 }

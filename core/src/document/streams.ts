@@ -1,10 +1,25 @@
 import { type Design, LAST_STREAM, type Study } from "./schema.ts";
 
-/** The settings of each kind that may draw random numbers, and so have a stream of their own; those in rows of lists by the list. */
+/**
+ * The settings of each kind that may draw random numbers, and so have a stream of their own; those in rows of lists
+ * by the list.
+ */
 const DRAWING_SETTINGS: Readonly<Record<string, readonly string[]>> = {
   arrivals: ["between", "first", "group", "wayOut", "profile", "mix", "destination"],
   queue: ["wayOut", "rank", "balk", "patience", "destination"],
-  station: ["time", "wayOut", "rank", "balk", "patience", "setup", "teardown", "priority", "batchWait", "rework", "destination"],
+  station: [
+    "time",
+    "wayOut",
+    "rank",
+    "balk",
+    "patience",
+    "setup",
+    "teardown",
+    "priority",
+    "batchWait",
+    "rework",
+    "destination",
+  ],
   dwell: ["time", "wayOut", "destination"],
   gate: ["wayOut", "destination"],
   join: ["match", "wayOut", "destination"],
@@ -16,7 +31,12 @@ const DRAWING_SETTINGS: Readonly<Record<string, readonly string[]>> = {
   link: ["time", "condition", "cost"],
   entityType: ["speed"],
 };
-const DRAWING_LISTS: Readonly<Record<string, readonly string[]>> = { breakdowns: ["every", "jobs", "repair"], changeovers: ["time"], sets: ["value"], mix: ["share"] };
+const DRAWING_LISTS: Readonly<Record<string, readonly string[]>> = {
+  breakdowns: ["every", "jobs", "repair"],
+  changeovers: ["time"],
+  sets: ["value"],
+  mix: ["share"],
+};
 
 /** Settings in rows of lists that may draw: `breakdowns.b1.repair`. */
 const inLists = (element: object): string[] =>
@@ -30,7 +50,8 @@ interface Drawer {
 }
 
 function* drawers(design: Design): Generator<readonly [Drawer, readonly string[]]> {
-  for (const type of design.entityTypes) yield [type, [...DRAWING_SETTINGS.entityType, ...type.attributes.map((a) => `attribute ${a.name}`)]];
+  for (const type of design.entityTypes)
+    yield [type, [...DRAWING_SETTINGS.entityType, ...type.attributes.map((a) => `attribute ${a.name}`)]];
   for (const element of design.elements) yield [element, [...DRAWING_SETTINGS[element.kind], ...inLists(element)]];
   for (const link of design.links) yield [link, DRAWING_SETTINGS.link];
 }

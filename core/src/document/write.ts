@@ -13,7 +13,8 @@ export function writeStudy(study: Study): string {
 function write(value: unknown, indent: string): string {
   if (Array.isArray(value)) {
     if (value.length === 0) return "[]";
-    if (value.every((item) => typeof item !== "object" || item === null)) return `[${value.map((item) => JSON.stringify(item)).join(", ")}]`;
+    if (value.every((item) => typeof item !== "object" || item === null))
+      return `[${value.map((item) => JSON.stringify(item)).join(", ")}]`;
     const inner = `${indent}  `;
     return `[\n${value.map((item) => inner + write(item, inner)).join(",\n")}\n${indent}]`;
   }
@@ -21,7 +22,11 @@ function write(value: unknown, indent: string): string {
     const entries = Object.entries(value).filter(([, item]) => item !== undefined);
     if (entries.length === 0) return "{}";
     // An open set of numbers, such as streams by setting, has no order of its own.
-    if (entries.every(([, item]) => typeof item === "number")) return `{ ${entries.sort(([a], [b]) => (a < b ? -1 : 1)).map(([key, item]) => `${JSON.stringify(key)}: ${JSON.stringify(item)}`).join(", ")} }`;
+    if (entries.every(([, item]) => typeof item === "number"))
+      return `{ ${entries
+        .sort(([a], [b]) => (a < b ? -1 : 1))
+        .map(([key, item]) => `${JSON.stringify(key)}: ${JSON.stringify(item)}`)
+        .join(", ")} }`;
     const inner = `${indent}  `;
     return `{\n${entries.map(([key, item]) => `${inner}${JSON.stringify(key)}: ${write(item, inner)}`).join(",\n")}\n${indent}}`;
   }

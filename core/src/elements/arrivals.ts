@@ -23,39 +23,113 @@ export const arrivals = elementKind({
   hasWayIn: false,
   hasWayOut: true,
   fields: [
-    timeField("between", "Time between", "Time from one arrival to the next.", { entity: false, used: ({ by }) => by === "time between" }),
-    timeField("first", "First arrival", "Empty: after one time between arrivals.", { entity: false, optional: true, used: ({ by }) => by === "time between" }),
+    timeField("between", "Time between", "Time from one arrival to the next.", {
+      entity: false,
+      used: ({ by }) => by === "time between",
+    }),
+    timeField("first", "First arrival", "Empty: after one time between arrivals.", {
+      entity: false,
+      optional: true,
+      used: ({ by }) => by === "time between",
+    }),
     countField("group", "Group size", "Entities that arrive together.", [0, MOST_IN_GROUP]),
-    countField("limit", "Limit", "Most arrivals (groups); empty: no limit.", [1, 1e12], { optional: true, fixed: true }),
-    timeField("until", "Until", "Time from the start after which none arrive; empty: no limit.", { entity: false, optional: true, fixed: true }),
+    countField("limit", "Limit", "Most arrivals (groups); empty: no limit.", [1, 1e12], {
+      optional: true,
+      fixed: true,
+    }),
+    timeField("until", "Until", "Time from the start after which none arrive; empty: no limit.", {
+      entity: false,
+      optional: true,
+      fixed: true,
+    }),
     DESTINATION_FIELD,
   ],
   lists: [
-    { name: "mix", one: "entity type of the mix", fields: [{ name: "share", label: "Share", help: "Its share, such as 20 %; shares are weighed against their sum.", type: PLAIN, least: 0 }] },
-    { name: "sets", one: "attribute given", fields: [{ name: "value", label: "Value", help: "Value at birth, in place of the type's own.", type: PLAIN, any: "value", entity: true }] },
+    {
+      name: "mix",
+      one: "entity type of the mix",
+      fields: [
+        {
+          name: "share",
+          label: "Share",
+          help: "Its share, such as 20 %; shares are weighed against their sum.",
+          type: PLAIN,
+          least: 0,
+        },
+      ],
+    },
+    {
+      name: "sets",
+      one: "attribute given",
+      fields: [
+        {
+          name: "value",
+          label: "Value",
+          help: "Value at birth, in place of the type's own.",
+          type: PLAIN,
+          any: "value",
+          entity: true,
+        },
+      ],
+    },
   ],
   properties: { created: PLAIN },
 
   check({ element }, report, design) {
     const known = (id: string) => design.entityTypes.some((type) => type.id === id);
     if (element.mix.length === 0 && !known(element.entityType)) {
-      report("missing-entity-type", "entityType", element.entityType ? `it brings in an entity type that does not exist ("${element.entityType}").` : "nothing says which entity type arrives.", "Choose an entity type on its card.");
+      report(
+        "missing-entity-type",
+        "entityType",
+        element.entityType
+          ? `it brings in an entity type that does not exist ("${element.entityType}").`
+          : "nothing says which entity type arrives.",
+        "Choose an entity type on its card.",
+      );
     }
-    for (const { id, entityType } of element.mix) if (!known(entityType)) report("missing-entity-type", `mix.${id}.entityType`, "one of the mix is no entity type.", "Choose an entity type on its card.");
-    const comes = design.entityTypes.filter((type) => (element.mix.length === 0 ? type.id === element.entityType : element.mix.some((m) => m.entityType === type.id)));
+    for (const { id, entityType } of element.mix)
+      if (!known(entityType))
+        report(
+          "missing-entity-type",
+          `mix.${id}.entityType`,
+          "one of the mix is no entity type.",
+          "Choose an entity type on its card.",
+        );
+    const comes = design.entityTypes.filter((type) =>
+      element.mix.length === 0 ? type.id === element.entityType : element.mix.some((m) => m.entityType === type.id),
+    );
     for (const { id, attribute } of element.sets) {
       const without = comes.filter((type) => !type.attributes.some((a) => nameKey(a.name) === nameKey(attribute)));
-      if (attribute === "") report("missing-attribute", `sets.${id}.attribute`, "nothing says which attribute is given.", "Choose an attribute of the entity type.");
-      else if (without.length > 0) report("missing-attribute", `sets.${id}.attribute`, `${without.map((type) => type.name).join(", ")} ${without.length === 1 ? "arrives" : "arrive"} here and ${without.length === 1 ? "has" : "have"} no attribute "${attribute}".`, "Give every entity type that arrives here this attribute, or choose another.");
+      if (attribute === "")
+        report(
+          "missing-attribute",
+          `sets.${id}.attribute`,
+          "nothing says which attribute is given.",
+          "Choose an attribute of the entity type.",
+        );
+      else if (without.length > 0)
+        report(
+          "missing-attribute",
+          `sets.${id}.attribute`,
+          `${without.map((type) => type.name).join(", ")} ${without.length === 1 ? "arrives" : "arrive"} here and ${without.length === 1 ? "has" : "have"} no attribute "${attribute}".`,
+          "Give every entity type that arrives here this attribute, or choose another.",
+        );
     }
-    if (element.by === "profile" && element.profile === "") report("missing-calendar", "profile", "nothing says which demand profile it follows.", "Choose one on its card, or draw one under Calendars.");
+    if (element.by === "profile" && element.profile === "")
+      report(
+        "missing-calendar",
+        "profile",
+        "nothing says which demand profile it follows.",
+        "Choose one on its card, or draw one under Calendars.",
+      );
     if (element.by === "list") {
       const { problem } = readTimes(element.listed);
       if (problem) report("bad-list", "listed", problem, "Write one time a line, such as 12 min.");
     }
   },
 
-  bears: ({ element: { mix, entityType } }, indexOf) => (mix.length === 0 ? [entityType] : mix.map((m) => m.entityType)).flatMap((id) => indexOf(id) ?? []),
+  bears: ({ element: { mix, entityType } }, indexOf) =>
+    (mix.length === 0 ? [entityType] : mix.map((m) => m.entityType)).flatMap((id) => indexOf(id) ?? []),
 
   prepare(node, lowering) {
     const { element } = node;
@@ -72,14 +146,35 @@ export const arrivals = elementKind({
   readBack(node, { nodes, types, study }) {
     const { element } = node;
     const nameOf = (id: string) => types.find((t) => t.type.id === id)?.type.name ?? "no entity type yet";
-    const what: Phrase[] = element.mix.length === 0 ? [strong(nameOf(element.entityType))] : element.mix.flatMap(({ entityType, share }, i): Phrase[] => [i === 0 ? "" : ", ", strong(share || "nothing"), " ", strong(nameOf(entityType))]);
+    const what: Phrase[] =
+      element.mix.length === 0
+        ? [strong(nameOf(element.entityType))]
+        : element.mix.flatMap(({ entityType, share }, i): Phrase[] => [
+            i === 0 ? "" : ", ",
+            strong(share || "nothing"),
+            " ",
+            strong(nameOf(entityType)),
+          ]);
     const many = element.group !== "1" ? [strong(element.group), " at a time, "] : [];
     const when: Phrase[] =
-      element.by === "time between" ? ["one arrival every ", strong(element.between), ...(element.first ? [", the first at ", strong(element.first)] : [])]
-      : element.by === "profile" ? [element.spacing === "random" ? "at random at the rate of " : "evenly at the rate of ", strong(study.calendars.find((c) => c.id === element.profile)?.name ?? "no profile yet")]
-      : [`at ${readTimes(element.listed).times.length} listed ${element.listedAs}`];
+      element.by === "time between"
+        ? [
+            "one arrival every ",
+            strong(element.between),
+            ...(element.first ? [", the first at ", strong(element.first)] : []),
+          ]
+        : element.by === "profile"
+          ? [
+              element.spacing === "random" ? "at random at the rate of " : "evenly at the rate of ",
+              strong(study.calendars.find((c) => c.id === element.profile)?.name ?? "no profile yet"),
+            ]
+          : [`at ${readTimes(element.listed).times.length} listed ${element.listedAs}`];
     return [
-      "Brings in ", ...what, ", ", ...many, ...when,
+      "Brings in ",
+      ...what,
+      ", ",
+      ...many,
+      ...when,
       ...(element.limit ? [", at most ", strong(element.limit), " in all"] : []),
       ...(element.until ? [", until ", strong(element.until)] : []),
       ".",
@@ -97,13 +192,17 @@ interface Meters {
 
 /** The times in a list, one a line or separated by commas, in seconds; or what is wrong with it. */
 export function readTimes(text: string): { readonly times: readonly number[]; readonly problem?: string } {
-  const entries = text.split(/[\n,;]/).map((entry) => entry.trim()).filter((entry) => entry !== "");
+  const entries = text
+    .split(/[\n,;]/)
+    .map((entry) => entry.trim())
+    .filter((entry) => entry !== "");
   if (entries.length === 0) return { times: [], problem: "the list is empty." };
   const times: number[] = [];
   for (const [i, entry] of entries.entries()) {
     const result = checkExpression(entry, NO_NAMES, numberOf(TIME));
     const time = result.ok ? result.checked.constant : undefined;
-    if (time === undefined || !(time >= 0 && time < Infinity)) return { times, problem: `entry ${i + 1}, "${entry}", is no fixed time of 0 or more.` };
+    if (time === undefined || !(time >= 0 && time < Infinity))
+      return { times, problem: `entry ${i + 1}, "${entry}", is no fixed time of 0 or more.` };
     times.push(time);
   }
   return { times };
@@ -241,7 +340,14 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, { created,
         let sum = 0;
         for (let i = 0; i < weights.length; i++) sum += weights[i] = shares[i](-1);
         if (!(sum > 0 && sum < Infinity)) {
-          kernel.fail({ code: "bad-share", message: `The shares of the entity types at ${element.name} came to ${sum}.`, hint: "Give at least one of them a share above 0.", id: element.id, field: "mix", value: sum });
+          kernel.fail({
+            code: "bad-share",
+            message: `The shares of the entity types at ${element.name} came to ${sum}.`,
+            hint: "Give at least one of them a share above 0.",
+            id: element.id,
+            field: "mix",
+            value: sum,
+          });
           return -1;
         }
         let left = uniform() * sum;
@@ -259,7 +365,8 @@ function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, { created,
     });
     return (pc) => {
       const token = bear(pc);
-      if (token >= 0) for (const { slot, value } of given) pool.attributes[token * model.attributeCount + slot] = value(token);
+      if (token >= 0)
+        for (const { slot, value } of given) pool.attributes[token * model.attributeCount + slot] = value(token);
     };
   }
 }

@@ -9,15 +9,35 @@ import type { Lowering } from "./lowering.ts";
 import type { Asker } from "./requests.ts";
 
 /** How many of a resource are needed. */
-export const NEED_COUNT: FieldSpec = { name: "count", label: "How many", help: "A whole number; it may go by the entity, such as entity.size.", type: PLAIN, entity: true, steady: true, least: 0 };
+export const NEED_COUNT: FieldSpec = {
+  name: "count",
+  label: "How many",
+  help: "A whole number; it may go by the entity, such as entity.size.",
+  type: PLAIN,
+  entity: true,
+  steady: true,
+  least: 0,
+};
 
 export const BREAKDOWN_LIST: ListSpec = {
   name: "breakdowns",
   one: "breakdown",
   fields: [
-    timeField("every", "Time to the next", "Time from a repair to the next breakdown.", { entity: false, used: (row) => row.clock !== "jobs" }),
-    { name: "jobs", label: "Jobs to the next", help: "Jobs from a repair to the next breakdown, rounded to a whole number: entities finished, batches where several are worked on together, uses of equipment.", type: PLAIN, least: 1, used: (row) => row.clock === "jobs" },
-    timeField("repair", "Time to repair", "Time from when the repair begins, its crew being there, to its end.", { entity: false }),
+    timeField("every", "Time to the next", "Time from a repair to the next breakdown.", {
+      entity: false,
+      used: (row) => row.clock !== "jobs",
+    }),
+    {
+      name: "jobs",
+      label: "Jobs to the next",
+      help: "Jobs from a repair to the next breakdown, rounded to a whole number: entities finished, batches where several are worked on together, uses of equipment.",
+      type: PLAIN,
+      least: 1,
+      used: (row) => row.clock === "jobs",
+    },
+    timeField("repair", "Time to repair", "Time from when the repair begins, its crew being there, to its end.", {
+      entity: false,
+    }),
     { ...NEED_COUNT, entity: false, used: (row) => Array.isArray(row.anyOf) && row.anyOf.length > 0 },
   ],
 };
@@ -51,7 +71,15 @@ export class Breakdowns {
   private atWork = false;
 
   constructor(
-    private readonly node: Node & { readonly element: { readonly breakdowns: ReadonlyArray<{ readonly id: string; readonly clock: Row["clock"]; readonly anyOf: readonly string[] }> } },
+    private readonly node: Node & {
+      readonly element: {
+        readonly breakdowns: ReadonlyArray<{
+          readonly id: string;
+          readonly clock: Row["clock"];
+          readonly anyOf: readonly string[];
+        }>;
+      };
+    },
     private readonly lowering: Lowering,
     target: Target,
   ) {
@@ -61,7 +89,11 @@ export class Breakdowns {
       const key = (field: string) => `breakdowns.${id}.${field}`;
       const repairTime = lowering.read(node, key("repair"), 0);
       const pools = anyOf.flatMap((resource) => lowering.poolOf(resource) ?? []);
-      const asker: Asker = { id: element.id, needs: pools.length > 0 ? [{ anyOf: pools, count: lowering.read(node, key("count"), 1) }] : [], yields: false };
+      const asker: Asker = {
+        id: element.id,
+        needs: pools.length > 0 ? [{ anyOf: pools, count: lowering.read(node, key("count"), 1) }] : [],
+        yields: false,
+      };
       const repaired = kernel.emit((token) => {
         work.end(token);
         requests.free(token);
@@ -85,7 +117,16 @@ export class Breakdowns {
         requests.ask(token, asker, 1, 0);
         return SUSPEND;
       });
-      const row: Row = { clock, every: lowering.read(node, key(clock === "jobs" ? "jobs" : "every"), Infinity), asker, id, token: -1, up: true, jobsLeft: 0, failPc };
+      const row: Row = {
+        clock,
+        every: lowering.read(node, key(clock === "jobs" ? "jobs" : "every"), Infinity),
+        asker,
+        id,
+        token: -1,
+        up: true,
+        jobsLeft: 0,
+        failPc,
+      };
       return row;
     });
     lowering.atStart(() => {
@@ -107,8 +148,17 @@ export class Breakdowns {
     const field = `breakdowns.${row.id}.${clock === "jobs" ? "jobs" : "every"}`;
     if (clock === "jobs") {
       row.jobsLeft = Math.max(1, Math.round(value));
-      if (Number.isNaN(value)) kernel.fail({ code: "invalid-count", message: "gave no number of jobs.", hint: "Look for a division of 0 by 0.", id: this.node.element.id, field, value });
-    } else if (clock === "clock time") kernel.delay(token, value, EventClass.capacityChange, this.node.element.id, field);
+      if (Number.isNaN(value))
+        kernel.fail({
+          code: "invalid-count",
+          message: "gave no number of jobs.",
+          hint: "Look for a division of 0 by 0.",
+          id: this.node.element.id,
+          field,
+          value,
+        });
+    } else if (clock === "clock time")
+      kernel.delay(token, value, EventClass.capacityChange, this.node.element.id, field);
     else {
       work.clear(token);
       if (!this.atWork) work.stop(token);

@@ -2,7 +2,10 @@ import type { Read } from "../expression/index.ts";
 import { type Node, streamOf } from "../model/model.ts";
 import type { Lowering } from "./lowering.ts";
 
-/** How an entity picks a way: returns the position among `node.out`, or -1 after a failure. `present` counts entities by element, where some way out asks for the shortest line. */
+/**
+ * How an entity picks a way: returns the position among `node.out`, or -1 after a failure. `present` counts entities
+ * by element, where some way out asks for the shortest line.
+ */
 export function chooser(node: Node, lowering: Lowering, present: Int32Array): Read {
   const { out, element } = node;
   if (!("wayOut" in element) || (out.length === 1 && element.wayOut !== "named")) return () => 0;
@@ -19,7 +22,9 @@ export function chooser(node: Node, lowering: Lowering, present: Int32Array): Re
       return () => (last = (last + 1) % out.length);
     }
     case "cheapest": {
-      const costs = out.map((way) => way.settings.get("cost")?.compile(lowering.environment(streamOf(way.link, "cost"))) ?? (() => 0));
+      const costs = out.map(
+        (way) => way.settings.get("cost")?.compile(lowering.environment(streamOf(way.link, "cost"))) ?? (() => 0),
+      );
       return (token) => {
         let best = 0;
         let least = Infinity;
@@ -30,9 +35,12 @@ export function chooser(node: Node, lowering: Lowering, present: Int32Array): Re
         return best;
       };
     }
-    case "named": return namedChooser(node, lowering);
+    case "named":
+      return namedChooser(node, lowering);
     case "condition": {
-      const conditions = out.map((way) => way.settings.get("condition")?.compile(lowering.environment(streamOf(way.link, "condition"))));
+      const conditions = out.map((way) =>
+        way.settings.get("condition")?.compile(lowering.environment(streamOf(way.link, "condition"))),
+      );
       const otherwise = conditions.findIndex((c) => c === undefined);
       return (token) => {
         for (let i = 0; i < conditions.length; i++) {
@@ -42,7 +50,8 @@ export function chooser(node: Node, lowering: Lowering, present: Int32Array): Re
         return otherwise;
       };
     }
-    default: return shareChooser(node, lowering);
+    default:
+      return shareChooser(node, lowering);
   }
 }
 

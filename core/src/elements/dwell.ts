@@ -56,7 +56,11 @@ export const dwell = elementKind({
   },
 
   readBack: (node, { nodes }) => [
-    "Takes entities from ", ...fromWhere(node, nodes), ". Each stays ", strong(node.element.time), ", any number at once.",
+    "Takes entities from ",
+    ...fromWhere(node, nodes),
+    ". Each stays ",
+    strong(node.element.time),
+    ", any number at once.",
     ...whereTo(node, nodes),
   ],
 

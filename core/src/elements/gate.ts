@@ -21,17 +21,46 @@ export const gate = elementKind({
   hasWayIn: true,
   hasWayOut: true,
   fields: [
-    { name: "condition", label: "Open while", help: "Condition, such as Dock.queue.length < 3; it may read entity, the one that would pass.", type: YES_NO, entity: true, steady: true, used: ({ opens }) => opens === "condition" },
+    {
+      name: "condition",
+      label: "Open while",
+      help: "Condition, such as Dock.queue.length < 3; it may read entity, the one that would pass.",
+      type: YES_NO,
+      entity: true,
+      steady: true,
+      used: ({ opens }) => opens === "condition",
+    },
     DESTINATION_FIELD,
   ],
   properties: { length: PLAIN, passed: PLAIN },
 
   check({ element, settings }, report, design) {
-    if (element.opens === "signal" && !design.elements.some((e) => e.id === element.signal)) report("missing-element", "signal", "nothing says whose entities are the signal.", "Choose an element on its card.");
-    if (element.opens === "calendar" && element.calendar === "") report("missing-calendar", "calendar", "nothing says when it is open.", "Choose a calendar on its card.");
+    if (element.opens === "signal" && !design.elements.some((e) => e.id === element.signal))
+      report(
+        "missing-element",
+        "signal",
+        "nothing says whose entities are the signal.",
+        "Choose an element on its card.",
+      );
+    if (element.opens === "calendar" && element.calendar === "")
+      report("missing-calendar", "calendar", "nothing says when it is open.", "Choose a calendar on its card.");
     const condition = settings.get("condition");
-    if (condition && sourcesOf(condition).some((source) => source.kind === "clock" || source.kind === "timeOfDay" || source.kind === "day" || source.kind === "entityAge")) {
-      report("condition-of-time", "condition", "a gate does not watch the clock: it looks again when something else changes.", "Let it open by a calendar, or have entities wait in a dwell.");
+    if (
+      condition &&
+      sourcesOf(condition).some(
+        (source) =>
+          source.kind === "clock" ||
+          source.kind === "timeOfDay" ||
+          source.kind === "day" ||
+          source.kind === "entityAge",
+      )
+    ) {
+      report(
+        "condition-of-time",
+        "condition",
+        "a gate does not watch the clock: it looks again when something else changes.",
+        "Let it open by a calendar, or have entities wait in a dwell.",
+      );
     }
   },
 
@@ -69,7 +98,7 @@ export const gate = elementKind({
           line.join(token, place, step);
           waiting.append(kernel, token);
         };
-  
+
         if (element.opens === "signal") {
           lowering.entries[index] = kernel.emit((token) => {
             join(token);
@@ -83,7 +112,7 @@ export const gate = elementKind({
           });
           return;
         }
-  
+
         if (element.opens === "calendar") {
           const timetable = lowering.timetableOf(element.calendar);
           const change = kernel.emit((token) => {
@@ -109,11 +138,11 @@ export const gate = elementKind({
           });
           return;
         }
-  
+
         const checked = node.settings.get("condition");
         const condition = lowering.read(node, "condition", 1);
         const recheck = (): void => {
-          for (let token = waiting.head; token >= 0; ) {
+          for (let token = waiting.head; token >= 0;) {
             const next = pool.ints[(token << STRIDE_BITS) + NEXT];
             if (condition(token) !== 0) {
               letGo(token);
@@ -139,10 +168,25 @@ export const gate = elementKind({
   readBack: (node, { nodes, study }) => {
     const { element } = node;
     const through: Phrase[] =
-      element.opens === "condition" ? ["while ", strong(element.condition.trim() || "nothing yet")]
-      : element.opens === "signal" ? ["when an entity comes into ", strong(nodes.find((n) => n.element.id === element.signal)?.element.name ?? "nothing yet")]
-      : ["in the hours of ", strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet")];
-    return ["Holds entities from ", ...fromWhere(node, nodes), " and lets them through ", ...through, element.release === "one" && element.opens !== "calendar" ? ", one at a time." : ".", ...whereTo(node, nodes)];
+      element.opens === "condition"
+        ? ["while ", strong(element.condition.trim() || "nothing yet")]
+        : element.opens === "signal"
+          ? [
+              "when an entity comes into ",
+              strong(nodes.find((n) => n.element.id === element.signal)?.element.name ?? "nothing yet"),
+            ]
+          : [
+              "in the hours of ",
+              strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet"),
+            ];
+    return [
+      "Holds entities from ",
+      ...fromWhere(node, nodes),
+      " and lets them through ",
+      ...through,
+      element.release === "one" && element.opens !== "calendar" ? ", one at a time." : ".",
+      ...whereTo(node, nodes),
+    ];
   },
 
   takesTime: () => true,

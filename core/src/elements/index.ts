@@ -14,10 +14,23 @@ import { split } from "./split.ts";
 import { station } from "./station/index.ts";
 
 /** Every kind of element, in the order of the dock. Adding a kind adds a line here. */
-export const elementKinds: { readonly [K in ElementKindName]: ElementKind<K> } = { arrivals, queue, station, dwell, gate, join, split, junction, departures, crew, equipment };
+export const elementKinds: { readonly [K in ElementKindName]: ElementKind<K> } = {
+  arrivals,
+  queue,
+  station,
+  dwell,
+  gate,
+  join,
+  split,
+  junction,
+  departures,
+  crew,
+  equipment,
+};
 
 /** The kind of an element, seen without its settings' type. */
-export const kindOf = (element: Pick<Element, "kind">): ElementKind => elementKinds[element.kind] as unknown as ElementKind;
+export const kindOf = (element: Pick<Element, "kind">): ElementKind =>
+  elementKinds[element.kind] as unknown as ElementKind;
 
 export const prepareNode = (node: Node, lowering: Lowering): (() => void) => {
   const { readers, lower } = lowering.prepare(node, () => kindOf(node.element).prepare(node, lowering));
@@ -26,9 +39,11 @@ export const prepareNode = (node: Node, lowering: Lowering): (() => void) => {
 };
 
 /** What an element does, in words. */
-export const readBack = (node: Node, model: Pick<Model, "nodes" | "types" | "study">): Phrase[] => kindOf(node.element).readBack(node, model);
+export const readBack = (node: Node, model: Pick<Model, "nodes" | "types" | "study">): Phrase[] =>
+  kindOf(node.element).readBack(node, model);
 
-export const phraseText = (phrases: readonly Phrase[]): string => phrases.map((p) => (typeof p === "string" ? p : p.strong)).join("");
+export const phraseText = (phrases: readonly Phrase[]): string =>
+  phrases.map((p) => (typeof p === "string" ? p : p.strong)).join("");
 
 export * from "./kind.ts";
 export * from "./fields.ts";

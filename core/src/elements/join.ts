@@ -21,16 +21,44 @@ export const join = elementKind({
   hasWayIn: true,
   hasWayOut: true,
   fields: [
-    { name: "count", label: "How many", help: "Entities joined together; onto a carrier: parts for one carrier. It may go by the first, or the carrier, such as entity.size.", type: PLAIN, entity: true, steady: true, least: 1 },
-    { name: "match", label: "Equal in", help: "Only entities for which this is equal are joined, such as entity.order. Empty: any.", type: PLAIN, any: "value", entity: true, optional: true },
+    {
+      name: "count",
+      label: "How many",
+      help: "Entities joined together; onto a carrier: parts for one carrier. It may go by the first, or the carrier, such as entity.size.",
+      type: PLAIN,
+      entity: true,
+      steady: true,
+      least: 1,
+    },
+    {
+      name: "match",
+      label: "Equal in",
+      help: "Only entities for which this is equal are joined, such as entity.order. Empty: any.",
+      type: PLAIN,
+      any: "value",
+      entity: true,
+      optional: true,
+    },
     DESTINATION_FIELD,
   ],
   properties: { length: PLAIN, joined: PLAIN },
 
   check({ element }, report, design) {
     const known = (id: string) => design.entityTypes.some((t) => t.id === id);
-    if (element.gathers === "onto a carrier" && !known(element.carrier)) report("missing-entity-type", "carrier", "nothing says which entity type carries.", "Choose an entity type on its card.");
-    if (element.gathers === "alike" && element.makes !== "" && !known(element.makes)) report("missing-entity-type", "makes", "the entity type that goes on does not exist.", "Choose an entity type on its card.");
+    if (element.gathers === "onto a carrier" && !known(element.carrier))
+      report(
+        "missing-entity-type",
+        "carrier",
+        "nothing says which entity type carries.",
+        "Choose an entity type on its card.",
+      );
+    if (element.gathers === "alike" && element.makes !== "" && !known(element.makes))
+      report(
+        "missing-entity-type",
+        "makes",
+        "the entity type that goes on does not exist.",
+        "Choose an entity type on its card.",
+      );
   },
 
   typesOnward({ element }, here, { held, indexOf }) {
@@ -38,7 +66,11 @@ export const join = elementKind({
     if (element.gathers === "onto a carrier") {
       const carrier = indexOf(element.carrier);
       if (carrier === undefined || !here.has(carrier)) return { done: [] };
-      if (keeps) held.put(carrier, [...here].filter((type) => type !== carrier));
+      if (keeps)
+        held.put(
+          carrier,
+          [...here].filter((type) => type !== carrier),
+        );
       return { done: [carrier] };
     }
     const made = indexOf(element.makes);
@@ -111,7 +143,14 @@ export const join = elementKind({
         const sizeFor = (token: number): number => {
           const size = count(token);
           if (Number.isInteger(size) && size >= 1 && size <= MOST_JOINED) return size;
-          kernel.fail({ code: "invalid-count", message: `gave ${size} to join, and it is a whole number from 1 to ${MOST_JOINED}.`, hint: "Use round(…).", id: element.id, field: "count", value: size });
+          kernel.fail({
+            code: "invalid-count",
+            message: `gave ${size} to join, and it is a whole number from 1 to ${MOST_JOINED}.`,
+            hint: "Use round(…).",
+            id: element.id,
+            field: "count",
+            value: size,
+          });
           return Infinity;
         };
         /** One becomes part of the one that goes on. */
@@ -121,11 +160,17 @@ export const join = elementKind({
             contents.put(carrier, token);
           } else lowering.endInside(token, node);
         };
-  
+
         lowering.entries[index] = kernel.emit((token) => {
           const key = match ? match(token) : 0;
           if (Number.isNaN(key)) {
-            kernel.fail({ code: "bad-rank", message: "gave no value to be equal in.", hint: "Look for a division of 0 by 0.", id: element.id, field: "match" });
+            kernel.fail({
+              code: "bad-rank",
+              message: "gave no value to be equal in.",
+              hint: "Look for a division of 0 by 0.",
+              id: element.id,
+              field: "match",
+            });
             return SUSPEND;
           }
           if (onto) {
@@ -169,8 +214,12 @@ export const join = elementKind({
     const { element } = node;
     const type = (id: string) => types.find((t) => t.type.id === id)?.type.name ?? "no entity type yet";
     return [
-      "Takes entities from ", ...fromWhere(node, nodes), " and joins ",
-      ...(element.gathers === "alike" ? [strong(element.count), " of them"] : [strong(element.count), " onto each ", strong(type(element.carrier))]),
+      "Takes entities from ",
+      ...fromWhere(node, nodes),
+      " and joins ",
+      ...(element.gathers === "alike"
+        ? [strong(element.count), " of them"]
+        : [strong(element.count), " onto each ", strong(type(element.carrier))]),
       ...(element.match.trim() ? [", equal in ", strong(element.match)] : []),
       element.keeps === "for good" ? ", for good." : ", until a split undoes it.",
       ...(element.gathers === "alike" && element.makes ? [" They go on as ", strong(type(element.makes)), "."] : []),

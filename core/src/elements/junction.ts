@@ -46,7 +46,12 @@ export const junction = elementKind({
     };
   },
 
-  readBack: (node, { nodes }) => ["Entities from ", ...fromWhere(node, nodes), " pass here in no time.", ...whereTo(node, nodes)],
+  readBack: (node, { nodes }) => [
+    "Entities from ",
+    ...fromWhere(node, nodes),
+    " pass here in no time.",
+    ...whereTo(node, nodes),
+  ],
 
   takesTime: () => false,
 });

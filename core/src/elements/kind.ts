@@ -5,12 +5,21 @@ import type { Model, Node } from "../model/model.ts";
 import type { FieldSpec, ListSpec } from "./fields.ts";
 
 /** Reports a problem of a setting; the message is put behind the setting's label. */
-export type Report = (code: string, field: string, message: string, hint: string, severity?: "error" | "warning") => void;
+export type Report = (
+  code: string,
+  field: string,
+  message: string,
+  hint: string,
+  severity?: "error" | "warning",
+) => void;
 
 /** A piece of a read-back sentence; `strong` marks what the engineer chose. */
 export type Phrase = string | { readonly strong: string };
 
-/** What `prepare` makes of an element: who reads its properties, and what emits its steps, called once every element is prepared. */
+/**
+ * What `prepare` makes of an element: who reads its properties, and what emits its steps, called once every element
+ * is prepared.
+ */
 export interface Prepared<P extends string = string> {
   readonly readers: Readonly<Record<P, Read>>;
   lower(): void;
@@ -54,9 +63,17 @@ export interface ElementKind<K extends ElementKindName = ElementKindName, P exte
   check?(node: Pick<Node<ElementOf<K>>, "element" | "settings">, report: Report, design: Design): void;
   /** Entity types that are born here, by index: those that arrive, and those that are here at the start. */
   bears?(node: Node<ElementOf<K>>, indexOf: (typeId: string) => number | undefined): number[];
-  /** Entity types that may go on from here, where those are not the ones that may come; and of which of them a setting is read, where that is not all. */
+  /**
+   * Entity types that may go on from here, where those are not the ones that may come; and of which of them a setting
+   * is read, where that is not all.
+   */
   typesOnward?(node: Node<ElementOf<K>>, here: Types, model: TypeModelOfFlow): TypesOnward;
-  typesOfSetting?(node: Node<ElementOf<K>>, setting: string, here: Types, indexOf: (typeId: string) => number | undefined): Types | undefined;
+  typesOfSetting?(
+    node: Node<ElementOf<K>>,
+    setting: string,
+    here: Types,
+    indexOf: (typeId: string) => number | undefined,
+  ): Types | undefined;
   /** The expression whose changes it is told of, if there is one: see `Lowering.onChangeOf`. */
   follows?(node: Node<ElementOf<K>>): Checked | undefined;
   /**
@@ -71,4 +88,5 @@ export interface ElementKind<K extends ElementKindName = ElementKindName, P exte
 }
 
 /** A kind of element; a property without a reader does not pass the compiler. */
-export const elementKind = <K extends ElementKindName, P extends string>(kind: ElementKind<K, P>): ElementKind<K> => kind;
+export const elementKind = <K extends ElementKindName, P extends string>(kind: ElementKind<K, P>): ElementKind<K> =>
+  kind;

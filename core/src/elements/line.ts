@@ -15,12 +15,30 @@ type Kept = ElementOf<"queue"> | ElementOf<"station">;
 
 /** How a line is kept, whether a queue or a station's own. */
 export const LINE_FIELDS: readonly FieldSpec[] = [
-  { name: "rank", label: "Compared by", help: "What smallest and largest first compare, such as entity.urgency.", type: PLAIN, any: "number", entity: true, used: ({ order }) => order === "smallest first" || order === "largest first" },
-  { name: "balk", label: "Do not join if", help: "Condition under which who would have to wait does not join the line.", type: YES_NO, optional: true, entity: true },
+  {
+    name: "rank",
+    label: "Compared by",
+    help: "What smallest and largest first compare, such as entity.urgency.",
+    type: PLAIN,
+    any: "number",
+    entity: true,
+    used: ({ order }) => order === "smallest first" || order === "largest first",
+  },
+  {
+    name: "balk",
+    label: "Do not join if",
+    help: "Condition under which who would have to wait does not join the line.",
+    type: YES_NO,
+    optional: true,
+    entity: true,
+  },
   timeField("patience", "Patience", "Longest wait in the line before giving up. Empty: for ever.", { optional: true }),
 ];
 
-/** What orders the line by rank, the lowest first; undefined for first come, first served. Fails the replication when a rank is no number. */
+/**
+ * What orders the line by rank, the lowest first; undefined for first come, first served. Fails the replication when
+ * a rank is no number.
+ */
 export function ranking(node: Node<Kept>, lowering: Lowering): Read | undefined {
   const { element } = node;
   const { kernel } = lowering;
@@ -31,16 +49,26 @@ export function ranking(node: Node<Kept>, lowering: Lowering): Read | undefined 
   return (token) => {
     const value = rank(token);
     if (!Number.isNaN(value)) return sign * value;
-    kernel.fail({ code: "bad-rank", message: "gave no number to put the line in order by.", hint: "Look for a division of 0 by 0.", id: element.id, field: "rank", value });
+    kernel.fail({
+      code: "bad-rank",
+      message: "gave no number to put the line in order by.",
+      hint: "Look for a division of 0 by 0.",
+      id: element.id,
+      field: "rank",
+      value,
+    });
     return 0;
   };
 }
 
 export function orderWords({ order, rank }: Kept): Phrase[] {
   switch (order) {
-    case "first come": return [", first come first served"];
-    case "last come": return [", ", strong("last come first served")];
-    default: return [", ", strong(order), " by ", strong(rank.trim() || "nothing yet")];
+    case "first come":
+      return [", first come first served"];
+    case "last come":
+      return [", ", strong("last come first served")];
+    default:
+      return [", ", strong(order), " by ", strong(rank.trim() || "nothing yet")];
   }
 }
 
@@ -50,7 +78,11 @@ export function turnedAwayWords({ element, turnedAway }: Node<Kept>, { nodes }: 
   return [
     ...(balk ? [" Who would have to wait does not join if ", strong(balk), "."] : []),
     ...(patience ? [" Who has waited ", strong(patience), " gives up."] : []),
-    ...(turnedAway ? [" Those turned away go to ", strong(nodes[turnedAway.to].element.name), "."] : balk || patience ? [" Those turned away leave the system."] : []),
+    ...(turnedAway
+      ? [" Those turned away go to ", strong(nodes[turnedAway.to].element.name), "."]
+      : balk || patience
+        ? [" Those turned away leave the system."]
+        : []),
   ];
 }
 
@@ -126,6 +158,12 @@ export class Line {
     this.lowering.tallyMeasures(add, "wait", "Wait", () => this.wait);
     const { wait } = this;
     add("waited.mean", "Wait of those who waited, mean", TIME, () => wait.sum / wait.positive);
-    add("waited.p95", "Wait of those who waited, 95 % quantile", TIME, () => wait.quantile(0.95, true).value, () => wait.quantile(0.95, true).error);
+    add(
+      "waited.p95",
+      "Wait of those who waited, 95 % quantile",
+      TIME,
+      () => wait.quantile(0.95, true).value,
+      () => wait.quantile(0.95, true).error,
+    );
   }
 }

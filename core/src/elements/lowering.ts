@@ -28,7 +28,10 @@ export interface Leaving {
   readonly release?: (token: number) => void;
   readonly onBlocked?: (token: number) => void;
   readonly onUnblocked?: (token: number) => void;
-  /** The step with which an entity goes on that had to wait for room, in place of leaving at once: it ends with `Departing.granted`. */
+  /**
+   * The step with which an entity goes on that had to wait for room, in place of leaving at once: it ends with
+   * `Departing.granted`.
+   */
   readonly waitAt?: number;
 }
 
@@ -66,7 +69,10 @@ export class Lowering {
   readonly lastSteps: (Step | undefined)[];
   /** First step of each element, by node index. */
   readonly entries: Int32Array;
-  /** Entities inside an element or on the way to it, by node index; kept only where some way out asks for the shortest line. */
+  /**
+   * Entities inside an element or on the way to it, by node index; kept only where some way out asks for the shortest
+   * line.
+   */
   private readonly present: Int32Array | undefined;
   readonly measures: Measure[] = [];
   readonly typeMeters: readonly EntityTypeMeter[];
@@ -132,8 +138,8 @@ export class Lowering {
   }
 
   /**
-   * Has `act` done whenever the value of an expression that is followed may have changed, when all else at that instant is
-   * done, and at the start, as long as it is `wanted`. Returns what asks for it besides.
+   * Has `act` done whenever the value of an expression that is followed may have changed, when all else at that
+   * instant is done, and at the start, as long as it is `wanted`. Returns what asks for it besides.
    */
   onChangeOf(checked: Checked, act: () => void, wanted: () => boolean = () => true): () => void {
     const { ask, start } = this.watching.onChangeOf(checked, act, wanted);
@@ -160,7 +166,9 @@ export class Lowering {
   /** Claims of resources. */
   get requests(): Requests {
     if (!this.claims) {
-      const claims = new Requests(this.kernel, this.work, (decide) => this.atEndOfInstant(EventClass.resources, decide));
+      const claims = new Requests(this.kernel, this.work, (decide) =>
+        this.atEndOfInstant(EventClass.resources, decide),
+      );
       this.claims = claims;
       this.atStart(() => claims.reset());
     }
@@ -207,7 +215,10 @@ export class Lowering {
   /** Ends the replication when all else at this instant is done. */
   readonly endRun: () => void;
 
-  /** Has `act` done when all of earlier classes at the instant is done at which what it returns is called, once an instant. */
+  /**
+   * Has `act` done when all of earlier classes at the instant is done at which what it returns is called, once an
+   * instant.
+   */
   atEndOfInstant(eventClass: number, act: () => void): () => void {
     const { kernel } = this;
     const step = kernel.emit(() => {
@@ -312,7 +323,17 @@ export class Lowering {
   /** Declares measures of an owner. */
   measuresOf(owner: { readonly id: string; readonly name: string }, ownerKind: string) {
     return (id: string, label: string, dimension: Dimension, read: () => number, error?: () => number): void => {
-      this.measures.push({ key: `${owner.id}/${id}`, ownerId: owner.id, owner: owner.name, ownerKind, id, label, dimension, read, ...(error ? { error } : {}) });
+      this.measures.push({
+        key: `${owner.id}/${id}`,
+        ownerId: owner.id,
+        owner: owner.name,
+        ownerKind,
+        id,
+        label,
+        dimension,
+        read,
+        ...(error ? { error } : {}),
+      });
     };
   }
 
@@ -327,7 +348,14 @@ export class Lowering {
   tallyMeasures(add: ReturnType<Lowering["measuresOf"]>, id: string, label: string, tally: () => Tally): void {
     add(`${id}.mean`, `${label}, mean`, TIME, () => tally().mean);
     add(`${id}.max`, `${label}, longest`, TIME, () => tally().max);
-    for (const p of [50, 90, 95, 99]) add(`${id}.p${p}`, `${label}, ${p} % quantile`, TIME, () => tally().quantile(p / 100).value, () => tally().quantile(p / 100).error);
+    for (const p of [50, 90, 95, 99])
+      add(
+        `${id}.p${p}`,
+        `${label}, ${p} % quantile`,
+        TIME,
+        () => tally().quantile(p / 100).value,
+        () => tally().quantile(p / 100).error,
+      );
   }
 
   throughput(add: ReturnType<Lowering["measuresOf"]>, done: Counter): void {
@@ -349,7 +377,9 @@ export class Lowering {
     return this.admissions[index];
   }
 
-  /** The closure of a setting, drawing from the setting's own stream; `fallback` where the setting is empty or a word. */
+  /**
+   * The closure of a setting, drawing from the setting's own stream; `fallback` where the setting is empty or a word.
+   */
   read(node: Node, field: string, fallback: number): Read {
     const checked = node.settings.get(field);
     return checked ? checked.compile(this.environment(streamOf(node.element, field))) : () => fallback;
@@ -373,11 +403,16 @@ export class Lowering {
     const { kernel } = this;
     const { pool } = kernel;
     switch (source.kind) {
-      case "clock": return () => kernel.now;
-      case "timeOfDay": return () => this.model.days.wall(kernel.now) % 86400;
-      case "day": return () => Math.floor(this.model.days.wall(kernel.now) / 86400) + 1;
-      case "entityType": return (token) => pool.typeOf(token);
-      case "entityAge": return (token) => kernel.now - pool.bornAt(token);
+      case "clock":
+        return () => kernel.now;
+      case "timeOfDay":
+        return () => this.model.days.wall(kernel.now) % 86400;
+      case "day":
+        return () => Math.floor(this.model.days.wall(kernel.now) / 86400) + 1;
+      case "entityType":
+        return (token) => pool.typeOf(token);
+      case "entityAge":
+        return (token) => kernel.now - pool.bornAt(token);
       case "attribute": {
         const { slot } = source;
         const { attributeCount } = this.model;
@@ -391,18 +426,25 @@ export class Lowering {
     }
   }
 
-  /** How entities of a type are born: a function that makes one, which goes on at step `pc`, and returns it; -1 when there are too many. */
+  /**
+   * How entities of a type are born: a function that makes one, which goes on at step `pc`, and returns it; -1 when
+   * there are too many.
+   */
   birth(type: number): (pc: number) => number {
     const { kernel, model } = this;
     const meter = this.typeMeters[type];
-    const attributes = model.types[type].attributes.map(({ slot, value, stream }) => ({ slot, value: value.compile(this.environment(stream)) }));
+    const attributes = model.types[type].attributes.map(({ slot, value, stream }) => ({
+      slot,
+      value: value.compile(this.environment(stream)),
+    }));
     const own = new Set(attributes.map(({ slot }) => slot));
     const others = Array.from({ length: model.attributeCount }, (_, slot) => slot).filter((slot) => !own.has(slot));
     return (pc) => {
       const token = kernel.makeEntity(type, pc);
       if (token < 0) return token;
       // A token is used again: what an entity of another type had is gone.
-      for (let i = 0; i < others.length; i++) kernel.pool.attributes[token * model.attributeCount + others[i]] = Number.NaN;
+      for (let i = 0; i < others.length; i++)
+        kernel.pool.attributes[token * model.attributeCount + others[i]] = Number.NaN;
       this.carried?.clear(token, false);
       this.stood?.clear(token);
       meter.enter();
@@ -473,7 +515,10 @@ export class Lowering {
     if (this.present) this.present[index] += 1;
   }
 
-  /** Emits the one step of an element in which entities end, and lets others take it without going round by the kernel. */
+  /**
+   * Emits the one step of an element in which entities end, and lets others take it without going round by the
+   * kernel.
+   */
   endHere(node: Node, step: Step): void {
     this.entries[node.index] = this.kernel.emit(step);
     this.lastSteps[node.index] = step;
@@ -562,7 +607,12 @@ export class Lowering {
   }
 
   /** The first way, in order, whose target has room; failing that, the first to get room. */
-  private leaveByFirstFree(node: Node, rooms: readonly (Claimable | undefined)[], go: (token: number) => number, { onBlocked, onUnblocked, ...leaving }: Leaving): Departing {
+  private leaveByFirstFree(
+    node: Node,
+    rooms: readonly (Claimable | undefined)[],
+    go: (token: number) => number,
+    { onBlocked, onUnblocked, ...leaving }: Leaving,
+  ): Departing {
     const { kernel } = this;
     const { pool } = kernel;
     const waiting = new WaitList();

@@ -22,7 +22,11 @@ export const queue = elementKind({
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,
-  fields: [countField("room", "Room", "Most entities in line.", [1, 1e9], { words: ["no limit"], fixed: true }), ...LINE_FIELDS, DESTINATION_FIELD],
+  fields: [
+    countField("room", "Room", "Most entities in line.", [1, 1e9], { words: ["no limit"], fixed: true }),
+    ...LINE_FIELDS,
+    DESTINATION_FIELD,
+  ],
   lists: [INITIAL_LIST],
   properties: { length: PLAIN },
 
@@ -67,8 +71,21 @@ export const queue = elementKind({
   },
 
   readBack: (node, { nodes }) => [
-    "Takes entities from ", ...fromWhere(node, nodes), ...orderWords(node.element), ", with ",
-    ...(node.element.room === "no limit" ? ["room for any number"] : ["room for ", strong(node.element.room), node.element.whenFull === "lose" ? (node.turnedAway ? "; who finds it full goes elsewhere" : "; who finds it full is lost") : "; who finds it full waits outside"]),
+    "Takes entities from ",
+    ...fromWhere(node, nodes),
+    ...orderWords(node.element),
+    ", with ",
+    ...(node.element.room === "no limit"
+      ? ["room for any number"]
+      : [
+          "room for ",
+          strong(node.element.room),
+          node.element.whenFull === "lose"
+            ? node.turnedAway
+              ? "; who finds it full goes elsewhere"
+              : "; who finds it full is lost"
+            : "; who finds it full waits outside",
+        ]),
     ".",
     ...turnedAwayWords(node, { nodes }),
     ...whereTo(node, nodes),
@@ -86,7 +103,10 @@ interface Parts {
 
 type Lower = (node: Node<ElementOf<"queue">>, lowering: Lowering, parts: Parts, turnAway: Step) => Step;
 
-/** First come, first served, and nobody gives up: the head of the line is a claimable of one unit. Returns what an entity does that enters. */
+/**
+ * First come, first served, and nobody gives up: the head of the line is a claimable of one unit. Returns what an
+ * entity does that enters.
+ */
 const lowerInOrder: Lower = (node, lowering, { line, left, room }) => {
   const head = lowering.claimable(1);
   const place = placeCode(node.index, PHASE.waiting);
@@ -106,8 +126,9 @@ const lowerInOrder: Lower = (node, lowering, { line, left, room }) => {
 
 /**
  * Any order, balking and patience. The head of the line is apart from the others, who wait in a list; who comes
- * to stand before it takes its place, and its claim of the next place is taken back. Where the order is not that of coming, the head
- * looks for its next place, and goes when it has been given it, at the end of the instant, when all who come at it stand in line.
+ * to stand before it takes its place, and its claim of the next place is taken back. Where the order is not that of
+ * coming, the head looks for its next place, and goes when it has been given it, at the end of the instant, when all
+ * who come at it stand in line.
  */
 const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, turnAway) => {
   const { element, index } = node;
@@ -127,7 +148,10 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
   /** Who looks for its next place; -1 for none. */
   let head = -1;
   let headRank = 0;
-  /** What the head has done about that place: nothing yet, claimed it, been given it (and goes at the end of the instant). */
+  /**
+   * What the head has done about that place: nothing yet, claimed it, been given it (and goes at the end of the
+   * instant).
+   */
   let claim: "none" | "waits" | "given" = "none";
   /** Those who have been made to go on as the head, and have not done so yet. */
   const called = new Set<number>();

@@ -29,10 +29,10 @@ export interface Asker {
 
 /**
  * Claims of resources: several at once and all or none, each from any one of some alternatives. Who asks
- * stands in the line of every resource that would do, and holds nothing until it has all. At the end of an instant at which units came
- * free or somebody asked, the lines are looked through together in their order (highest priority, then who asked first or
- * last), and who can have all it needs has it. So nobody is served before another of higher priority who asks at the same instant,
- * and a small claim may go before a large one that cannot be met yet.
+ * stands in the line of every resource that would do, and holds nothing until it has all. At the end of an instant at
+ * which units came free or somebody asked, the lines are looked through together in their order (highest priority,
+ * then who asked first or last), and who can have all it needs has it. So nobody is served before another of higher
+ * priority who asks at the same instant, and a small claim may go before a large one that cannot be met yet.
  */
 export class Requests {
   private readonly list = new RequestList<ResourcePool>();
@@ -102,13 +102,20 @@ export class Requests {
   }
 
   /**
-   * Claims the rows of needs in `rows`, as bits. The token must suspend, and is resumed when it has them, at the end of this
-   * instant at the earliest. Who needs none of anything is resumed, and has claimed nothing.
+   * Claims the rows of needs in `rows`, as bits. The token must suspend, and is resumed when it has them, at the end
+   * of this instant at the earliest. Who needs none of anything is resumed, and has claimed nothing.
    */
   ask(token: number, asker: Asker, rows: number, priority: number): void {
     this.reach(token);
     if (Number.isNaN(priority)) {
-      this.kernel.fail({ code: "bad-rank", message: "gave no number to ask by.", hint: "Look for a division of 0 by 0.", id: asker.id, field: "priority", value: priority });
+      this.kernel.fail({
+        code: "bad-rank",
+        message: "gave no number to ask by.",
+        hint: "Look for a division of 0 by 0.",
+        id: asker.id,
+        field: "priority",
+        value: priority,
+      });
       return;
     }
     this.askers[token] = asker;
@@ -133,7 +140,7 @@ export class Requests {
     if (token >= this.firstHeld.length) return;
     this.withdraw(token);
     let before = -1;
-    for (let unit = this.firstHeld[token]; unit >= 0; ) {
+    for (let unit = this.firstHeld[token]; unit >= 0;) {
       const next = this.nextHeld[unit];
       if ((rows >> this.rowOf[unit]) & 1) {
         if (before < 0) this.firstHeld[token] = next;
@@ -145,7 +152,10 @@ export class Requests {
     }
   }
 
-  /** Units of the pool came free, or somebody stands in its line: it is looked at when all who ask at this instant have asked. */
+  /**
+   * Units of the pool came free, or somebody stands in its line: it is looked at when all who ask at this instant
+   * have asked.
+   */
   serve(pool: ResourcePool): void {
     if (pool.head === NONE_LEFT) return;
     if (!this.dirty.includes(pool)) this.dirty.push(pool);
@@ -184,7 +194,8 @@ export class Requests {
         }
         if (first < 0) break;
         const token = this.list.tokenOf(next[first]);
-        for (let i = 0; i < pools.length; i++) if (next[i] !== NONE_LEFT && this.list.tokenOf(next[i]) === token) next[i] = this.list.after(next[i]);
+        for (let i = 0; i < pools.length; i++)
+          if (next[i] !== NONE_LEFT && this.list.tokenOf(next[i]) === token) next[i] = this.list.after(next[i]);
         if (this.fits(token)) this.grant(token);
       }
     }
@@ -234,7 +245,14 @@ export class Requests {
   private countOf(need: Need, token: number): number {
     const count = need.count(token);
     if (Number.isInteger(count) && count >= 0) return count;
-    this.kernel.fail({ code: "invalid-count", message: `gave ${count} of ${need.anyOf[0]?.name ?? "a resource"}, which is no whole number of 0 or more.`, hint: "Use round(…).", id: this.askers[token]?.id, field: "needs", value: count });
+    this.kernel.fail({
+      code: "invalid-count",
+      message: `gave ${count} of ${need.anyOf[0]?.name ?? "a resource"}, which is no whole number of 0 or more.`,
+      hint: "Use round(…).",
+      id: this.askers[token]?.id,
+      field: "needs",
+      value: count,
+    });
     return 0;
   }
 
@@ -321,14 +339,21 @@ export class Requests {
     const holders = new Set<number>();
     for (let unit = 0; unit < pool.units.count; unit++) {
       const holder = pool.units.occupant[unit];
-      if (holder >= 0 && !pool.units.isStopped(unit) && this.askers[holder]?.yields && this.priority[holder] < this.priority[token]) holders.add(holder);
+      if (
+        holder >= 0 &&
+        !pool.units.isStopped(unit) &&
+        this.askers[holder]?.yields &&
+        this.priority[holder] < this.priority[token]
+      )
+        holders.add(holder);
     }
     return [...holders].sort((a, b) => this.priority[a] - this.priority[b] || this.when[b] - this.when[a]);
   }
 
   private unitsIn(pool: ResourcePool, token: number): number {
     let count = 0;
-    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit]) if (this.poolOf[unit] === pool) count += 1;
+    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit])
+      if (this.poolOf[unit] === pool) count += 1;
     return count;
   }
 

@@ -34,7 +34,13 @@ function useWords({ element }: Node<Pool>, { nodes, study }: Pick<Model, "nodes"
     ...(users.length > 0 ? [" Needed by ", ...listed(users), "; "] : [" Needed by nothing yet; "]),
     element.order === "first asked" ? "who asked first is served first" : "who asked last is served first",
     element.preempt ? ", and higher priority takes them away from work of lower." : ".",
-    ...(element.calendar ? [" Hours: ", strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet"), `; ${element.atBell}.`] : []),
+    ...(element.calendar
+      ? [
+          " Hours: ",
+          strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet"),
+          `; ${element.atBell}.`,
+        ]
+      : []),
   ];
 }
 
@@ -57,10 +63,18 @@ export const crew = elementKind({
   prepare(node, lowering) {
     const pool = new ResourcePool(node, lowering);
     lowering.addPool(pool);
-    pool.measures(node, lowering, STATES.filter((s) => s !== UNIT.down));
+    pool.measures(
+      node,
+      lowering,
+      STATES.filter((s) => s !== UNIT.down),
+    );
     return { readers: pool.readers, lower: () => undefined };
   },
-  readBack: (node, model) => [strong(node.element.count), node.element.count === "1" ? " member." : " members.", ...useWords(node, model)],
+  readBack: (node, model) => [
+    strong(node.element.count),
+    node.element.count === "1" ? " member." : " members.",
+    ...useWords(node, model),
+  ],
 });
 
 export const equipment = elementKind({
@@ -76,11 +90,21 @@ export const equipment = elementKind({
     lowering.addPool(pool);
     pool.measures(node, lowering, STATES);
     const broke = lowering.counter();
-    if (node.element.breakdowns.length > 0) lowering.measuresOf(node.element, "equipment")("breakdowns", "Breakdowns", NUMBER, () => broke.n);
+    if (node.element.breakdowns.length > 0)
+      lowering.measuresOf(node.element, "equipment")("breakdowns", "Breakdowns", NUMBER, () => broke.n);
     return { readers: pool.readers, lower: () => breakUnits(node, lowering, pool, broke) };
   },
   readBack: (node, model) => [
-    strong(node.element.count), node.element.count === "1" ? " piece." : " pieces.", ...useWords(node, model),
-    ...node.element.breakdowns.flatMap(({ clock, every, jobs, repair }): Phrase[] => [" Each breaks down every ", strong(clock === "jobs" ? `${jobs} uses` : every), clock === "busy time" ? " of use" : "", " for ", strong(repair), "."]),
+    strong(node.element.count),
+    node.element.count === "1" ? " piece." : " pieces.",
+    ...useWords(node, model),
+    ...node.element.breakdowns.flatMap(({ clock, every, jobs, repair }): Phrase[] => [
+      " Each breaks down every ",
+      strong(clock === "jobs" ? `${jobs} uses` : every),
+      clock === "busy time" ? " of use" : "",
+      " for ",
+      strong(repair),
+      ".",
+    ]),
   ],
 });

@@ -9,7 +9,10 @@ import type { Counter } from "./counter.ts";
 import type { Lowering } from "./lowering.ts";
 import { UNIT, Units, type UnitState } from "./units.ts";
 
-/** Members of a crew, or pieces of equipment, that work claims and frees: a counted resource whose units have shifts and may break down. */
+/**
+ * Members of a crew, or pieces of equipment, that work claims and frees: a counted resource whose units have shifts
+ * and may break down.
+ */
 export class ResourcePool {
   readonly units: Units;
   /** Number of its first unit among those of all pools. */
@@ -79,7 +82,11 @@ export class ResourcePool {
     };
   }
 
-  measures(node: Node<ElementOf<"crew"> | ElementOf<"equipment">>, lowering: Lowering, states: readonly UnitState[]): void {
+  measures(
+    node: Node<ElementOf<"crew"> | ElementOf<"equipment">>,
+    lowering: Lowering,
+    states: readonly UnitState[],
+  ): void {
     const { line, wait, units } = this;
     const add = lowering.measuresOf(node.element, node.element.kind);
     units.measures(add, states);
@@ -90,7 +97,14 @@ export class ResourcePool {
     add("waited.mean", "Wait of claims that waited, mean", TIME, () => wait.sum / wait.positive);
     const [busy, open] = [node.settings.get("costBusy")?.constant, node.settings.get("costOpen")?.constant];
     if (busy !== undefined || open !== undefined) {
-      add("cost", "Cost", MONEY, () => (busy ?? 0) * units.levels[UNIT.busy].integral + (open ?? 0) * (units.count * lowering.measuredTime - units.levels[UNIT.offShift].integral));
+      add(
+        "cost",
+        "Cost",
+        MONEY,
+        () =>
+          (busy ?? 0) * units.levels[UNIT.busy].integral +
+          (open ?? 0) * (units.count * lowering.measuredTime - units.levels[UNIT.offShift].integral),
+      );
     }
     lowering.shown.count(node, () => line.value);
     lowering.shown.units(node, units);
@@ -100,7 +114,12 @@ export class ResourcePool {
 export const POOL_PROPERTIES = { busy: PLAIN, free: PLAIN, count: PLAIN, down: PLAIN, offShift: PLAIN, line: PLAIN };
 
 /** Breakdowns of the units of a pool: each unit fails by itself. */
-export function breakUnits(node: Node<ElementOf<"equipment">>, lowering: Lowering, pool: ResourcePool, count: Counter): void {
+export function breakUnits(
+  node: Node<ElementOf<"equipment">>,
+  lowering: Lowering,
+  pool: ResourcePool,
+  count: Counter,
+): void {
   const { units } = pool;
   for (let unit = 0; unit < units.count; unit++) {
     pool.breakdowns.push(

@@ -41,12 +41,14 @@ export function settingOut(way: Way, lowering: Lowering, passed: Counter): Read 
   };
 }
 
-  /** The time under way, and the setting that it comes from. */
+/** The time under way, and the setting that it comes from. */
 function travelTime({ link, settings, drawnLength }: Way, lowering: Lowering): [field: string, duration: Read] {
-    const time = settings.get("time");
-    if (link.kind === "timed" && time) return ["time", time.compile(lowering.environment(streamOf(link, "time")))];
-    const metres = settings.get("length")?.constant ?? drawnLength;
-    const speeds = lowering.model.types.map(({ speed, type }) => speed?.compile(lowering.environment(streamOf(type, "speed"))));
-    const { pool } = lowering.kernel;
-    return ["length", (token) => metres / (speeds[pool.typeOf(token)]?.(token) ?? Number.NaN)];
-  }
+  const time = settings.get("time");
+  if (link.kind === "timed" && time) return ["time", time.compile(lowering.environment(streamOf(link, "time")))];
+  const metres = settings.get("length")?.constant ?? drawnLength;
+  const speeds = lowering.model.types.map(({ speed, type }) =>
+    speed?.compile(lowering.environment(streamOf(type, "speed"))),
+  );
+  const { pool } = lowering.kernel;
+  return ["length", (token) => metres / (speeds[pool.typeOf(token)]?.(token) ?? Number.NaN)];
+}

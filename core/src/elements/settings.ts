@@ -21,14 +21,31 @@ interface Row {
 }
 
 /** All settings of an element that hold expressions. */
-export function settingsOf(element: Element, { fields, lists = [] }: Pick<ElementKind<ElementKindName>, "fields" | "lists">): Setting[] {
+export function settingsOf(
+  element: Element,
+  { fields, lists = [] }: Pick<ElementKind<ElementKindName>, "fields" | "lists">,
+): Setting[] {
   const holder = element as unknown as Record<string, unknown>;
-  const found = fields.map((field): Setting => ({ key: field.name, field, text: String(holder[field.name] ?? ""), path: [field.name], holder, used: field.used?.(holder) ?? true }));
+  const found = fields.map((field): Setting => ({
+    key: field.name,
+    field,
+    text: String(holder[field.name] ?? ""),
+    path: [field.name],
+    holder,
+    used: field.used?.(holder) ?? true,
+  }));
   for (const list of lists) {
     const used = list.used?.(holder) ?? true;
     (holder[list.name] as (Row & Record<string, unknown>)[]).forEach((row, i) => {
       for (const field of list.fields) {
-        found.push({ key: `${list.name}.${row.id}.${field.name}`, field, text: String(row[field.name] ?? ""), path: [list.name, i, field.name], holder: row, used: used && (field.used?.(row) ?? true) });
+        found.push({
+          key: `${list.name}.${row.id}.${field.name}`,
+          field,
+          text: String(row[field.name] ?? ""),
+          path: [list.name, i, field.name],
+          holder: row,
+          used: used && (field.used?.(row) ?? true),
+        });
       }
     });
   }

@@ -19,19 +19,44 @@ export const split = elementKind({
   hasWayIn: true,
   hasWayOut: true,
   fields: [
-    { name: "count", label: "How many", help: "Copies made besides, or pieces cut into; it may go by the entity, such as entity.size.", type: PLAIN, entity: true, least: 0, used: ({ does }) => does !== "undo" },
+    {
+      name: "count",
+      label: "How many",
+      help: "Copies made besides, or pieces cut into; it may go by the entity, such as entity.size.",
+      type: PLAIN,
+      entity: true,
+      least: 0,
+      used: ({ does }) => does !== "undo",
+    },
     DESTINATION_FIELD,
   ],
   properties: { split: PLAIN },
 
   check({ element }, report, design) {
-    if (element.does !== "undo" && element.makes !== "" && !design.entityTypes.some((t) => t.id === element.makes)) report("missing-entity-type", "makes", "the entity type that is made does not exist.", "Choose an entity type on its card.");
-    if (element.does === "undo" && !design.elements.some((e) => e.kind === "join" && e.keeps === "to be undone")) report("nothing-to-undo", "does", "nothing in this design is joined so that it can be undone: entities pass unchanged.", "Let a join keep what it joins.", "warning");
+    if (element.does !== "undo" && element.makes !== "" && !design.entityTypes.some((t) => t.id === element.makes))
+      report(
+        "missing-entity-type",
+        "makes",
+        "the entity type that is made does not exist.",
+        "Choose an entity type on its card.",
+      );
+    if (element.does === "undo" && !design.elements.some((e) => e.kind === "join" && e.keeps === "to be undone"))
+      report(
+        "nothing-to-undo",
+        "does",
+        "nothing in this design is joined so that it can be undone: entities pass unchanged.",
+        "Let a join keep what it joins.",
+        "warning",
+      );
   },
 
   typesOnward({ element }, here, { held, indexOf }) {
     // What was made only to hold others ends when it is undone.
-    if (element.does === "undo") return { done: [...here].filter((type) => held.isBorn(type)), parts: new Set([...here].flatMap((type) => [...held.of(type)])) };
+    if (element.does === "undo")
+      return {
+        done: [...here].filter((type) => held.isBorn(type)),
+        parts: new Set([...here].flatMap((type) => [...held.of(type)])),
+      };
     const made = indexOf(element.makes);
     const parts = here.size === 0 || made === undefined ? [...here] : [made];
     held.bear(parts);
@@ -46,7 +71,12 @@ export const split = elementKind({
     const freed = lowering.counter();
     const add = lowering.measuresOf(element, "split");
     add("split", "Split", NUMBER, () => came.n);
-    add("parts", element.does === "undo" ? "Set free" : element.does === "copy" ? "Copies made" : "Pieces made", NUMBER, () => freed.n);
+    add(
+      "parts",
+      element.does === "undo" ? "Set free" : element.does === "copy" ? "Copies made" : "Pieces made",
+      NUMBER,
+      () => freed.n,
+    );
     lowering.shown.count(node, () => came.total);
     const contents = element.does === "undo" && lowering.keepsContents ? lowering.contents : undefined;
 
@@ -61,7 +91,7 @@ export const split = elementKind({
         const aside = node.parts ? lowering.sendAside(node, node.parts) : undefined;
         const partsAway = aside ? kernel.emit(aside) : away;
         const { attributeCount } = model;
-  
+
         lowering.entries[index] = kernel.emit((token) => {
           came.total += 1;
           if (element.does === "undo") {
@@ -79,7 +109,14 @@ export const split = elementKind({
           }
           const pieces = count(token);
           if (!(Number.isInteger(pieces) && pieces >= 0 && pieces <= MOST_PIECES)) {
-            kernel.fail({ code: "invalid-count", message: `gave ${pieces}, and it is a whole number from 0 to ${MOST_PIECES}.`, hint: "Use round(…).", id: element.id, field: "count", value: pieces });
+            kernel.fail({
+              code: "invalid-count",
+              message: `gave ${pieces}, and it is a whole number from 0 to ${MOST_PIECES}.`,
+              hint: "Use round(…).",
+              id: element.id,
+              field: "count",
+              value: pieces,
+            });
             return SUSPEND;
           }
           const type = made >= 0 ? made : pool.typeOf(token);
@@ -88,7 +125,9 @@ export const split = elementKind({
             const piece = births[type](partsAway);
             if (piece < 0) return SUSPEND;
             freed.total += 1;
-            if (made < 0) for (let slot = 0; slot < attributeCount; slot++) pool.attributes[piece * attributeCount + slot] = pool.attributes[token * attributeCount + slot];
+            if (made < 0)
+              for (let slot = 0; slot < attributeCount; slot++)
+                pool.attributes[piece * attributeCount + slot] = pool.attributes[token * attributeCount + slot];
           }
           if (element.does === "copy") return away;
           lowering.endInside(token, node);
@@ -100,11 +139,29 @@ export const split = elementKind({
 
   readBack: (node, { nodes, types }) => {
     const { element, parts } = node;
-    const as = element.makes && element.does !== "undo" ? [" of ", strong(types.find((t) => t.type.id === element.makes)?.type.name ?? "no entity type yet")] : [];
+    const as =
+      element.makes && element.does !== "undo"
+        ? [" of ", strong(types.find((t) => t.type.id === element.makes)?.type.name ?? "no entity type yet")]
+        : [];
     return [
-      "Takes entities from ", ...fromWhere(node, nodes),
-      ...(element.does === "undo" ? [" and sets free what was joined to them."] : element.does === "copy" ? [" and makes ", strong(element.count), " copies", ...as, " of each."] : [" and cuts each into ", strong(element.count), " pieces", ...as, "."]),
-      ...(parts ? [element.does === "undo" ? " Those set free go to " : element.does === "copy" ? " Copies go to " : " Pieces go to ", strong(nodes[parts.to].element.name), "."] : []),
+      "Takes entities from ",
+      ...fromWhere(node, nodes),
+      ...(element.does === "undo"
+        ? [" and sets free what was joined to them."]
+        : element.does === "copy"
+          ? [" and makes ", strong(element.count), " copies", ...as, " of each."]
+          : [" and cuts each into ", strong(element.count), " pieces", ...as, "."]),
+      ...(parts
+        ? [
+            element.does === "undo"
+              ? " Those set free go to "
+              : element.does === "copy"
+                ? " Copies go to "
+                : " Pieces go to ",
+            strong(nodes[parts.to].element.name),
+            ".",
+          ]
+        : []),
       ...whereTo(node, nodes),
     ];
   },

@@ -22,7 +22,10 @@ export class Standing {
     return token < this.seconds.length ? this.seconds[token] : 0;
   }
 
-  /** Seconds for which the work of `leader` has stood still since last told. They are given to each worked on by `move`. */
+  /**
+   * Seconds for which the work of `leader` has stood still since last told. They are given to each worked on by
+   * `move`.
+   */
   sinceTold(leader: number): number {
     return this.work.takeStanding(leader);
   }

@@ -11,7 +11,10 @@ export function endOnCondition(lowering: Lowering): void {
   });
 }
 
-/** What has those in a queue or station at the start come in there, as far as there is room; undefined where nothing is. */
+/**
+ * What has those in a queue or station at the start come in there, as far as there is room; undefined where nothing
+ * is.
+ */
 export function initialContents(node: Node, lowering: Lowering): (() => void) | undefined {
   const { element, index } = node;
   if (!("initial" in element) || element.initial.length === 0) return undefined;
@@ -25,7 +28,13 @@ export function initialContents(node: Node, lowering: Lowering): (() => void) | 
     for (const { bear, count } of groups) {
       for (let i = 0; i < count; i++) {
         if (room && !room.tryClaim()) {
-          kernel.fail({ code: "no-room-at-start", message: `More are in ${element.name} at the start than it has room for.`, hint: "Let fewer be there, or give it more room.", id: element.id, field: "initial" });
+          kernel.fail({
+            code: "no-room-at-start",
+            message: `More are in ${element.name} at the start than it has room for.`,
+            hint: "Let fewer be there, or give it more room.",
+            id: element.id,
+            field: "initial",
+          });
           return;
         }
         lowering.come(index);

@@ -56,20 +56,37 @@ export class EntityTypeMeter {
     add("created", "Created", NUMBER, () => this.created.n);
     add("departed", "Departed", NUMBER, () => this.departed);
     add("lost", "Lost", NUMBER, () => this.lost.n);
-    add("lost.share", "Lost, share of those that ended", NUMBER, () => this.lost.n / (this.departed + this.lost.n + this.consumed.n));
-    if (lowering.model.nodes.some(({ element: { kind } }) => kind === "join" || kind === "split")) add("consumed", "Ended in a join or a cut", NUMBER, () => this.consumed.n);
+    add(
+      "lost.share",
+      "Lost, share of those that ended",
+      NUMBER,
+      () => this.lost.n / (this.departed + this.lost.n + this.consumed.n),
+    );
+    if (lowering.model.nodes.some(({ element: { kind } }) => kind === "join" || kind === "split"))
+      add("consumed", "Ended in a join or a cut", NUMBER, () => this.consumed.n);
     lowering.levelMeasures(add, "inSystem", "In system", this.inSystem);
     lowering.tallyMeasures(add, "timeInSystem", "Time in system", () => mergeTallies(this.times));
     for (const part of Object.keys(PART) as (keyof typeof PART)[]) {
-      add(`${part}.mean`, `${PART_LABELS[part]}, mean`, TIME, () => this.parts.sums[PART[part] - FIRST_PART] / this.departed);
+      add(
+        `${part}.mean`,
+        `${PART_LABELS[part]}, mean`,
+        TIME,
+        () => this.parts.sums[PART[part] - FIRST_PART] / this.departed,
+      );
     }
-    if (lowering.keepsContents) add("held.mean", "Time held inside another, mean", TIME, () => this.parts.held / this.departed);
+    if (lowering.keepsContents)
+      add("held.mean", "Time held inside another, mean", TIME, () => this.parts.held / this.departed);
   }
 
   /** Declares the time in which work stood still as a part of its own; where nothing ever stops work, there is none. */
   countStanding(standing: Standing): void {
     this.standing = standing;
-    this.lowering.measuresOf(this.type, "entity type")("stood.mean", "Time standing still while worked on, mean", TIME, () => this.parts.stood / this.departed);
+    this.lowering.measuresOf(this.type, "entity type")(
+      "stood.mean",
+      "Time standing still while worked on, mean",
+      TIME,
+      () => this.parts.stood / this.departed,
+    );
   }
 
   enter(): void {

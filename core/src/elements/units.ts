@@ -10,7 +10,15 @@ import type { Lowering } from "./lowering.ts";
 export const UNIT = { idle: 0, settingUp: 1, busy: 2, needing: 3, blocked: 4, down: 5, offShift: 6 } as const;
 export type UnitState = (typeof UNIT)[keyof typeof UNIT];
 
-export const UNIT_WORDS: readonly string[] = ["idle", "setting up", "busy", "waiting for a resource", "blocked", "down", "off shift"];
+export const UNIT_WORDS: readonly string[] = [
+  "idle",
+  "setting up",
+  "busy",
+  "waiting for a resource",
+  "blocked",
+  "down",
+  "off shift",
+];
 /** How the shares of time in a state are called among the measures. */
 export const UNIT_KEYS = Object.keys(UNIT) as readonly (keyof typeof UNIT)[];
 
@@ -245,7 +253,13 @@ export class Units {
     const { levels, state, settings } = this;
     const before = state[unit];
     const occupied = this.occupant[unit] >= 0;
-    const now = this.off[unit] ? UNIT.offShift : this.downs[unit] > 0 ? UNIT.down : occupied ? this.doing[unit] : UNIT.idle;
+    const now = this.off[unit]
+      ? UNIT.offShift
+      : this.downs[unit] > 0
+        ? UNIT.down
+        : occupied
+          ? this.doing[unit]
+          : UNIT.idle;
     const open = occupied || now === UNIT.idle ? 1 : 0;
     if (now !== before) {
       state[unit] = now;
@@ -266,17 +280,35 @@ export class Units {
       settings.hooks.opened?.(open ? 1 : -1);
     }
     // Last, as it may break down for having been at work.
-    if (now !== before && (now === UNIT.busy || before === UNIT.busy)) settings.hooks.working?.(unit, now === UNIT.busy);
+    if (now !== before && (now === UNIT.busy || before === UNIT.busy))
+      settings.hooks.working?.(unit, now === UNIT.busy);
   }
 
   /** Both utilizations, and the share of time in each of `states`. */
   measures(add: ReturnType<Lowering["measuresOf"]>, states: readonly UnitState[]): void {
     const { levels, busyShare, someAvailable, lowering, count } = this;
     const whole = () => count * lowering.measuredTime;
-    add("utilization", "Utilization, busy over scheduled time", NUMBER, () => levels[UNIT.busy].integral / (whole() - levels[UNIT.offShift].integral));
-    add("utilization.average", "Utilization, average of busy over available", NUMBER, () => busyShare.integral / someAvailable.integral);
-    for (const state of states) add(`state.${UNIT_KEYS[state]}`, `Share of time ${UNIT_WORDS[state]}`, NUMBER, () => levels[state].integral / whole());
+    add(
+      "utilization",
+      "Utilization, busy over scheduled time",
+      NUMBER,
+      () => levels[UNIT.busy].integral / (whole() - levels[UNIT.offShift].integral),
+    );
+    add(
+      "utilization.average",
+      "Utilization, average of busy over available",
+      NUMBER,
+      () => busyShare.integral / someAvailable.integral,
+    );
+    for (const state of states)
+      add(
+        `state.${UNIT_KEYS[state]}`,
+        `Share of time ${UNIT_WORDS[state]}`,
+        NUMBER,
+        () => levels[state].integral / whole(),
+      );
   }
 }
 
-const inProgress = (doing: number): boolean => doing === UNIT.busy || doing === UNIT.settingUp || doing === UNIT.needing;
+const inProgress = (doing: number): boolean =>
+  doing === UNIT.busy || doing === UNIT.settingUp || doing === UNIT.needing;

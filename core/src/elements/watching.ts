@@ -35,7 +35,8 @@ class WatchedCounter extends Counter {
 
 /**
  * Who follows expressions, and is told at the end of an instant at which something changed that they read: gates, the
- * condition that ends a run, custom measures. Only elements that are read get levels and counters that tell; all others stay plain.
+ * condition that ends a run, custom measures. Only elements that are read get levels and counters that tell; all
+ * others stay plain.
  */
 export class Watching {
   /** Nobody is told while a replication is being set up. */
@@ -76,7 +77,11 @@ export class Watching {
    * Has `act` done whenever the value of a followed expression may have changed, when all else at that instant is done,
    * as long as it is `wanted`. Gives what asks for it besides, and what begins a replication.
    */
-  onChangeOf(checked: Checked, act: () => void, wanted: () => boolean): { readonly ask: () => void; readonly start: () => void } {
+  onChangeOf(
+    checked: Checked,
+    act: () => void,
+    wanted: () => boolean,
+  ): { readonly ask: () => void; readonly start: () => void } {
     const { kernel } = this;
     let process = -1;
     const step = kernel.emit(() => {
@@ -84,7 +89,8 @@ export class Watching {
       return SUSPEND;
     });
     const ask = (): void => {
-      if (process >= 0 && wanted() && Number.isNaN(kernel.calendar.timeOf(process))) kernel.schedule(process, 0, EventClass.recheck);
+      if (process >= 0 && wanted() && Number.isNaN(kernel.calendar.timeOf(process)))
+        kernel.schedule(process, 0, EventClass.recheck);
     };
     this.askers.set(checked, ask);
     const start = (): void => {
@@ -96,8 +102,11 @@ export class Watching {
 
   private tellsChanges(): (() => void) | undefined {
     const list = this.watchers.get(this.element);
-    return list && (() => {
-      if (!this.quiet) for (const tell of list) tell();
-    });
+    return (
+      list &&
+      (() => {
+        if (!this.quiet) for (const tell of list) tell();
+      })
+    );
   }
 }

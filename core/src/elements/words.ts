@@ -34,17 +34,36 @@ export function whereTo(node: Node, nodes: readonly Node[]): Phrase[] {
       const given = out.map((way) => way.link.share);
       const even = given.every((share) => share === "");
       if (even) return [" Then to ", ...listed(names), " in even shares."];
-      return [" Then ", ...out.flatMap((_, i): Phrase[] => [i === 0 ? "" : ", ", strong(given[i] || "the rest"), " to ", strong(names[i])]), "."];
+      return [
+        " Then ",
+        ...out.flatMap((_, i): Phrase[] => [
+          i === 0 ? "" : ", ",
+          strong(given[i] || "the rest"),
+          " to ",
+          strong(names[i]),
+        ]),
+        ".",
+      ];
     }
-    case "shortest line": return [" Then to whichever of ", ...listed(names), " has the fewest in it or on the way to it."];
-    case "in turn": return [" Then to ", ...listed(names), " in turn."];
-    case "first free": return [" Then to the first of ", ...listed(names), " with room."];
-    case "cheapest": return [" Then to whichever of ", ...listed(names), " costs least."];
-    case "named": return [" Then to the element named by ", strong(element.destination.trim() || "nothing yet"), "."];
+    case "shortest line":
+      return [" Then to whichever of ", ...listed(names), " has the fewest in it or on the way to it."];
+    case "in turn":
+      return [" Then to ", ...listed(names), " in turn."];
+    case "first free":
+      return [" Then to the first of ", ...listed(names), " with room."];
+    case "cheapest":
+      return [" Then to whichever of ", ...listed(names), " costs least."];
+    case "named":
+      return [" Then to the element named by ", strong(element.destination.trim() || "nothing yet"), "."];
     case "condition":
       return [
         " Then ",
-        ...out.flatMap((way, i): Phrase[] => [i === 0 ? "" : "; ", ...(way.link.condition ? ["if ", strong(way.link.condition), " "] : ["otherwise "]), "to ", strong(names[i])]),
+        ...out.flatMap((way, i): Phrase[] => [
+          i === 0 ? "" : "; ",
+          ...(way.link.condition ? ["if ", strong(way.link.condition), " "] : ["otherwise "]),
+          "to ",
+          strong(names[i]),
+        ]),
         ".",
       ];
   }
@@ -59,4 +78,7 @@ export function freshName(label: string, taken: readonly { readonly name: string
   return `${label} ${n}`;
 }
 
-export const isKind = <K extends ElementKindName>(element: Element, kind: K): element is Extract<Element, { kind: K }> => element.kind === kind;
+export const isKind = <K extends ElementKindName>(
+  element: Element,
+  kind: K,
+): element is Extract<Element, { kind: K }> => element.kind === kind;

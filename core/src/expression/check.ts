@@ -1,7 +1,27 @@
 import { pow } from "../numeric/elementary.ts";
 import type { RandomStream } from "../random/randomStream.ts";
-import { distributions, drawer, empiricalQuantile, weightedQuantile, type Distribution } from "../random/distributions.ts";
-import { dimensionName, dimensionSymbol, divideDimensions, findUnit, formatDuration, isNumber, multiplyDimensions, NUMBER, powerDimension, RATE, sameDimension, TIME, type Dimension } from "../quantity/index.ts";
+import {
+  distributions,
+  drawer,
+  empiricalQuantile,
+  weightedQuantile,
+  type Distribution,
+} from "../random/distributions.ts";
+import {
+  dimensionName,
+  dimensionSymbol,
+  divideDimensions,
+  findUnit,
+  formatDuration,
+  isNumber,
+  multiplyDimensions,
+  NUMBER,
+  powerDimension,
+  RATE,
+  sameDimension,
+  TIME,
+  type Dimension,
+} from "../quantity/index.ts";
 import { functions } from "./functions.ts";
 import { parseExpression } from "./parser.ts";
 import { closestName, type Meaning, type Scope, type Source } from "./scope.ts";
@@ -29,7 +49,9 @@ export interface Checked {
   compile(environment: Environment): Read;
 }
 
-export type CheckResult = { readonly ok: true; readonly checked: Checked } | { readonly ok: false; readonly problems: readonly ExpressionProblem[] };
+export type CheckResult =
+  | { readonly ok: true; readonly checked: Checked }
+  | { readonly ok: false; readonly problems: readonly ExpressionProblem[] };
 
 interface Term {
   readonly type: ValueType;
@@ -96,7 +118,9 @@ function wholePower(base: number, power: number): number {
 }
 
 const dimensionOf = (node: Node, term: Term): Dimension =>
-  term.type.kind === "number" ? term.type.dimension : fail(node, `A number is wanted here; this is ${typeName(term.type)}.`);
+  term.type.kind === "number"
+    ? term.type.dimension
+    : fail(node, `A number is wanted here; this is ${typeName(term.type)}.`);
 
 const ARITHMETIC: Partial<Record<BinaryOperator, (a: Read, b: Read) => Read>> = {
   "+": (a, b) => (t) => a(t) + b(t),
@@ -129,23 +153,43 @@ class Checker {
         const { dimension, factor } = node.unit ? unitOf(node, node.unit) : { dimension: NUMBER, factor: 1 };
         return constantTerm(numberOf(dimension), node.value * factor);
       }
-      case "text": return constantTerm(TEXT, this.scope.intern(node.value));
-      case "yesNo": return constantTerm(YES_NO, node.value ? 1 : 0);
-      case "name": return this.read(node, this.meaning(node));
-      case "property": return this.read(node, this.meaning(node));
-      case "list": return this.list(node);
-      case "index": return this.index(node);
+      case "text":
+        return constantTerm(TEXT, this.scope.intern(node.value));
+      case "yesNo":
+        return constantTerm(YES_NO, node.value ? 1 : 0);
+      case "name":
+        return this.read(node, this.meaning(node));
+      case "property":
+        return this.read(node, this.meaning(node));
+      case "list":
+        return this.list(node);
+      case "index":
+        return this.index(node);
       case "negate": {
         const of = this.term(node.of);
         dimensionOf(node.of, of);
-        return derived(of.type, [of], ([a]) => (t) => -a(t));
+        return derived(
+          of.type,
+          [of],
+          ([a]) =>
+            (t) =>
+              -a(t),
+        );
       }
       case "not": {
         const of = this.condition(node.of);
-        return derived(YES_NO, [of], ([a]) => (t) => (a(t) === 0 ? 1 : 0));
+        return derived(
+          YES_NO,
+          [of],
+          ([a]) =>
+            (t) =>
+              a(t) === 0 ? 1 : 0,
+        );
       }
-      case "binary": return this.binary(node);
-      case "call": return this.call(node);
+      case "binary":
+        return this.binary(node);
+      case "call":
+        return this.call(node);
     }
   }
 
@@ -154,14 +198,22 @@ class Checker {
       const found = this.scope.find(node.name);
       if (found) return found;
       const close = closestName(node.name, [...this.scope.names(), ...distributions.keys(), ...functions.keys()]);
-      return fail(node, `Nothing here is called "${node.name}".`, close ? `Did you mean ${close}?` : "Check the spelling, or write text in double quotes.");
+      return fail(
+        node,
+        `Nothing here is called "${node.name}".`,
+        close ? `Did you mean ${close}?` : "Check the spelling, or write text in double quotes.",
+      );
     }
     if (node.kind === "property") {
       const of = this.meaning(node.of);
       const found = [...(of.properties ?? [])].find(([name]) => name.toLowerCase() === node.name.toLowerCase());
       if (found) return found[1];
       const names = [...(of.properties?.keys() ?? [])];
-      return fail(node, `There is no ".${node.name}" here.`, names.length > 0 ? `There is ${names.map((x) => `.${x}`).join(", ")}.` : undefined);
+      return fail(
+        node,
+        `There is no ".${node.name}" here.`,
+        names.length > 0 ? `There is ${names.map((x) => `.${x}`).join(", ")}.` : undefined,
+      );
     }
     return fail(node, "Only a named thing has properties.");
   }
@@ -171,14 +223,23 @@ class Checker {
     const { source } = meaning;
     if (!source) {
       const names = [...(meaning.properties?.keys() ?? [])];
-      return fail(node, `This is ${typeName(meaning.type)}, not a value.`, names.length > 0 ? `Ask for one of its properties: ${names.map((x) => `.${x}`).join(", ")}.` : undefined);
+      return fail(
+        node,
+        `This is ${typeName(meaning.type)}, not a value.`,
+        names.length > 0 ? `Ask for one of its properties: ${names.map((x) => `.${x}`).join(", ")}.` : undefined,
+      );
     }
     return { type: meaning.type, draws: false, compile: (environment) => environment.reader(source) };
   }
 
   private condition(node: Node): Term {
     const term = this.term(node);
-    if (term.type.kind !== "yesNo") fail(node, `A condition is wanted here; this is ${typeName(term.type)}.`, "Compare it with something, for example with > 0.");
+    if (term.type.kind !== "yesNo")
+      fail(
+        node,
+        `A condition is wanted here; this is ${typeName(term.type)}.`,
+        "Compare it with something, for example with > 0.",
+      );
     return term;
   }
 
@@ -186,7 +247,8 @@ class Checker {
     if (node.items.length === 0) fail(node, "A list needs at least one value.");
     const items = node.items.map((item) => this.term(item));
     items.forEach((item, i) => {
-      if (!sameType(item.type, items[0].type)) fail(node.items[i], `This is ${typeName(item.type)}, but the list begins with ${typeName(items[0].type)}.`);
+      if (!sameType(item.type, items[0].type))
+        fail(node.items[i], `This is ${typeName(item.type)}, but the list begins with ${typeName(items[0].type)}.`);
     });
     return {
       type: { kind: "list", of: items[0].type },
@@ -198,13 +260,16 @@ class Checker {
 
   private index(node: Node & { kind: "index" }): Term {
     const list = this.term(node.of);
-    if (list.type.kind !== "list" || !list.elements) return fail(node.of, `Only a list can be asked for its n-th value; this is ${typeName(list.type)}.`);
+    if (list.type.kind !== "list" || !list.elements)
+      return fail(node.of, `Only a list can be asked for its n-th value; this is ${typeName(list.type)}.`);
     if (node.keys.length !== 1) fail(node, "One position is wanted in the brackets.");
     const key = this.term(node.keys[0]);
     if (!isNumber(dimensionOf(node.keys[0], key))) fail(node.keys[0], "A position is a plain number, counted from 1.");
     return derived(list.type.of, [key, ...list.elements], ([at, ...items]) => (t) => {
       const position = at(t);
-      return Number.isInteger(position) && position >= 1 && position <= items.length ? items[position - 1](t) : Number.NaN;
+      return Number.isInteger(position) && position >= 1 && position <= items.length
+        ? items[position - 1](t)
+        : Number.NaN;
     });
   }
 
@@ -231,7 +296,19 @@ class Checker {
       case "<=":
       case ">":
       case ">=": {
-        if (!sameDimension(a, b)) this.mismatch(node, left, right, operator === "+" ? "added" : operator === "-" ? "subtracted" : operator === "mod" ? "divided with a rest" : "compared");
+        if (!sameDimension(a, b))
+          this.mismatch(
+            node,
+            left,
+            right,
+            operator === "+"
+              ? "added"
+              : operator === "-"
+                ? "subtracted"
+                : operator === "mod"
+                  ? "divided with a rest"
+                  : "compared",
+          );
         const compares = operator !== "+" && operator !== "-" && operator !== "mod";
         const term = derived(compares ? YES_NO : left.type, [left, right], build);
         if ((operator === "+" || operator === "-") && left.mean !== undefined && right.mean !== undefined) {
@@ -243,7 +320,12 @@ class Checker {
       case "/": {
         const dimension = operator === "*" ? multiplyDimensions(a, b) : divideDimensions(a, b);
         const term = derived(numberOf(dimension), [left, right], build);
-        const scale = right.constant !== undefined ? left.mean : operator === "*" && left.constant !== undefined ? right.mean : undefined;
+        const scale =
+          right.constant !== undefined
+            ? left.mean
+            : operator === "*" && left.constant !== undefined
+              ? right.mean
+              : undefined;
         if (scale === undefined) return term;
         const by = right.constant ?? left.constant!;
         return { ...term, mean: operator === "*" ? scale * by : scale / by };
@@ -252,18 +334,23 @@ class Checker {
         if (!isNumber(b)) fail(node.right, "A power must be a plain number.");
         if (isNumber(a)) return derived(PLAIN, [left, right], build);
         const power = right.constant;
-        if (power === undefined || !Number.isInteger(power) || Math.abs(power) > 8) fail(node.right, "A quantity with a unit can only be raised to a fixed whole number.");
+        if (power === undefined || !Number.isInteger(power) || Math.abs(power) > 8)
+          fail(node.right, "A quantity with a unit can only be raised to a fixed whole number.");
         return derived(numberOf(powerDimension(a, power!)), [left, right], build);
       }
     }
   }
 
   private mismatch(node: Node & { kind: "binary" }, left: Term, right: Term, verb: string): never {
-    const plainSide = [left, right].find((t) => t.type.kind === "number" && isNumber(t.type.dimension) && t.constant !== undefined);
+    const plainSide = [left, right].find(
+      (t) => t.type.kind === "number" && isNumber(t.type.dimension) && t.constant !== undefined,
+    );
     return fail(
       node,
       `${typeName(left.type)} and ${typeName(right.type)} cannot be ${verb}.`.replace(/^./, (c) => c.toUpperCase()),
-      plainSide && left.type.kind === "number" && right.type.kind === "number" ? `Give ${plainSide.constant} a unit.` : "Both sides must be of one kind.",
+      plainSide && left.type.kind === "number" && right.type.kind === "number"
+        ? `Give ${plainSide.constant} a unit.`
+        : "Both sides must be of one kind.",
     );
   }
 
@@ -274,11 +361,21 @@ class Checker {
     if (distribution) return this.draw(node, distribution);
     const fn = functions.get(node.name);
     if (!fn) {
-      const close = closestName(node.name, ["if", "discrete", "empirical", ...distributions.keys(), ...functions.keys()]);
+      const close = closestName(node.name, [
+        "if",
+        "discrete",
+        "empirical",
+        ...distributions.keys(),
+        ...functions.keys(),
+      ]);
       return fail(node, `There is no function "${node.name}".`, close ? `Did you mean ${close}?` : undefined);
     }
     const [least, most] = fn.arguments;
-    if (node.args.length < least || node.args.length > most) fail(node, `"${node.name}" takes ${least === most ? least : `${least} to ${most}`} value${most === 1 ? "" : "s"}; ${node.args.length} given.`);
+    if (node.args.length < least || node.args.length > most)
+      fail(
+        node,
+        `"${node.name}" takes ${least === most ? least : `${least} to ${most}`} value${most === 1 ? "" : "s"}; ${node.args.length} given.`,
+      );
     const args = node.args.map((arg) => this.term(arg));
     const dimension = fn.dimension(args.map((arg, i) => dimensionOf(node.args[i], arg)));
     if (!dimension) return fail(node, `"${node.name}" wants ${fn.wants}.`);
@@ -295,25 +392,44 @@ class Checker {
     const condition = this.condition(node.args[0]);
     const yes = this.term(node.args[1]);
     const no = this.term(node.args[2]);
-    if (!sameType(yes.type, no.type)) fail(node, `The two outcomes must be of one kind; these are ${typeName(yes.type)} and ${typeName(no.type)}.`);
-    return derived(yes.type, [condition, yes, no], ([c, a, b]) => (t) => (c(t) !== 0 ? a(t) : b(t)));
+    if (!sameType(yes.type, no.type))
+      fail(node, `The two outcomes must be of one kind; these are ${typeName(yes.type)} and ${typeName(no.type)}.`);
+    return derived(
+      yes.type,
+      [condition, yes, no],
+      ([c, a, b]) =>
+        (t) =>
+          c(t) !== 0 ? a(t) : b(t),
+    );
   }
 
   private draw(node: Node & { kind: "call" }, distribution: Distribution): Term {
     const { parameters, optional = 0 } = distribution;
     const least = parameters.length - optional;
     if (node.args.length < least || node.args.length > parameters.length) {
-      fail(node, `"${node.name}" takes ${parameters.map((p) => p.name).join(", ")}${optional ? ` (the last ${optional} may be left out)` : ""}; ${node.args.length} given.`, `Write ${node.name}(${parameters.slice(0, least).map((p) => p.name).join(", ")}).`);
+      fail(
+        node,
+        `"${node.name}" takes ${parameters.map((p) => p.name).join(", ")}${optional ? ` (the last ${optional} may be left out)` : ""}; ${node.args.length} given.`,
+        `Write ${node.name}(${parameters
+          .slice(0, least)
+          .map((p) => p.name)
+          .join(", ")}).`,
+      );
     }
     const args = node.args.map((arg) => this.term(arg));
     let dimension: Dimension | undefined;
     args.forEach((arg, i) => {
       const own = dimensionOf(node.args[i], arg);
       if (parameters[i].kind === "number") {
-        if (!isNumber(own)) fail(node.args[i], `The ${parameters[i].name} is a plain number; this is ${dimensionName(own)}.`);
+        if (!isNumber(own))
+          fail(node.args[i], `The ${parameters[i].name} is a plain number; this is ${dimensionName(own)}.`);
       } else if (dimension === undefined) dimension = own;
       else if (!sameDimension(dimension, own)) {
-        fail(node.args[i], `The ${parameters[i].name} must be ${dimensionName(dimension)} like the values before it; this is ${dimensionName(own)}.`, isNumber(own) ? "Give it a unit." : undefined);
+        fail(
+          node.args[i],
+          `The ${parameters[i].name} must be ${dimensionName(dimension)} like the values before it; this is ${dimensionName(own)}.`,
+          isNumber(own) ? "Give it a unit." : undefined,
+        );
       }
     });
     const type = numberOf(distribution.result === "number" ? NUMBER : (dimension ?? NUMBER));
@@ -356,26 +472,56 @@ class Checker {
   /** `discrete([values], [weights])` and `empirical([observations])`. */
   private listDistribution(node: Node & { kind: "call" }): Term {
     const wanted = node.name === "discrete" ? 2 : 1;
-    if (node.args.length !== wanted) fail(node, node.name === "discrete" ? "\"discrete\" takes a list of values and a list of weights: discrete([1, 2], [70 %, 30 %])." : "\"empirical\" takes one list of observations: empirical([3 min, 5 min, 9 min]).");
+    if (node.args.length !== wanted)
+      fail(
+        node,
+        node.name === "discrete"
+          ? '"discrete" takes a list of values and a list of weights: discrete([1, 2], [70 %, 30 %]).'
+          : '"empirical" takes one list of observations: empirical([3 min, 5 min, 9 min]).',
+      );
     const lists = node.args.map((arg) => {
       const list = this.term(arg);
       if (list.type.kind !== "list" || !list.elements) return fail(arg, "A list in square brackets is wanted here.");
-      return { of: list.type.of, values: list.elements.map((item, i) => item.constant ?? fail((arg as Node & { kind: "list" }).items[i], "A fixed value is wanted here.")) };
+      return {
+        of: list.type.of,
+        values: list.elements.map(
+          (item, i) =>
+            item.constant ?? fail((arg as Node & { kind: "list" }).items[i], "A fixed value is wanted here."),
+        ),
+      };
     });
     const [{ of, values }, weights] = lists;
     if (weights) {
-      if (weights.values.length !== values.length) fail(node, `There are ${values.length} values but ${weights.values.length} weights.`, "Give each value one weight.");
+      if (weights.values.length !== values.length)
+        fail(
+          node,
+          `There are ${values.length} values but ${weights.values.length} weights.`,
+          "Give each value one weight.",
+        );
       if (!sameType(weights.of, PLAIN)) fail(node.args[1], "Weights are plain numbers.");
-      if (weights.values.some((w) => !(w >= 0)) || !weights.values.some((w) => w > 0)) fail(node.args[1], "Weights must be 0 or more, and not all 0.");
+      if (weights.values.some((w) => !(w >= 0)) || !weights.values.some((w) => w > 0))
+        fail(node.args[1], "Weights must be 0 or more, and not all 0.");
       const total = weights.values.reduce((sum, w) => sum + w, 0);
-      const mean = of.kind === "number" ? values.reduce((sum, v, i) => sum + (v * weights.values[i]) / total, 0) : undefined;
-      return { type: of, draws: true, mean, compile: ({ random }) => drawing(random, weightedQuantile(values, weights.values)) };
+      const mean =
+        of.kind === "number" ? values.reduce((sum, v, i) => sum + (v * weights.values[i]) / total, 0) : undefined;
+      return {
+        type: of,
+        draws: true,
+        mean,
+        compile: ({ random }) => drawing(random, weightedQuantile(values, weights.values)),
+      };
     }
     if (of.kind !== "number") fail(node.args[0], "Observations must be numbers.");
     const sorted = [...values].sort((x, y) => x - y);
     const steps = Math.max(1, sorted.length - 1);
-    const mean = sorted.length === 1 ? sorted[0] : sorted.slice(1).reduce((sum, v, i) => sum + (v + sorted[i]) / 2 / steps, 0);
-    return { type: of, draws: true, mean, compile: ({ random }) => drawing(random, (u) => empiricalQuantile(u, sorted)) };
+    const mean =
+      sorted.length === 1 ? sorted[0] : sorted.slice(1).reduce((sum, v, i) => sum + (v + sorted[i]) / 2 / steps, 0);
+    return {
+      type: of,
+      draws: true,
+      mean,
+      compile: ({ random }) => drawing(random, (u) => empiricalQuantile(u, sorted)),
+    };
   }
 }
 
@@ -407,16 +553,40 @@ export function checkExpression(source: string, scope: Scope, expected?: ValueTy
   if (!node) return { ok: false, problems };
   try {
     const term = new Checker(scope).term(node);
-    const checked: Checked = { source, type: term.type, draws: term.draws, constant: term.constant, mean: term.mean, compile: term.compile };
+    const checked: Checked = {
+      source,
+      type: term.type,
+      draws: term.draws,
+      constant: term.constant,
+      mean: term.mean,
+      compile: term.compile,
+    };
     if (expected && !sameType(term.type, expected)) {
       const end = Math.max(source.trimEnd().length, 1);
       return {
         ok: false,
-        problems: [{ start: 0, end, message: `This is ${typeName(term.type)}; ${typeName(expected)} is wanted.`, hint: hintFor(checked, expected) }],
+        problems: [
+          {
+            start: 0,
+            end,
+            message: `This is ${typeName(term.type)}; ${typeName(expected)} is wanted.`,
+            hint: hintFor(checked, expected),
+          },
+        ],
       };
     }
     if (term.constant !== undefined && !Number.isFinite(term.constant)) {
-      return { ok: false, problems: [{ start: 0, end: source.length, message: "This has no finite value.", hint: "Look for a division by zero or a root of a negative number." }] };
+      return {
+        ok: false,
+        problems: [
+          {
+            start: 0,
+            end: source.length,
+            message: "This has no finite value.",
+            hint: "Look for a division by zero or a root of a negative number.",
+          },
+        ],
+      };
     }
     return { ok: true, checked };
   } catch (error) {

@@ -17,7 +17,8 @@ export interface AttributeRead {
 }
 
 const isEntity = (node: Node): boolean => node.kind === "name" && nameKey(node.name) === "entity";
-const isTypeOfEntity = (node: Node): boolean => node.kind === "property" && isEntity(node.of) && nameKey(node.name) === "type";
+const isTypeOfEntity = (node: Node): boolean =>
+  node.kind === "property" && isEntity(node.of) && nameKey(node.name) === "type";
 const both = (a: Types, b: Types): Types => new Set([...a, ...b]);
 
 /** Types that an entity may be of where a condition holds, and where it does not, out of those it may be of before. */
@@ -51,8 +52,9 @@ export function narrow(node: Node, types: Types, typeNamed: Named): { readonly y
 }
 
 /**
- * The attributes of the entity at hand that an expression reads, each with the types that the entity may be of there: what a
- * test of the type leaves out (`if(entity.type is Crate, entity.size, 1)`) does not count. None where it cannot be parsed.
+ * The attributes of the entity at hand that an expression reads, each with the types that the entity may be of there:
+ * what a test of the type leaves out (`if(entity.type is Crate, entity.size, 1)`) does not count. None where it
+ * cannot be parsed.
  */
 export function attributeReads(source: string, types: Types, typeNamed: Named): AttributeRead[] {
   const reads: AttributeRead[] = [];
@@ -60,11 +62,19 @@ export function attributeReads(source: string, types: Types, typeNamed: Named): 
     switch (node.kind) {
       case "property":
         if (!isEntity(node.of)) walk(node.of, at);
-        else if (!["type", "age"].includes(nameKey(node.name))) reads.push({ attribute: node.name, start: node.start, end: node.end, types: at });
+        else if (!["type", "age"].includes(nameKey(node.name)))
+          reads.push({ attribute: node.name, start: node.start, end: node.end, types: at });
         break;
-      case "index": [node.of, ...node.keys].forEach((n) => walk(n, at)); break;
-      case "list": node.items.forEach((n) => walk(n, at)); break;
-      case "negate": case "not": walk(node.of, at); break;
+      case "index":
+        [node.of, ...node.keys].forEach((n) => walk(n, at));
+        break;
+      case "list":
+        node.items.forEach((n) => walk(n, at));
+        break;
+      case "negate":
+      case "not":
+        walk(node.of, at);
+        break;
       case "call": {
         const [condition, ...outcomes] = node.args;
         if (node.name !== "if" || !condition) {
@@ -90,13 +100,25 @@ export function attributeReads(source: string, types: Types, typeNamed: Named): 
 }
 
 /** Types for which a condition may hold, and may not; all of them for both where it cannot be parsed. */
-export function typesByCondition(source: string, types: Types, typeNamed: Named): { readonly yes: Types; readonly no: Types } {
+export function typesByCondition(
+  source: string,
+  types: Types,
+  typeNamed: Named,
+): { readonly yes: Types; readonly no: Types } {
   const { node } = parseExpression(source);
   return node ? narrow(node, types, typeNamed) : { yes: types, no: types };
 }
 
-/** Elements that an expression may yield, each with the types of entities for which it may; undefined where that cannot be told beforehand. */
-export function typesByElement(source: string, types: Types, typeNamed: Named, elementNamed: Named): ReadonlyMap<number, Types> | undefined {
+/**
+ * Elements that an expression may yield, each with the types of entities for which it may; undefined where that
+ * cannot be told beforehand.
+ */
+export function typesByElement(
+  source: string,
+  types: Types,
+  typeNamed: Named,
+  elementNamed: Named,
+): ReadonlyMap<number, Types> | undefined {
   const found = new Map<number, Types>();
   const walk = (node: Node, at: Types): boolean => {
     if (node.kind === "name") {

@@ -9,12 +9,18 @@ export interface MathFunction {
   readonly apply: (...values: number[]) => number;
 }
 
-const sameForAll = (args: readonly Dimension[]) => (args.every((d) => String(d) === String(args[0])) ? args[0] : undefined);
+const sameForAll = (args: readonly Dimension[]) =>
+  args.every((d) => String(d) === String(args[0])) ? args[0] : undefined;
 const plain = (args: readonly Dimension[]) => (args.every(isNumber) ? NUMBER : undefined);
 const half = ([d]: readonly Dimension[]): Dimension | undefined =>
   d.every((e) => e % 2 === 0) ? [d[0] / 2, d[1] / 2, d[2] / 2, d[3] / 2] : undefined;
 
-const one = (dimension: MathFunction["dimension"], wants: string, apply: (x: number) => number): MathFunction => ({ arguments: [1, 1], dimension, wants, apply });
+const one = (dimension: MathFunction["dimension"], wants: string, apply: (x: number) => number): MathFunction => ({
+  arguments: [1, 1],
+  dimension,
+  wants,
+  apply,
+});
 
 const PLAIN_NUMBER = "a plain number";
 const ALIKE = "quantities of one kind";

@@ -9,9 +9,21 @@ export const MAX_DEPTH = 64;
 const BINARY: ReadonlyMap<string, { readonly level: number; readonly operator: BinaryOperator }> = new Map(
   (
     [
-      ["or", 1], ["and", 2],
-      ["=", 4], ["<>", 4], ["<", 4], ["<=", 4], [">", 4], [">=", 4], ["is", 4],
-      ["+", 5], ["-", 5], ["*", 6], ["/", 6], ["mod", 6], ["^", 8],
+      ["or", 1],
+      ["and", 2],
+      ["=", 4],
+      ["<>", 4],
+      ["<", 4],
+      ["<=", 4],
+      [">", 4],
+      [">=", 4],
+      ["is", 4],
+      ["+", 5],
+      ["-", 5],
+      ["*", 6],
+      ["/", 6],
+      ["mod", 6],
+      ["^", 8],
     ] as const
   ).map(([operator, level]) => [operator, { level, operator }]),
 );
@@ -40,7 +52,9 @@ class Parser {
       throw this.problem(
         rest,
         unitless ? `"${rest.text}" is not a unit.` : `"${rest.text}" does not fit here.`,
-        unitless ? "Units are ms, s, min, h, d, wk, mm, cm, m, km, in, ft, nmi, g, kg, t, lb, money and %." : "An operator such as + or * may be missing before it.",
+        unitless
+          ? "Units are ms, s, min, h, d, wk, mm, cm, m, km, in, ft, nmi, g, kg, t, lb, money and %."
+          : "An operator such as + or * may be missing before it.",
       );
     }
     return node;
@@ -64,7 +78,11 @@ class Parser {
   private expect(text: string): Token {
     if (!this.is(text)) {
       const found = this.peek();
-      throw this.problem(found, `"${text}" is missing${found.kind === "end" ? " at the end" : ` before "${found.text}"`}.`, `Add "${text}".`);
+      throw this.problem(
+        found,
+        `"${text}" is missing${found.kind === "end" ? " at the end" : ` before "${found.text}"`}.`,
+        `Add "${text}".`,
+      );
     }
     return this.take();
   }
@@ -107,11 +125,12 @@ class Parser {
   }
 
   private postfix(node: Node): Node {
-    for (let left = node; ; ) {
+    for (let left = node; ;) {
       if (this.is(".")) {
         this.take();
         const name = this.take();
-        if (name.kind !== "name") throw this.problem(name, "A name is missing after the dot.", "Write what is wanted of it, such as .length.");
+        if (name.kind !== "name")
+          throw this.problem(name, "A name is missing after the dot.", "Write what is wanted of it, such as .length.");
         left = { kind: "property", of: left, name: name.text, start: left.start, end: name.end };
       } else if (this.is("[")) {
         this.take();
@@ -150,7 +169,8 @@ class Parser {
       return { kind: "list", items, start, end: this.peek(-1).end };
     }
     if (token.kind === "name" && token.text !== "%") {
-      if (token.text === "yes" || token.text === "no") return { kind: "yesNo", value: token.text === "yes", start, end };
+      if (token.text === "yes" || token.text === "no")
+        return { kind: "yesNo", value: token.text === "yes", start, end };
       if (RESERVED.has(token.text)) throw this.problem(token, `A value is missing before "${token.text}".`);
       if (this.is("(")) {
         this.take();
@@ -188,7 +208,13 @@ class Parser {
     while ((this.is("/") && this.isUnit(1)) || (unit.length > 0 && this.is("*") && this.isUnit(1))) {
       readUnit(this.take().text === "/" ? -1 : 1);
     }
-    return { kind: "number", value, unit: unit.length > 0 ? (unit as UnitExpression) : undefined, start: token.start, end };
+    return {
+      kind: "number",
+      value,
+      unit: unit.length > 0 ? (unit as UnitExpression) : undefined,
+      start: token.start,
+      end,
+    };
   }
 
   private isUnit(ahead: number): boolean {
@@ -202,7 +228,11 @@ class Parser {
 /** Reads an expression. Never throws: on bad input `node` is absent and `problems` says what and where. */
 export function parseExpression(source: string): { node?: Node; problems: ExpressionProblem[] } {
   if (source.length > MAX_LENGTH) {
-    return { problems: [{ start: MAX_LENGTH, end: source.length, message: `An expression may have at most ${MAX_LENGTH} characters.` }] };
+    return {
+      problems: [
+        { start: MAX_LENGTH, end: source.length, message: `An expression may have at most ${MAX_LENGTH} characters.` },
+      ],
+    };
   }
   const { tokens, problems } = tokenize(source);
   if (problems.length > 0) return { problems };

@@ -26,7 +26,11 @@ export interface Scope {
 }
 
 /** Names are matched by their letters and digits alone: `TicketLine` means the element "Ticket line". */
-export const nameKey = (name: string): string => name.normalize("NFC").replace(/[^\p{L}\p{N}]/gu, "").toLowerCase();
+export const nameKey = (name: string): string =>
+  name
+    .normalize("NFC")
+    .replace(/[^\p{L}\p{N}]/gu, "")
+    .toLowerCase();
 
 export const CLOCK: Meaning = {
   type: numberOf(TIME),

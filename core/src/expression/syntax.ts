@@ -1,4 +1,5 @@
-export type BinaryOperator = "+" | "-" | "*" | "/" | "^" | "mod" | "=" | "<>" | "<" | "<=" | ">" | ">=" | "is" | "and" | "or";
+export type BinaryOperator =
+  "+" | "-" | "*" | "/" | "^" | "mod" | "=" | "<>" | "<" | "<=" | ">" | ">=" | "is" | "and" | "or";
 
 /** A node of the syntax tree, with the characters it was read from. */
 export type Node = { readonly start: number; readonly end: number } & (

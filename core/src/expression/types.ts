@@ -23,13 +23,20 @@ export function sameType(a: ValueType, b: ValueType): boolean {
 
 export function typeName(type: ValueType): string {
   switch (type.kind) {
-    case "number": return dimensionName(type.dimension);
-    case "text": return "text";
-    case "yesNo": return "yes or no";
-    case "element": return "an element";
-    case "entity": return "an entity";
-    case "entityType": return "an entity type";
-    case "list": return `a list, each ${typeName(type.of)}`;
+    case "number":
+      return dimensionName(type.dimension);
+    case "text":
+      return "text";
+    case "yesNo":
+      return "yes or no";
+    case "element":
+      return "an element";
+    case "entity":
+      return "an entity";
+    case "entityType":
+      return "an entity type";
+    case "list":
+      return `a list, each ${typeName(type.of)}`;
   }
 }
 

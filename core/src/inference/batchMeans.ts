@@ -2,7 +2,8 @@ import normalQuantile from "@stdlib/stats-base-dists-normal-quantile";
 
 /**
  * Correlation of neighbouring values (lag 1), as batch means of a long run should not have it:
- * the sum of products of neighbours' deviations over the sum of squares. NaN for fewer than three values, or where all are equal.
+ * the sum of products of neighbours' deviations over the sum of squares. NaN for fewer than three values, or where
+ * all are equal.
  */
 export function lagOneCorrelation(values: readonly number[]): number {
   const n = values.length;
@@ -16,8 +17,8 @@ export function lagOneCorrelation(values: readonly number[]): number {
 
 /**
  * Whether batch means are too alike their neighbours to be taken for independent, so that their interval is too
- * narrow: a one-sided test at 5 % of von Neumann's (1941) ratio, whose mean is 2 and whose variance is 4 (n - 2) / (n² - 1) for
- * independent normal values (Fishman 1978), in terms of the correlation.
+ * narrow: a one-sided test at 5 % of von Neumann's (1941) ratio, whose mean is 2 and whose variance is 4 (n - 2) /
+ * (n² - 1) for independent normal values (Fishman 1978), in terms of the correlation.
  */
 export function batchesAreCorrelated(values: readonly number[]): boolean {
   const n = values.length;
@@ -30,8 +31,8 @@ export function batchesAreCorrelated(values: readonly number[]): boolean {
 }
 
 /**
- * The same from the number of batches, the sum of their squared deviations, and that of the squared differences of neighbours, whose quotient
- * is the ratio. Undefined for fewer than three, or where all are equal.
+ * The same from the number of batches, the sum of their squared deviations, and that of the squared differences of
+ * neighbours, whose quotient is the ratio. Undefined for fewer than three, or where all are equal.
  */
 export function neighboursAreAlike(n: number, squares: number, differences: number): boolean | undefined {
   if (n < 3 || !(squares > 0)) return undefined;

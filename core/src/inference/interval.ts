@@ -10,7 +10,10 @@ export interface Interval {
   readonly halfWidth: number;
   readonly min: number;
   readonly max: number;
-  /** How far the mean may lie from that of the true values because some of these are not exact; it is part of the half-width. */
+  /**
+   * How far the mean may lie from that of the true values because some of these are not exact; it is part of the
+   * half-width.
+   */
   readonly error: number;
 }
 
@@ -31,14 +34,22 @@ export function intervalOf({ n, mean, squares, min, max, errors }: Moments, leve
   if (n === 0) return { n, mean: NaN, sd: NaN, halfWidth: NaN, min: NaN, max: NaN, error: 0 };
   const sd = n < 2 ? NaN : Math.sqrt(squares / (n - 1));
   const error = errors / n;
-  return { n, mean, sd, halfWidth: n < 2 ? NaN : (tQuantile((1 + level) / 2, n - 1) * sd) / Math.sqrt(n) + error, min, max, error };
+  return {
+    n,
+    mean,
+    sd,
+    halfWidth: n < 2 ? NaN : (tQuantile((1 + level) / 2, n - 1) * sd) / Math.sqrt(n) + error,
+    min,
+    max,
+    error,
+  };
 }
 
 /**
  * Mean and two-sided Student t interval of independent replications (Law 2015,
  * section 4.5). Values that are not numbers (a mean wait where no one came) are
- * left out and counted out of `n`. `level` lies in (0, 1). Values that may be off by `errors` (quantiles of many observations) make the interval
- * as much wider as their mean may be off.
+ * left out and counted out of `n`. `level` lies in (0, 1). Values that may be off by `errors` (quantiles of many
+ * observations) make the interval as much wider as their mean may be off.
  */
 export function meanInterval(values: readonly number[], level: number, errors?: readonly number[]): Interval {
   const defined = values.filter((v) => Number.isFinite(v));

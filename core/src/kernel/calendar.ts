@@ -17,8 +17,8 @@ const MOST_NEAR = 16_384;
  * The event calendar: a 4-ary heap in typed arrays, at most one pending event a
  * token, ordered by time, then class, then order of scheduling. Nothing is
  * allocated but when it doubles. A cancelled event stays where it is, out of date, until it comes to
- * the front or is swept out: so no event need know where it lies, and a large calendar touches less memory. When very many are
- * pending, only the next ones are in the heap, and the later ones roughly sorted beside it.
+ * the front or is swept out: so no event need know where it lies, and a large calendar touches less memory. When very
+ * many are pending, only the next ones are in the heap, and the later ones roughly sorted beside it.
  */
 export class Calendar {
   /** Entries in the heap, those out of date among them. */
@@ -71,7 +71,10 @@ export class Calendar {
    */
   readonly due = new Float64Array(2);
 
-  /** Schedules the one event of `token` at the time in `due`; it must have none pending. `eventClass` is a small whole number. */
+  /**
+   * Schedules the one event of `token` at the time in `due`; it must have none pending. `eventClass` is a small whole
+   * number.
+   */
   schedule(token: number, eventClass: number): void {
     if (this.entries + PAD === this.tokens.length) this.growHeap();
     const at = token << 1;

@@ -1,7 +1,10 @@
 import type { Kernel } from "./kernel.ts";
 import { JOINED, NEXT, PREVIOUS, STRIDE_BITS } from "./pool.ts";
 
-/** Tokens that wait, in order of joining or of a rank, linked through the tokens themselves: waiting allocates nothing. */
+/**
+ * Tokens that wait, in order of joining or of a rank, linked through the tokens themselves: waiting allocates
+ * nothing.
+ */
 export class WaitList {
   head = -1;
   tail = -1;
@@ -35,7 +38,10 @@ export class WaitList {
     return token;
   }
 
-  /** Puts a token behind all of lower or equal rank; the lowest is first. Only in lists all of whose tokens have ranks. */
+  /**
+   * Puts a token behind all of lower or equal rank; the lowest is first. Only in lists all of whose tokens have
+   * ranks.
+   */
   insert(kernel: Kernel, token: number, rank: number): void {
     const { ints, floats } = kernel.pool;
     const rankOf = (t: number) => floats[(t << STRIDE_BITS) + JOINED];
@@ -140,7 +146,10 @@ export class Claimable {
     return true;
   }
 
-  /** Units come or go: a shift begins, a machine breaks down. Those in use stay so; `free` is below 0 while more are in use than there are. */
+  /**
+   * Units come or go: a shift begins, a machine breaks down. Those in use stay so; `free` is below 0 while more are
+   * in use than there are.
+   */
   adjust(change: number): void {
     if (change < 0) this.free += change;
     else for (let i = 0; i < change; i++) this.release();
@@ -152,7 +161,10 @@ export class Claimable {
     if (token >= 0) this.kernel.resume(token);
   }
 
-  /** Gives a unit back, or straight on to the token that waits longest: returns that token, which the caller must let go on, or -1. */
+  /**
+   * Gives a unit back, or straight on to the token that waits longest: returns that token, which the caller must let
+   * go on, or -1.
+   */
   handOver(): number {
     const { kernel, shared } = this;
     const chosen = shared.length === 0 ? this.own : this.longestWaiting();

@@ -1,6 +1,16 @@
 /** Why a replication stopped before its end. Figures up to `time` are kept and marked partial. */
 export interface RunFailure {
-  readonly code: "negative-duration" | "non-finite-duration" | "invalid-count" | "instant-loop" | "too-many-entities" | "event-budget" | "bad-share" | "bad-rank" | "no-such-way" | "no-room-at-start";
+  readonly code:
+    | "negative-duration"
+    | "non-finite-duration"
+    | "invalid-count"
+    | "instant-loop"
+    | "too-many-entities"
+    | "event-budget"
+    | "bad-share"
+    | "bad-rank"
+    | "no-such-way"
+    | "no-room-at-start";
   readonly message: string;
   readonly hint?: string;
   /** Where: an element, link or entity type of the design, and the setting of it. */

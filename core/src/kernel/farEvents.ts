@@ -32,7 +32,10 @@ export class FarEvents {
     this.used = 0;
   }
 
-  /** Begins anew, empty, with stretches from `from` to `until`; false where they would be too short to tell times apart. */
+  /**
+   * Begins anew, empty, with stretches from `from` to `until`; false where they would be too short to tell times
+   * apart.
+   */
   cover(from: number, until: number): boolean {
     const width = (until - from) / BUCKETS;
     if (!(width > 0 && width < Infinity && from + width > from)) return false;
@@ -138,7 +141,12 @@ export class FarEvents {
 
   private grow(): void {
     const size = Math.max(1024, 2 * this.tokens.length);
-    const [times, orders, tokens, next] = [new Float64Array(size), new Float64Array(size), new Int32Array(size), new Int32Array(size)];
+    const [times, orders, tokens, next] = [
+      new Float64Array(size),
+      new Float64Array(size),
+      new Int32Array(size),
+      new Int32Array(size),
+    ];
     times.set(this.times);
     orders.set(this.orders);
     tokens.set(this.tokens);

@@ -7,10 +7,19 @@ import { NO_TYPE, PC, placeIndex, STRIDE_BITS, TokenPool } from "./pool.ts";
  * which they were scheduled. Releases (a token that was granted what it waited
  * for) need no calendar: they resume at the same instant, first granted first,
  * after any change of capacity and before any arrival. What has to be decided among all who ask at an
- * instant is decided when they have asked: who goes on from a line that is not in the order of coming, which batches start, who
- * gets resources; then conditions are looked at again, and the run may end.
+ * instant is decided when they have asked: who goes on from a line that is not in the order of coming, which batches
+ * start, who gets resources; then conditions are looked at again, and the run may end.
  */
-export const EventClass = { capacityChange: 0, activityEnd: 1, arrival: 2, lines: 3, batches: 4, resources: 5, recheck: 6, end: 7 } as const;
+export const EventClass = {
+  capacityChange: 0,
+  activityEnd: 1,
+  arrival: 2,
+  lines: 3,
+  batches: 4,
+  resources: 5,
+  recheck: 6,
+  end: 7,
+} as const;
 
 /** One step of a program: does its work for a token and returns the next step, or `SUSPEND`. */
 export type Step = (token: number) => number;
@@ -122,7 +131,11 @@ export class Kernel {
 
   /** Whether a token made to go on now would be the next to do so. */
   get nothingReady(): boolean {
-    return this.onlyReady < 0 && this.readyCount === 0 && !(this.calendar.nextTime === this.clock[0] && this.calendar.nextIsFirstClass);
+    return (
+      this.onlyReady < 0 &&
+      this.readyCount === 0 &&
+      !(this.calendar.nextTime === this.clock[0] && this.calendar.nextIsFirstClass)
+    );
   }
 
   /** A new entity that starts at step `pc` at this instant; -1 when there are too many. */
@@ -167,7 +180,10 @@ export class Kernel {
     this.calendar.schedule(token, eventClass);
   }
 
-  /** Runs until after the last event at or before `until`, the end, a failure, or `most` events. True when stopped by `most`. */
+  /**
+   * Runs until after the last event at or before `until`, the end, a failure, or `most` events. True when stopped by
+   * `most`.
+   */
   run(until: number, most: number): boolean {
     const { calendar, steps, clock, pool } = this;
     const mostSpins = this.limits.stepsAtAnInstant;
@@ -246,7 +262,9 @@ export class Kernel {
     this.fail({
       code: negative ? "negative-duration" : "non-finite-duration",
       message: negative ? `gave ${value} s, and a time cannot be negative.` : "gave no finite time.",
-      hint: negative ? "Use a distribution without negative values, or max(0 s, …)." : "Look for a division by zero or parameters outside a distribution's range.",
+      hint: negative
+        ? "Use a distribution without negative values, or max(0 s, …)."
+        : "Look for a division by zero or parameters outside a distribution's range.",
       id,
       field,
       value,

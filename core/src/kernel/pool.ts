@@ -8,7 +8,10 @@ export const SINCE = 0;
 export const BORN = 1;
 export const JOINED = 2;
 
-/** Whole-number columns: next step, next token of the list it waits in (of the free list when not alive), place, way chosen last, entity type, previous token of that list. */
+/**
+ * Whole-number columns: next step, next token of the list it waits in (of the free list when not alive), place, way
+ * chosen last, entity type, previous token of that list.
+ */
 export const PC = 0;
 export const NEXT = 1;
 export const PLACE = 2;
@@ -158,7 +161,16 @@ export class TokenPool {
 }
 
 /** What a token is doing; together with where it is, it makes up its place. */
-export const PHASE = { outside: 0, waiting: 1, working: 2, moving: 3, dwelling: 4, blocked: 5, needing: 6, settingUp: 7 } as const;
+export const PHASE = {
+  outside: 0,
+  waiting: 1,
+  working: 2,
+  moving: 3,
+  dwelling: 4,
+  blocked: 5,
+  needing: 6,
+  settingUp: 7,
+} as const;
 const PHASE_BITS = 3;
 
 export const placeCode = (index: number, phase: number): number => (index << PHASE_BITS) | phase;

@@ -1,4 +1,13 @@
-import type { CustomMeasure, Design, Display, Element, EntityType, Link, RunSettings, Study } from "../document/schema.ts";
+import type {
+  CustomMeasure,
+  Design,
+  Display,
+  Element,
+  EntityType,
+  Link,
+  RunSettings,
+  Study,
+} from "../document/schema.ts";
 import type { Checked } from "../expression/index.ts";
 import type { DayClock, Timetable } from "../timetable/index.ts";
 
@@ -15,7 +24,10 @@ export interface Node<E extends Element = Element> {
   /** The way of parts or copies that a split sets free; without one they go with the others. */
   readonly parts: Way | undefined;
   readonly in: readonly Way[];
-  /** Checked settings by field, those of a list's row as `breakdowns.b1.repair`; a word such as "no limit" or an empty setting has none. */
+  /**
+   * Checked settings by field, those of a list's row as `breakdowns.b1.repair`; a word such as "no limit" or an empty
+   * setting has none.
+   */
   readonly settings: ReadonlyMap<string, Checked>;
 }
 
@@ -86,4 +98,5 @@ export interface Model {
 }
 
 /** The stream a setting draws from. */
-export const streamOf = (owner: { readonly streams: Readonly<Record<string, number>> }, setting: string): number => owner.streams[setting] ?? 0;
+export const streamOf = (owner: { readonly streams: Readonly<Record<string, number>> }, setting: string): number =>
+  owner.streams[setting] ?? 0;

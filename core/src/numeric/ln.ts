@@ -1,7 +1,7 @@
 const SQRT_HALF_HIGH = 0x3fe6a09e;
 const ONE_HIGH = 0x3ff00000;
 /** ln 2 in two parts; products of the first with whole numbers up to 1100 are exact. */
-const LN2_HIGH = 6.93147180369123816490e-1;
+const LN2_HIGH = 6.9314718036912381649e-1;
 const LN2_LOW = 1.90821492927058770002e-10;
 
 const float = new Float64Array(1);
@@ -28,7 +28,10 @@ export function ln(x: number): number {
   const s = f / (2 + f);
   const z = s * s;
   const w = z * z;
-  const odd = z * (6.666666666666735130e-1 + w * (2.857142874366239149e-1 + w * (1.818357216161805012e-1 + w * 1.479819860511658591e-1)));
+  const odd =
+    z *
+    (6.66666666666673513e-1 +
+      w * (2.857142874366239149e-1 + w * (1.818357216161805012e-1 + w * 1.479819860511658591e-1)));
   const even = w * (3.999999999940941908e-1 + w * (2.222219843214978396e-1 + w * 1.531383769920937332e-1));
   const half = 0.5 * f * f;
   return s * (half + (odd + even)) + k * LN2_LOW - half + f + k * LN2_HIGH;

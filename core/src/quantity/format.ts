@@ -25,7 +25,10 @@ export function displayUnit(dimension: Dimension, units: DisplayUnits): { symbol
   return { symbol: dimensionSymbol(dimension), factor: 1 };
 }
 
-/** A number for reading: `digits` significant digits, no exponent for everyday sizes, thousands kept apart by a thin space. */
+/**
+ * A number for reading: `digits` significant digits, no exponent for everyday sizes, thousands kept apart by a thin
+ * space.
+ */
 export function formatNumber(value: number, digits = 4): string {
   if (!Number.isFinite(value)) return "–";
   if (value === 0) return "0";
@@ -54,7 +57,10 @@ export function formatDuration(seconds: number, digits = 4): string {
   return `${formatNumber(seconds / findUnit(step)!.factor, digits)} ${step}`;
 }
 
-/** Seconds from midnight of the first day as the clock on the wall shows them; after that day with the number of the day: "day 3, 14:05:00". */
+/**
+ * Seconds from midnight of the first day as the clock on the wall shows them; after that day with the number of the
+ * day: "day 3, 14:05:00".
+ */
 export function formatClock(wall: number): string {
   const total = Math.floor(wall + 1e-9);
   const pad = (n: number) => String(n).padStart(2, "0");

@@ -37,7 +37,5 @@ export const findUnit = (name: string): Unit | undefined => UNITS.get(name);
 
 /** Every symbol a person may write, without the longer spellings. */
 export const unitSymbols = (dimension?: Dimension): string[] => [
-  ...new Set(
-    [...UNITS.values()].filter((u) => !dimension || u.dimension === dimension).map((u) => u.symbol),
-  ),
+  ...new Set([...UNITS.values()].filter((u) => !dimension || u.dimension === dimension).map((u) => u.symbol)),
 ];

@@ -12,15 +12,19 @@ const NEGLIGIBLE = 1e-22;
 /** Most numbers on either side of the mode that are kept; between them chances are added up anew. */
 const MOST_KEPT = 65_536;
 
-/** Every `stride`-th number from the mode outwards: its chance, and that of all up to it (on the left) or beyond it (on the right). */
+/**
+ * Every `stride`-th number from the mode outwards: its chance, and that of all up to it (on the left) or beyond it
+ * (on the right).
+ */
 interface Side {
   readonly chances: Float64Array;
   readonly sums: Float64Array;
 }
 
 /**
- * The inverse of the distribution function of a whole number. Chances are added up from the far ends, in the lower half from
- * below and in the upper from above, so that both tails are exact; none need be known beforehand, as they are divided by their sum.
+ * The inverse of the distribution function of a whole number. Chances are added up from the far ends, in the lower
+ * half from below and in the upper from above, so that both tails are exact; none need be known beforehand, as they
+ * are divided by their sum.
  */
 export class CountTable {
   private readonly stride: number;
@@ -32,7 +36,8 @@ export class CountTable {
     const up = [1];
     for (let k = mode; k < last && up[up.length - 1] > NEGLIGIBLE; k++) up.push(up[up.length - 1] * ratio(k));
     const down = [1];
-    for (let k = mode; k > 0 && down[down.length - 1] > NEGLIGIBLE; k--) down.push(down[down.length - 1] / ratio(k - 1));
+    for (let k = mode; k > 0 && down[down.length - 1] > NEGLIGIBLE; k--)
+      down.push(down[down.length - 1] / ratio(k - 1));
     // From the far ends; the mode counts on the left.
     const sumFrom = (chances: readonly number[], to: number) => {
       let sum = 0;

@@ -95,21 +95,33 @@ function preparedBeta(a: number, b: number): (u: number) => number {
 
 const list: Distribution[] = [
   {
-    name: "uniform", parameters: [q("lowest"), q("highest")], result: "quantity", support: "lowest to highest",
+    name: "uniform",
+    parameters: [q("lowest"), q("highest")],
+    result: "quantity",
+    support: "lowest to highest",
     check: ([a, b]) => (a <= b ? undefined : "the lowest value must not be above the highest."),
     mean: ([a, b]) => (a + b) / 2,
     variance: ([a, b]) => (b - a) ** 2 / 12,
     quantile: (u, a, b) => a + u * (b - a),
   },
   {
-    name: "uniformInteger", parameters: [n("lowest"), n("highest")], result: "number", support: "whole numbers lowest to highest",
-    check: ([a, b]) => (Number.isInteger(a) && Number.isInteger(b) && a <= b ? undefined : "both ends must be whole numbers in rising order."),
+    name: "uniformInteger",
+    parameters: [n("lowest"), n("highest")],
+    result: "number",
+    support: "whole numbers lowest to highest",
+    check: ([a, b]) =>
+      Number.isInteger(a) && Number.isInteger(b) && a <= b
+        ? undefined
+        : "both ends must be whole numbers in rising order.",
     mean: ([a, b]) => (a + b) / 2,
     variance: ([a, b]) => ((b - a + 1) ** 2 - 1) / 12,
     quantile: (u, a, b) => a + Math.floor(u * (b - a + 1)),
   },
   {
-    name: "triangular", parameters: [q("lowest"), q("most likely"), q("highest")], result: "quantity", support: "lowest to highest",
+    name: "triangular",
+    parameters: [q("lowest"), q("most likely"), q("highest")],
+    result: "quantity",
+    support: "lowest to highest",
     check: inOrder,
     mean: ([a, m, b]) => (a + m + b) / 3,
     variance: ([a, m, b]) => (a * a + m * m + b * b - a * m - a * b - m * b) / 18,
@@ -119,7 +131,10 @@ const list: Distribution[] = [
     },
   },
   {
-    name: "pert", parameters: [q("lowest"), q("most likely"), q("highest")], result: "quantity", support: "lowest to highest",
+    name: "pert",
+    parameters: [q("lowest"), q("most likely"), q("highest")],
+    result: "quantity",
+    support: "lowest to highest",
     check: inOrder,
     mean: ([a, m, b]) => (a + 4 * m + b) / 6,
     variance: ([a, m, b]) => {
@@ -136,22 +151,34 @@ const list: Distribution[] = [
     },
   },
   {
-    name: "exponential", parameters: [q("mean")], result: "quantity", support: "above 0",
+    name: "exponential",
+    parameters: [q("mean")],
+    result: "quantity",
+    support: "above 0",
     check: ([m]) => positive("the mean", m),
     mean: ([m]) => m,
     variance: ([m]) => m * m,
     quantile: (u, m) => -m * ln(1 - u),
   },
   {
-    name: "erlang", parameters: [n("stages"), q("mean")], result: "quantity", support: "above 0",
-    check: ([k, m]) => (Number.isInteger(k) && k >= 1 ? positive("the mean", m) : "the number of stages must be a whole number, 1 or more."),
+    name: "erlang",
+    parameters: [n("stages"), q("mean")],
+    result: "quantity",
+    support: "above 0",
+    check: ([k, m]) =>
+      Number.isInteger(k) && k >= 1
+        ? positive("the mean", m)
+        : "the number of stages must be a whole number, 1 or more.",
     mean: ([, m]) => m,
     variance: ([k, m]) => (m * m) / k,
     quantile: (u, k, m) => gammaQuantile(u, k) * (m / k),
     prepare: ([k, m]) => preparedGamma(k, m / k),
   },
   {
-    name: "gamma", parameters: [n("shape"), q("scale")], result: "quantity", support: "above 0",
+    name: "gamma",
+    parameters: [n("shape"), q("scale")],
+    result: "quantity",
+    support: "above 0",
     check: ([a, b]) => firstOf(positive("the shape", a), positive("the scale", b)),
     mean: ([a, b]) => a * b,
     variance: ([a, b]) => a * b * b,
@@ -159,14 +186,20 @@ const list: Distribution[] = [
     prepare: ([a, b]) => preparedGamma(a, b),
   },
   {
-    name: "weibull", parameters: [n("shape"), q("scale")], result: "quantity", support: "above 0",
+    name: "weibull",
+    parameters: [n("shape"), q("scale")],
+    result: "quantity",
+    support: "above 0",
     check: ([a, b]) => firstOf(positive("the shape", a), positive("the scale", b)),
     mean: ([a, b]) => b * gamma(1 + 1 / a),
     variance: ([a, b]) => b * b * (gamma(1 + 2 / a) - gamma(1 + 1 / a) ** 2),
     quantile: (u, a, b) => b * pow(-ln(1 - u), 1 / a),
   },
   {
-    name: "lognormal", parameters: [q("mean"), q("standard deviation")], result: "quantity", support: "above 0",
+    name: "lognormal",
+    parameters: [q("mean"), q("standard deviation")],
+    result: "quantity",
+    support: "above 0",
     check: ([m, s]) => firstOf(positive("the mean", m), positive("the standard deviation", s)),
     mean: ([m]) => m,
     variance: ([, s]) => s * s,
@@ -176,14 +209,20 @@ const list: Distribution[] = [
     },
   },
   {
-    name: "lognormalOfLog", parameters: [q("median"), n("standard deviation of the log")], result: "quantity", support: "above 0",
+    name: "lognormalOfLog",
+    parameters: [q("median"), n("standard deviation of the log")],
+    result: "quantity",
+    support: "above 0",
     check: ([m, s]) => firstOf(positive("the median", m), positive("the standard deviation of the log", s)),
     mean: ([m, s]) => m * exp((s * s) / 2),
     variance: ([m, s]) => m * m * exp(s * s) * (exp(s * s) - 1),
     quantile: (u, m, s) => m * exp(s * standardNormal(u)),
   },
   {
-    name: "normal", parameters: [q("mean"), q("standard deviation"), q("lowest"), q("highest")], optional: 2, result: "quantity",
+    name: "normal",
+    parameters: [q("mean"), q("standard deviation"), q("lowest"), q("highest")],
+    optional: 2,
+    result: "quantity",
     support: "all numbers, or lowest to highest where given (truncated)",
     check: ([m, s, low, high]) => firstOf(positive("the standard deviation", s), boundsProblem(m, s, low, high)),
     mean: ([m, s, low, high]) => truncatedNormalMoments(m, s, low, high).mean,
@@ -191,9 +230,16 @@ const list: Distribution[] = [
     quantile: truncatedNormalQuantile,
   },
   {
-    name: "beta", parameters: [n("first shape"), n("second shape"), q("lowest"), q("highest")], result: "quantity", support: "lowest to highest",
+    name: "beta",
+    parameters: [n("first shape"), n("second shape"), q("lowest"), q("highest")],
+    result: "quantity",
+    support: "lowest to highest",
     check: ([a, b, low, high]) =>
-      firstOf(positive("the first shape", a), positive("the second shape", b), low < high ? undefined : "the lowest value must be below the highest."),
+      firstOf(
+        positive("the first shape", a),
+        positive("the second shape", b),
+        low < high ? undefined : "the lowest value must be below the highest.",
+      ),
     mean: ([a, b, low, high]) => low + ((high - low) * a) / (a + b),
     variance: ([a, b, low, high]) => ((high - low) ** 2 * a * b) / ((a + b) ** 2 * (a + b + 1)),
     quantile: (u, a, b, low, high) => low + (high - low) * betaQuantile(u, a, b),
@@ -203,14 +249,21 @@ const list: Distribution[] = [
     },
   },
   {
-    name: "johnsonSB", parameters: [n("gamma"), n("delta"), q("lowest"), q("highest")], result: "quantity", support: "lowest to highest",
-    check: ([, d, low, high]) => firstOf(positive("delta", d), low < high ? undefined : "the lowest value must be below the highest."),
+    name: "johnsonSB",
+    parameters: [n("gamma"), n("delta"), q("lowest"), q("highest")],
+    result: "quantity",
+    support: "lowest to highest",
+    check: ([, d, low, high]) =>
+      firstOf(positive("delta", d), low < high ? undefined : "the lowest value must be below the highest."),
     mean: ([g, d, low, high]) => momentsByQuadrature((z) => johnsonSB(z, g, d, low, high)).mean,
     variance: ([g, d, low, high]) => momentsByQuadrature((z) => johnsonSB(z, g, d, low, high)).variance,
     quantile: (u, g, d, low, high) => johnsonSB(standardNormal(u), g, d, low, high),
   },
   {
-    name: "johnsonSU", parameters: [n("gamma"), n("delta"), q("location"), q("scale")], result: "quantity", support: "all numbers",
+    name: "johnsonSU",
+    parameters: [n("gamma"), n("delta"), q("location"), q("scale")],
+    result: "quantity",
+    support: "all numbers",
     check: ([, d, , s]) => firstOf(positive("delta", d), positive("the scale", s)),
     mean: ([g, d, at, s]) => at - s * exp(1 / (2 * d * d)) * sinh(g / d),
     variance: ([g, d, , s]) => {
@@ -220,7 +273,10 @@ const list: Distribution[] = [
     quantile: (u, g, d, at, s) => at + s * sinh((standardNormal(u) - g) / d),
   },
   {
-    name: "logLogistic", parameters: [n("shape"), q("scale")], result: "quantity", support: "above 0",
+    name: "logLogistic",
+    parameters: [n("shape"), q("scale")],
+    result: "quantity",
+    support: "above 0",
     check: ([a, b]) => firstOf(positive("the shape", a), positive("the scale", b)),
     mean: ([a, b]) => (a > 1 ? (b * Math.PI) / a / sin(Math.PI / a) : Infinity),
     variance: ([a, b]) => {
@@ -230,7 +286,10 @@ const list: Distribution[] = [
     quantile: (u, a, b) => b * pow(u / (1 - u), 1 / a),
   },
   {
-    name: "pearsonV", parameters: [n("shape"), q("scale")], result: "quantity", support: "above 0",
+    name: "pearsonV",
+    parameters: [n("shape"), q("scale")],
+    result: "quantity",
+    support: "above 0",
     check: ([a, b]) => firstOf(positive("the shape", a), positive("the scale", b)),
     mean: ([a, b]) => (a > 1 ? b / (a - 1) : Infinity),
     variance: ([a, b]) => (a > 2 ? (b * b) / ((a - 1) ** 2 * (a - 2)) : Infinity),
@@ -241,8 +300,12 @@ const list: Distribution[] = [
     },
   },
   {
-    name: "pearsonVI", parameters: [n("first shape"), n("second shape"), q("scale")], result: "quantity", support: "above 0",
-    check: ([a, b, s]) => firstOf(positive("the first shape", a), positive("the second shape", b), positive("the scale", s)),
+    name: "pearsonVI",
+    parameters: [n("first shape"), n("second shape"), q("scale")],
+    result: "quantity",
+    support: "above 0",
+    check: ([a, b, s]) =>
+      firstOf(positive("the first shape", a), positive("the second shape", b), positive("the scale", s)),
     mean: ([a, b, s]) => (b > 1 ? (s * a) / (b - 1) : Infinity),
     variance: ([a, b, s]) => (b > 2 ? (s * s * a * (a + b - 1)) / ((b - 1) ** 2 * (b - 2)) : Infinity),
     quantile: (u, a, b, s) => {
@@ -255,15 +318,24 @@ const list: Distribution[] = [
     },
   },
   {
-    name: "poisson", parameters: [n("mean")], result: "number", support: "whole numbers from 0",
+    name: "poisson",
+    parameters: [n("mean")],
+    result: "number",
+    support: "whole numbers from 0",
     check: ([m]) => (m > 0 && m <= 1e6 ? undefined : "the mean must be above 0 and at most 1 000 000."),
     mean: ([m]) => m,
     variance: ([m]) => m,
     quantile: (u, m) => poissonTable(m).at(u),
   },
   {
-    name: "binomial", parameters: [n("trials"), n("chance")], result: "number", support: "whole numbers 0 to trials",
-    check: ([t, p]) => (Number.isInteger(t) && t >= 0 && t <= 1e6 ? share(p) : "the number of trials must be a whole number from 0 to 1 000 000."),
+    name: "binomial",
+    parameters: [n("trials"), n("chance")],
+    result: "number",
+    support: "whole numbers 0 to trials",
+    check: ([t, p]) =>
+      Number.isInteger(t) && t >= 0 && t <= 1e6
+        ? share(p)
+        : "the number of trials must be a whole number from 0 to 1 000 000.",
     mean: ([t, p]) => t * p,
     variance: ([t, p]) => t * p * (1 - p),
     quantile: (u, t, p) => {
@@ -273,15 +345,28 @@ const list: Distribution[] = [
     },
   },
   {
-    name: "geometric", parameters: [n("chance")], result: "number", support: "whole numbers from 0 (failures before the first success)",
+    name: "geometric",
+    parameters: [n("chance")],
+    result: "number",
+    support: "whole numbers from 0 (failures before the first success)",
     check: ([p]) => (p > 0 && p <= 1 ? undefined : "the chance must be above 0 and at most 1."),
     mean: ([p]) => (1 - p) / p,
     variance: ([p]) => (1 - p) / (p * p),
     quantile: (u, p) => (p >= 1 ? 0 : Math.max(0, Math.ceil(ln(1 - u) / ln(1 - p)) - 1)),
   },
   {
-    name: "negativeBinomial", parameters: [n("successes"), n("chance")], result: "number", support: "whole numbers from 0 (failures before the last success)",
-    check: ([s, p]) => (Number.isInteger(s) && s >= 1 && s <= 1e6 ? !(p > 0 && p <= 1) ? "the chance must be above 0 and at most 1." : (s * (1 - p)) / p <= MOST_FAILURES ? undefined : `the mean number of failures, successes × (1 − chance) / chance, must be at most ${MOST_FAILURES}.` : "the number of successes must be a whole number, 1 or more."),
+    name: "negativeBinomial",
+    parameters: [n("successes"), n("chance")],
+    result: "number",
+    support: "whole numbers from 0 (failures before the last success)",
+    check: ([s, p]) =>
+      Number.isInteger(s) && s >= 1 && s <= 1e6
+        ? !(p > 0 && p <= 1)
+          ? "the chance must be above 0 and at most 1."
+          : (s * (1 - p)) / p <= MOST_FAILURES
+            ? undefined
+            : `the mean number of failures, successes × (1 − chance) / chance, must be at most ${MOST_FAILURES}.`
+        : "the number of successes must be a whole number, 1 or more.",
     mean: ([s, p]) => (s * (1 - p)) / p,
     variance: ([s, p]) => (s * (1 - p)) / (p * p),
     quantile: (u, s, p) => {
@@ -290,7 +375,10 @@ const list: Distribution[] = [
     },
   },
   {
-    name: "bernoulli", parameters: [n("chance")], result: "number", support: "0 and 1",
+    name: "bernoulli",
+    parameters: [n("chance")],
+    result: "number",
+    support: "0 and 1",
     check: ([p]) => share(p),
     mean: ([p]) => p,
     variance: ([p]) => p * (1 - p),

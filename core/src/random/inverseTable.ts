@@ -11,14 +11,21 @@ export interface LogDensity {
 }
 
 /** Nodes and weights of Gauss and Legendre's rule of 16 points on [-1, 1], one of each pair. */
-const NODES = [0.0950125098376374, 0.2816035507792589, 0.4580167776572274, 0.6178762444026438, 0.755404408355003, 0.8656312023878318, 0.9445750230732326, 0.9894009349916499];
-const WEIGHTS = [0.1894506104550685, 0.1826034150449236, 0.1691565193950025, 0.1495959888165767, 0.1246289712555339, 0.0951585116824928, 0.0622535239386479, 0.0271524594117541];
+const NODES = [
+  0.0950125098376374, 0.2816035507792589, 0.4580167776572274, 0.6178762444026438, 0.755404408355003, 0.8656312023878318,
+  0.9445750230732326, 0.9894009349916499,
+];
+const WEIGHTS = [
+  0.1894506104550685, 0.1826034150449236, 0.1691565193950025, 0.1495959888165767, 0.1246289712555339,
+  0.0951585116824928, 0.0622535239386479, 0.0271524594117541,
+];
 
 function integrate(density: (d: number) => number, from: number, to: number): number {
   const middle = (from + to) / 2;
   const half = (to - from) / 2;
   let sum = 0;
-  for (let i = 0; i < NODES.length; i++) sum += WEIGHTS[i] * (density(middle - half * NODES[i]) + density(middle + half * NODES[i]));
+  for (let i = 0; i < NODES.length; i++)
+    sum += WEIGHTS[i] * (density(middle - half * NODES[i]) + density(middle + half * NODES[i]));
   return sum * half;
 }
 
@@ -27,18 +34,26 @@ const NEGLIGIBLE = 1e-20;
 /** How far two ways to integrate over a stretch may be apart, unless it is very short already. */
 const TOLERANCE = 1e-13;
 const SHORTEST = 1 / 32;
-/** The table is cut into cells of this width in the logarithm of the odds u / (1 − u), as far as e^30 (u = 1e-13) to either side. */
+/**
+ * The table is cut into cells of this width in the logarithm of the odds u / (1 − u), as far as e^30 (u = 1e-13) to
+ * either side.
+ */
 const CELL = 0.5;
 const CELLS = 60;
 const COEFFICIENTS = 10;
 
 /** Stretches from the mode outwards, each with its integral. */
-function stretches(density: (d: number) => number, slope: (d: number) => number, direction: 1 | -1, scale: number): { readonly ends: readonly number[]; readonly areas: readonly number[] } {
+function stretches(
+  density: (d: number) => number,
+  slope: (d: number) => number,
+  direction: 1 | -1,
+  scale: number,
+): { readonly ends: readonly number[]; readonly areas: readonly number[] } {
   const ends = [0];
   const areas: number[] = [];
   let width = scale;
   let total = 0;
-  for (let at = 0; ; ) {
+  for (let at = 0; ;) {
     const to = at + direction * width;
     const middle = at + (direction * width) / 2;
     const whole = Math.abs(integrate(density, at, to));
@@ -58,9 +73,9 @@ function stretches(density: (d: number) => number, slope: (d: number) => number,
 
 /**
  * The inverse of a distribution function as a table of polynomials, made from its density alone: the share below is
- * integrated numerically and inverted by Newton's method at the nodes of each cell (after Derflinger, Hörmann and Leydold 2010). It is a
- * function of the logarithm of the odds, and either half is worked out from its own end, so that both tails are as exact as the middle: to about
- * 1e-12 of the value's scale, as the tests show.
+ * integrated numerically and inverted by Newton's method at the nodes of each cell (after Derflinger, Hörmann and
+ * Leydold 2010). It is a function of the logarithm of the odds, and either half is worked out from its own end, so
+ * that both tails are as exact as the middle: to about 1e-12 of the value's scale, as the tests show.
  */
 export class InverseTable {
   /** Coefficients of the lower half, cell by cell from the middle outwards, and of the upper. */
@@ -80,7 +95,9 @@ export class InverseTable {
     const areas = [...left.areas].reverse().concat(right.areas);
     this.below = half(density, whole, ends, areas).map((c, i) => (i % COEFFICIENTS === 0 ? mode + c : c));
     const mirrored = ends.map((end) => -end).reverse();
-    this.above = half((d) => density(-d), whole, mirrored, [...areas].reverse()).map((c, i) => (i % COEFFICIENTS === 0 ? mode - c : -c));
+    this.above = half((d) => density(-d), whole, mirrored, [...areas].reverse()).map((c, i) =>
+      i % COEFFICIENTS === 0 ? mode - c : -c,
+    );
   }
 
   /** The value below which a share `u` lies. */
@@ -118,7 +135,12 @@ function beyond(cells: Float64Array, t: number): number {
 }
 
 /** Polynomials of the distance from the mode, for shares from one half down. */
-function half(density: (d: number) => number, whole: number, ends: readonly number[], areas: readonly number[]): Float64Array {
+function half(
+  density: (d: number) => number,
+  whole: number,
+  ends: readonly number[],
+  areas: readonly number[],
+): Float64Array {
   const before = [0];
   for (const area of areas) before.push(before[before.length - 1] + area / whole);
   let stretch = areas.length - 1;
@@ -158,9 +180,14 @@ function half(density: (d: number) => number, whole: number, ends: readonly numb
 }
 
 /** Zeros of the Chebyshev polynomial of degree 10, rising: −cos((2i + 1) π / 20). */
-const NODES_OF_CELL = [-0.9876883405951378, -0.8910065241883679, -0.7071067811865476, -0.45399049973954686, -0.15643446504023092, 0.15643446504023092, 0.45399049973954686, 0.7071067811865476, 0.8910065241883679, 0.9876883405951378];
+const NODES_OF_CELL = [
+  -0.9876883405951378, -0.8910065241883679, -0.7071067811865476, -0.45399049973954686, -0.15643446504023092,
+  0.15643446504023092, 0.45399049973954686, 0.7071067811865476, 0.8910065241883679, 0.9876883405951378,
+];
 
-/** The coefficients of the polynomial through values at those zeros: row k times the values is the coefficient of x^k. */
+/**
+ * The coefficients of the polynomial through values at those zeros: row k times the values is the coefficient of x^k.
+ */
 const TO_POWERS: readonly (readonly number[])[] = (() => {
   const columns = NODES_OF_CELL.map((node, i) => {
     // Lagrange's polynomial that is 1 at this one and 0 at the others.

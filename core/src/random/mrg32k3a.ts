@@ -16,7 +16,10 @@ const A23N = 1370589;
 /** Six state words: the first three modulo 4294967087, the last three modulo 4294944443. */
 export type SeedWords = readonly [number, number, number, number, number, number];
 
-/** A source of uniform numbers in (0, 1), never 0 and never 1. It keeps its state as plain doubles: nothing is allocated by a draw. */
+/**
+ * A source of uniform numbers in (0, 1), never 0 and never 1. It keeps its state as plain doubles: nothing is
+ * allocated by a draw.
+ */
 export class UniformSource {
   private readonly state = new Float64Array(6);
 
@@ -71,13 +74,19 @@ export class UniformSource {
   }
 }
 
-/** `x` modulo `m`, for whole numbers within 2^53; `perM` is 1/m. Multiplying is faster than dividing, and at most one `m` off. */
+/**
+ * `x` modulo `m`, for whole numbers within 2^53; `perM` is 1/m. Multiplying is faster than dividing, and at most one
+ * `m` off.
+ */
 function remainder(x: number, m: number, perM: number): number {
   const rest = x - Math.floor(x * perM) * m;
   return rest < 0 ? rest + m : rest >= m ? rest - m : rest;
 }
 
-/** The uniform number of a difference of the two halves: the difference modulo `M1`, `M1` standing for 0. Which half is larger is a coin toss, so it is not asked by a branch. */
+/**
+ * The uniform number of a difference of the two halves: the difference modulo `M1`, `M1` standing for 0. Which half
+ * is larger is a coin toss, so it is not asked by a branch.
+ */
 function combined(difference: number): number {
   const rest = difference - Math.floor(difference * PER_M1) * M1;
   return (rest === 0 ? M1 : rest) * NORM;

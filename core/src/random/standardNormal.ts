@@ -5,4 +5,5 @@ import normalQuantile from "@stdlib/stats-base-dists-normal-quantile";
 const TAIL = 1e-3;
 
 /** The standard normal quantile of a share `u` in (0, 1), exact to about 1e-14 in both tails. */
-export const standardNormal = (u: number): number => (u < TAIL ? -Math.SQRT2 * erfcinv(2 * u) : normalQuantile(u, 0, 1));
+export const standardNormal = (u: number): number =>
+  u < TAIL ? -Math.SQRT2 * erfcinv(2 * u) : normalQuantile(u, 0, 1);

@@ -6,13 +6,24 @@ import { normalCdf } from "./normalCdf.ts";
 const FARTHEST = 37;
 
 /** What is wrong with the bounds, if anything; either may be undefined. */
-export function boundsProblem(mean: number, sd: number, low: number | undefined, high: number | undefined): string | undefined {
+export function boundsProblem(
+  mean: number,
+  sd: number,
+  low: number | undefined,
+  high: number | undefined,
+): string | undefined {
   if (low !== undefined && high !== undefined && low >= high) return "the lowest value must be below the highest.";
-  const far = (low !== undefined && (low - mean) / sd > FARTHEST) || (high !== undefined && (mean - high) / sd > FARTHEST);
-  return far ? `the bounds must not both lie more than ${FARTHEST} standard deviations to one side of the mean, where nothing is left to draw from.` : undefined;
+  const far =
+    (low !== undefined && (low - mean) / sd > FARTHEST) || (high !== undefined && (mean - high) / sd > FARTHEST);
+  return far
+    ? `the bounds must not both lie more than ${FARTHEST} standard deviations to one side of the mean, where nothing is left to draw from.`
+    : undefined;
 }
 
-/** The quantile of a normal distribution of which only what lies between two bounds is left; NaN for a bound that is not. */
+/**
+ * The quantile of a normal distribution of which only what lies between two bounds is left; NaN for a bound that is
+ * not.
+ */
 export function truncatedNormalQuantile(u: number, mean: number, sd: number, low: number, high: number): number {
   const a = Number.isNaN(low) ? -Infinity : (low - mean) / sd;
   const b = Number.isNaN(high) ? Infinity : (high - mean) / sd;
@@ -31,7 +42,12 @@ function below(u: number, a: number, b: number): number {
 const PANELS = 4000;
 
 /** Mean and variance, by integrating over what of the interval is not negligible beside its densest point. */
-export function truncatedNormalMoments(mean: number, sd: number, low: number | undefined, high: number | undefined): { readonly mean: number; readonly variance: number } {
+export function truncatedNormalMoments(
+  mean: number,
+  sd: number,
+  low: number | undefined,
+  high: number | undefined,
+): { readonly mean: number; readonly variance: number } {
   const a = low === undefined ? -Infinity : (low - mean) / sd;
   const b = high === undefined ? Infinity : (high - mean) / sd;
   const densest = Math.min(Math.max(0, a), b);

@@ -45,7 +45,10 @@ export class Histogram {
     this.bins.fill(0);
   }
 
-  /** The `rank`-th smallest value, counted from 1: it lies in its bin, and is taken to lie as far in it as it is among those there. */
+  /**
+   * The `rank`-th smallest value, counted from 1: it lies in its bin, and is taken to lie as far in it as it is among
+   * those there.
+   */
   orderStatistic(rank: number): Estimate {
     let before = 0;
     for (let i = 0; i < this.bins.length; i++) {

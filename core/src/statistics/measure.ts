@@ -17,6 +17,9 @@ export interface MeasureInfo {
 /** A measure with the means of reading it from a running replication. */
 export interface Measure extends MeasureInfo {
   readonly read: () => number;
-  /** By how much the value may be off, in its unit; absent where it is exact, as all but quantiles of many observations are. */
+  /**
+   * By how much the value may be off, in its unit; absent where it is exact, as all but quantiles of many
+   * observations are.
+   */
   readonly error?: () => number;
 }

@@ -6,7 +6,10 @@ const GROWTH = 4;
 
 export const NO_ROOM = new Float64Array(0);
 
-/** Rooms of `MOST_KEPT` that tallies have done without: they are used again, so that many replications allocate little. */
+/**
+ * Rooms of `MOST_KEPT` that tallies have done without: they are used again, so that many replications allocate
+ * little.
+ */
 const unused: Float64Array[] = [];
 const MOST_UNUSED = 256;
 

@@ -14,9 +14,10 @@ export interface Quantile {
 const UNDEFINED: Quantile = { value: Number.NaN, error: 0 };
 
 /**
- * Observations of 0 and more, one by one: their number, mean, least, largest and quantiles. The p-quantile is the ⌈pn⌉-th smallest
- * of n observations (the inverse of their distribution function: Hyndman and Fan 1996, definition 1). Up to `MOST_KEPT`
- * observations above 0 are kept, and quantiles are exact; of more there are counts in narrow bins, and a quantile lies in its bin.
+ * Observations of 0 and more, one by one: their number, mean, least, largest and quantiles. The p-quantile is the
+ * ⌈pn⌉-th smallest of n observations (the inverse of their distribution function: Hyndman and Fan 1996, definition
+ * 1). Up to `MOST_KEPT` observations above 0 are kept, and quantiles are exact; of more there are counts in narrow
+ * bins, and a quantile lies in its bin.
  */
 export class Tally {
   private readonly cells = new Float64Array([0, 0, Infinity]);

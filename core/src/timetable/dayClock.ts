@@ -22,7 +22,10 @@ export const wholeDays = (startOfDay: number): DayClock => ({
 /** Seconds by which a day counts as over before its time: sums need not be exact. */
 const EARLY = 1e-6;
 
-/** Nights are skipped: each day runs from `open` to `close`, in seconds of the day, and the next follows at once. The start lies between them. */
+/**
+ * Nights are skipped: each day runs from `open` to `close`, in seconds of the day, and the next follows at once. The
+ * start lies between them.
+ */
 export function daysOpen(startOfDay: number, open: number, close: number): DayClock {
   const length = close - open;
   const before = startOfDay - open;
@@ -33,7 +36,8 @@ export function daysOpen(startOfDay: number, open: number, close: number): DayCl
   const since = (t: number): number => wall(t) - startOfDay;
   return {
     wall,
-    follow: (timetable) => new SkippedNights(timetable, since, (t) => (Math.floor((t + before + EARLY) / length) + 1) * length - before),
+    follow: (timetable) =>
+      new SkippedNights(timetable, since, (t) => (Math.floor((t + before + EARLY) / length) + 1) * length - before),
     runningTime(sinceStart) {
       const at = sinceStart + startOfDay;
       const day = Math.floor(at / DAY);

@@ -19,7 +19,8 @@ export interface CalendarReading {
 export type CalendarProblem = Pick<Problem, "code" | "severity" | "message" | "hint" | "path" | "start" | "end">;
 
 /** Days from 1970-01-01, a Thursday, to a date; times of the year do not change the clock here. */
-export const dayNumber = (date: string): number => Date.UTC(Number(date.slice(0, 4)), Number(date.slice(5, 7)) - 1, Number(date.slice(8, 10))) / 86_400_000;
+export const dayNumber = (date: string): number =>
+  Date.UTC(Number(date.slice(0, 4)), Number(date.slice(5, 7)) - 1, Number(date.slice(8, 10))) / 86_400_000;
 
 /** Day of the week of a day number, Monday being 0. */
 export const weekdayOf = (day: number): number => (((day + 3) % 7) + 7) % 7;
@@ -29,11 +30,16 @@ export function isDate(text: string): boolean {
   const found = /^(\d{4})-(\d{2})-(\d{2})$/.exec(text);
   if (!found) return false;
   const date = new Date(dayNumber(text) * 86_400_000);
-  return date.getUTCFullYear() === Number(found[1]) && date.getUTCMonth() + 1 === Number(found[2]) && date.getUTCDate() === Number(found[3]);
+  return (
+    date.getUTCFullYear() === Number(found[1]) &&
+    date.getUTCMonth() + 1 === Number(found[2]) &&
+    date.getUTCDate() === Number(found[3])
+  );
 }
 
 /** Whether a text is a date and a time of day that exist, such as 2026-06-24T08:00. */
-export const isMoment = (text: string): boolean => isDate(text.slice(0, 10)) && /^T([01]\d|2[0-3]):[0-5]\d$/.test(text.slice(10));
+export const isMoment = (text: string): boolean =>
+  isDate(text.slice(0, 10)) && /^T([01]\d|2[0-3]):[0-5]\d$/.test(text.slice(10));
 
 /** Seconds from midnight of a time of day such as 06:30. */
 export const secondsOfDay = (text: string): number => Number(text.slice(0, 2)) * 3600 + Number(text.slice(3, 5)) * 60;
@@ -64,27 +70,61 @@ interface Block {
 /** Reads a calendar for a run that starts at a date and time (`2026-06-01T08:00`). */
 export function readCalendar(calendar: Calendar, start: string): CalendarReading {
   const problems: CalendarProblem[] = [];
-  const report = (code: string, path: readonly (string | number)[], message: string, hint: string, severity: Problem["severity"] = "error", at?: { start: number; end: number }) =>
-    problems.push({ code, severity, message: `${calendar.name}: ${message}`, hint, path: [...path], ...at });
+  const report = (
+    code: string,
+    path: readonly (string | number)[],
+    message: string,
+    hint: string,
+    severity: Problem["severity"] = "error",
+    at?: { start: number; end: number },
+  ) => problems.push({ code, severity, message: `${calendar.name}: ${message}`, hint, path: [...path], ...at });
 
   const valueOf = (text: string, path: readonly (string | number)[]): number => {
     if (calendar.gives === "capacity" && text.trim().toLowerCase() === "all") return Infinity;
     const result = checkExpression(text, noNames, calendar.gives === "rate" ? numberOf(RATE) : PLAIN);
     if (!result.ok) {
       const [{ message, hint, start: from, end }] = result.problems;
-      report("bad-expression", path, message, hint ?? (calendar.gives === "rate" ? "Write a rate, such as 12/h." : "Write all, or a whole number."), "error", { start: from, end });
+      report(
+        "bad-expression",
+        path,
+        message,
+        hint ?? (calendar.gives === "rate" ? "Write a rate, such as 12/h." : "Write all, or a whole number."),
+        "error",
+        { start: from, end },
+      );
       return 0;
     }
     const { constant } = result.checked;
-    const good = constant !== undefined && constant >= 0 && constant < Infinity && (calendar.gives === "rate" || Number.isInteger(constant));
-    if (!good) report("bad-value", path, calendar.gives === "rate" ? "a fixed rate of 0 or more is wanted." : "a whole number of 0 or more is wanted, or all.", "Write it as a plain value.", "error", { start: 0, end: text.length });
+    const good =
+      constant !== undefined &&
+      constant >= 0 &&
+      constant < Infinity &&
+      (calendar.gives === "rate" || Number.isInteger(constant));
+    if (!good)
+      report(
+        "bad-value",
+        path,
+        calendar.gives === "rate"
+          ? "a fixed rate of 0 or more is wanted."
+          : "a whole number of 0 or more is wanted, or all.",
+        "Write it as a plain value.",
+        "error",
+        { start: 0, end: text.length },
+      );
     return good ? constant : 0;
   };
   const durationOf = (text: string, path: readonly (string | number)[]): number => {
     const time = fixedTime(text);
     if (time !== undefined) return time;
     const result = checkExpression(text, noNames, numberOf(TIME));
-    report("bad-expression", path, result.ok ? "a fixed time above 0 is wanted." : result.problems[0].message, "Write a time, such as 7.5 h.", "error", { start: 0, end: text.length });
+    report(
+      "bad-expression",
+      path,
+      result.ok ? "a fixed time above 0 is wanted." : result.problems[0].message,
+      "Write a time, such as 7.5 h.",
+      "error",
+      { start: 0, end: text.length },
+    );
     return 0;
   };
 
@@ -96,12 +136,34 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
   return problems.some((p) => p.severity === "error") ? { problems } : { timetable, problems };
 
   function patternCycle(): Cycle {
-    const rows = calendar.pattern.map(({ duration, value }, i) => ({ duration: durationOf(duration, ["pattern", i, "duration"]), value: valueOf(value, ["pattern", i, "value"]) }));
+    const rows = calendar.pattern.map(({ duration, value }, i) => ({
+      duration: durationOf(duration, ["pattern", i, "duration"]),
+      value: valueOf(value, ["pattern", i, "value"]),
+    }));
     const fills = durationOf(calendar.fills, ["fills"]);
     const sum = rows.reduce((s, r) => s + r.duration, 0);
-    if (rows.length === 0) report("empty-calendar", ["pattern"], "its pattern has no rows.", "Add a row: a duration and what holds for so long.");
-    else if (sum > fills + 1e-6) report("pattern-too-long", ["pattern"], `its rows come to ${hours(sum)}, ${hours(sum - fills)} more than the ${hours(fills)} they should fill.`, "Shorten a row, or change what they should fill.");
-    else if (sum < fills - 1e-6) report("pattern-too-short", ["pattern"], `its rows come to ${hours(sum)} of the ${hours(fills)} they should fill; the last ${hours(fills - sum)} are ${calendar.gives === "rate" ? "without arrivals" : "off shift"}.`, "Lengthen a row, add one, or change what they should fill.", "warning");
+    if (rows.length === 0)
+      report(
+        "empty-calendar",
+        ["pattern"],
+        "its pattern has no rows.",
+        "Add a row: a duration and what holds for so long.",
+      );
+    else if (sum > fills + 1e-6)
+      report(
+        "pattern-too-long",
+        ["pattern"],
+        `its rows come to ${hours(sum)}, ${hours(sum - fills)} more than the ${hours(fills)} they should fill.`,
+        "Shorten a row, or change what they should fill.",
+      );
+    else if (sum < fills - 1e-6)
+      report(
+        "pattern-too-short",
+        ["pattern"],
+        `its rows come to ${hours(sum)} of the ${hours(fills)} they should fill; the last ${hours(fills - sum)} are ${calendar.gives === "rate" ? "without arrivals" : "off shift"}.`,
+        "Lengthen a row, add one, or change what they should fill.",
+        "warning",
+      );
     const starts = [0];
     const values: number[] = [];
     for (const row of rows) {
@@ -118,14 +180,21 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
   function weeksCycle(): Cycle {
     const length = calendar.weeks * WEEK;
     const blocks: Block[] = [];
-    if (calendar.rows.length === 0) report("empty-calendar", ["rows"], "it has no rows.", "Draw a block on the week, or add a row.");
+    if (calendar.rows.length === 0)
+      report("empty-calendar", ["rows"], "it has no rows.", "Draw a block on the week, or add a row.");
     calendar.rows.forEach((row, i) => {
       const value = valueOf(row.value, ["rows", i, "value"]);
       if (row.week > calendar.weeks) {
-        report("no-such-week", ["rows", i, "week"], `a row is for week ${row.week}, but there are ${calendar.weeks}.`, "Change its week, or the number of weeks.");
+        report(
+          "no-such-week",
+          ["rows", i, "week"],
+          `a row is for week ${row.week}, but there are ${calendar.weeks}.`,
+          "Change its week, or the number of weeks.",
+        );
         return;
       }
-      if (new Set(row.days).size !== row.days.length) report("day-twice", ["rows", i, "days"], "a row names a day twice.", "Name each day once.");
+      if (new Set(row.days).size !== row.days.length)
+        report("day-twice", ["rows", i, "days"], "a row names a day twice.", "Name each day once.");
       for (const day of row.days) {
         const midnight = (row.week - 1) * WEEK + day * DAY;
         const from = midnight + secondsOfDay(row.from);
@@ -133,11 +202,16 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
         const until = midnight + (end > secondsOfDay(row.from) ? end : end + DAY);
         const words = `${calendar.weeks > 1 ? `week ${row.week}, ` : ""}${WEEKDAYS[day]} ${row.from} to ${row.to}`;
         if (until <= length) blocks.push({ from, until, value, path: ["rows", i], words });
-        else blocks.push({ from, until: length, value, path: ["rows", i], words }, { from: 0, until: until - length, value, path: ["rows", i], words });
+        else
+          blocks.push(
+            { from, until: length, value, path: ["rows", i], words },
+            { from: 0, until: until - length, value, path: ["rows", i], words },
+          );
       }
     });
     const { starts, values } = laidOut(blocks, 0, length);
-    if (calendar.firstWeek && !isDate(calendar.firstWeek)) report("no-such-date", ["firstWeek"], `there is no ${calendar.firstWeek}.`, "Write a date that exists.");
+    if (calendar.firstWeek && !isDate(calendar.firstWeek))
+      report("no-such-date", ["firstWeek"], `there is no ${calendar.firstWeek}.`, "Write a date that exists.");
     const first = calendar.firstWeek && isDate(calendar.firstWeek) ? dayNumber(calendar.firstWeek) : startDay;
     const monday = first - weekdayOf(first);
     const since = (startDay - monday) * DAY + startOfDay;
@@ -149,7 +223,12 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
     return calendar.exceptions
       .flatMap((exception, i) => {
         if (!isDate(exception.date) || seen.has(exception.date)) {
-          report(isDate(exception.date) ? "date-twice" : "no-such-date", ["exceptions", i, "date"], isDate(exception.date) ? `${exception.date} has rows twice.` : `there is no ${exception.date}.`, "Change the date.");
+          report(
+            isDate(exception.date) ? "date-twice" : "no-such-date",
+            ["exceptions", i, "date"],
+            isDate(exception.date) ? `${exception.date} has rows twice.` : `there is no ${exception.date}.`,
+            "Change the date.",
+          );
           return [];
         }
         seen.add(exception.date);
@@ -157,8 +236,22 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
         const blocks = exception.rows.flatMap((row, k): Block[] => {
           const [from, until] = [secondsOfDay(row.from), secondsOfDay(row.to)];
           const value = valueOf(row.value, ["exceptions", i, "rows", k, "value"]);
-          if (until > from) return [{ from: midnight + from, until: midnight + until, value, path: ["exceptions", i, "rows", k], words: `${exception.date} ${row.from} to ${row.to}` }];
-          report("past-midnight", ["exceptions", i, "rows", k, "to"], `on ${exception.date} a row ends at ${row.to}, not after its start at ${row.from}.`, "End it by 24:00; give the next day a date of its own.");
+          if (until > from)
+            return [
+              {
+                from: midnight + from,
+                until: midnight + until,
+                value,
+                path: ["exceptions", i, "rows", k],
+                words: `${exception.date} ${row.from} to ${row.to}`,
+              },
+            ];
+          report(
+            "past-midnight",
+            ["exceptions", i, "rows", k, "to"],
+            `on ${exception.date} a row ends at ${row.to}, not after its start at ${row.from}.`,
+            "End it by 24:00; give the next day a date of its own.",
+          );
           return [];
         });
         return [{ from: midnight, until: midnight + DAY, ...laidOut(blocks, midnight, midnight + DAY) }];
@@ -175,7 +268,12 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
     let before: Block | undefined;
     for (const block of blocks) {
       if (before && block.from < reached) {
-        report("rows-overlap", block.path, `${block.words} overlaps ${before.words}.`, "Move one of them, so that only one holds at a time.");
+        report(
+          "rows-overlap",
+          block.path,
+          `${block.words} overlaps ${before.words}.`,
+          "Move one of them, so that only one holds at a time.",
+        );
         continue;
       }
       if (block.from > reached) {
@@ -196,4 +294,5 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
 }
 
 /** A duration in hours for messages: "7.5 h". */
-const hours = (seconds: number): string => (seconds < 3600 ? `${Number((seconds / 60).toPrecision(6))} min` : `${Number((seconds / 3600).toPrecision(6))} h`);
+const hours = (seconds: number): string =>
+  seconds < 3600 ? `${Number((seconds / 60).toPrecision(6))} min` : `${Number((seconds / 3600).toPrecision(6))} h`;

@@ -17,7 +17,10 @@ export interface Cycle {
   readonly offset: number;
 }
 
-/** Seconds by which a piece counts as begun before its time: sums of durations that are no whole seconds are not exact. */
+/**
+ * Seconds by which a piece counts as begun before its time: sums of durations that are no whole seconds are not
+ * exact.
+ */
 const EARLY = 1e-6;
 
 /** By how much an integral may fall short of a whole number and yet reach it: rates are seldom exact in binary. */
@@ -75,7 +78,9 @@ export class Timetable {
     return Infinity;
   }
 
-  /** A time after which nothing comes that has not come between `time` and it: a whole cycle after the last override. */
+  /**
+   * A time after which nothing comes that has not come between `time` and it: a whole cycle after the last override.
+   */
   horizon(time: number): number {
     return Math.max(time, this.overrides[this.overrides.length - 1]?.until ?? 0) + this.cycle.length;
   }
@@ -83,7 +88,7 @@ export class Timetable {
   /** Integral of the value from `from` to `until`, in value times seconds. */
   integral(from: number, until: number): number {
     let sum = 0;
-    for (let t = from; t < until; ) {
+    for (let t = from; t < until;) {
       const end = Math.min(this.endOfPiece(t), until);
       sum += this.at(t) * (end - t);
       t = end;
@@ -110,7 +115,10 @@ export class Timetable {
     return Infinity;
   }
 
-  /** The instants at which its integral from the start reaches 1, 2, 3 …, one after another; Infinity when none comes any more. */
+  /**
+   * The instants at which its integral from the start reaches 1, 2, 3 …, one after another; Infinity when none comes
+   * any more.
+   */
   countingUp(): { readonly next: () => number; readonly reset: () => void } {
     let [from, before, count] = [0, 0, 0];
     const next = (): number => {
@@ -134,7 +142,7 @@ export class Timetable {
   /** Its pieces from `from` to `until`, those with one value together. */
   pieces(from: number, until: number): { from: number; until: number; value: number }[] {
     const found: { from: number; until: number; value: number }[] = [];
-    for (let t = from; t < until; ) {
+    for (let t = from; t < until;) {
       const end = Math.min(this.nextChange(t), until);
       found.push({ from: t, until: end, value: this.at(t) });
       t = end;

@@ -10,7 +10,8 @@ const LOCAL = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 export const localOnly: RequestHandler = (request, _response, next) => {
   const { host = "", origin } = request.headers;
   if (!LOCAL.test(host)) throw new HttpProblem(403, "foreign-host", "This server answers only to its own address.");
-  if (origin !== undefined && !sameHost(origin, host)) throw new HttpProblem(403, "foreign-origin", "Requests from other sites are refused.");
+  if (origin !== undefined && !sameHost(origin, host))
+    throw new HttpProblem(403, "foreign-origin", "Requests from other sites are refused.");
   next();
 };
 

@@ -1,11 +1,31 @@
-import { columnsQuerySchema, measureInfoSchema, newRunSchema, newStudySchema, problemDocumentSchema, runColumnsSchema, runResultsSchema, runSummarySchema, savedSchema, saveStudySchema, storedStudySchema, studySummarySchema } from "@busy-harbor/core/contract";
+import {
+  columnsQuerySchema,
+  measureInfoSchema,
+  newRunSchema,
+  newStudySchema,
+  problemDocumentSchema,
+  runColumnsSchema,
+  runResultsSchema,
+  runSummarySchema,
+  savedSchema,
+  saveStudySchema,
+  storedStudySchema,
+  studySummarySchema,
+} from "@busy-harbor/core/contract";
 import { z } from "zod";
 
-const body = (schema: z.ZodType, io: "input" | "output" = "output") => ({ content: { "application/json": { schema: z.toJSONSchema(schema, { io, unrepresentable: "any" }) } } });
+const body = (schema: z.ZodType, io: "input" | "output" = "output") => ({
+  content: { "application/json": { schema: z.toJSONSchema(schema, { io, unrepresentable: "any" }) } },
+});
 const answers = (status: number, description: string, schema?: z.ZodType) => ({
   responses: {
     [status]: { description, ...(schema ? body(schema) : {}) },
-    default: { description: "A problem document (RFC 9457)", content: { "application/problem+json": { schema: z.toJSONSchema(problemDocumentSchema, { unrepresentable: "any" }) } } },
+    default: {
+      description: "A problem document (RFC 9457)",
+      content: {
+        "application/problem+json": { schema: z.toJSONSchema(problemDocumentSchema, { unrepresentable: "any" }) },
+      },
+    },
   },
 });
 const takes = (schema: z.ZodType) => ({ requestBody: { required: true, ...body(schema, "input") } });
@@ -18,42 +38,107 @@ export const openApi = () => ({
   paths: {
     "/api/studies": {
       get: { summary: "All studies", ...answers(200, "Studies, latest change first", studySummarySchema.array()) },
-      post: { summary: "Open a study file as a new study", ...takes(newStudySchema), ...answers(201, "The study as stored", storedStudySchema) },
+      post: {
+        summary: "Open a study file as a new study",
+        ...takes(newStudySchema),
+        ...answers(201, "The study as stored", storedStudySchema),
+      },
     },
     "/api/studies/{id}": {
       parameters,
       get: { summary: "One study", ...answers(200, "The study", storedStudySchema) },
-      put: { summary: "Save a study; a stale revision is refused with 409 and the present study", ...takes(saveStudySchema), ...answers(200, "Saved", savedSchema) },
+      put: {
+        summary: "Save a study; a stale revision is refused with 409 and the present study",
+        ...takes(saveStudySchema),
+        ...answers(200, "Saved", savedSchema),
+      },
       delete: { summary: "Delete a study (it can be restored)", ...answers(204, "Deleted") },
     },
-    "/api/studies/{id}/restore": { parameters, post: { summary: "Bring a deleted study back", ...answers(200, "The study", storedStudySchema) } },
+    "/api/studies/{id}/restore": {
+      parameters,
+      post: { summary: "Bring a deleted study back", ...answers(200, "The study", storedStudySchema) },
+    },
     "/api/studies/{id}/runs": {
       parameters,
       get: { summary: "Runs of a study", ...answers(200, "Runs, latest first", runSummarySchema.array()) },
-      post: { summary: "Start a run of a design", ...takes(newRunSchema), ...answers(201, "The run, queued", runSummarySchema) },
+      post: {
+        summary: "Start a run of a design",
+        ...takes(newRunSchema),
+        ...answers(201, "The run, queued", runSummarySchema),
+      },
     },
-    "/api/studies/{id}/events": { parameters, get: { summary: "Changes of the study's runs as server-sent events named run", responses: { 200: { description: "An event stream", content: { "text/event-stream": {} } } } } },
+    "/api/studies/{id}/events": {
+      parameters,
+      get: {
+        summary: "Changes of the study's runs as server-sent events named run",
+        responses: { 200: { description: "An event stream", content: { "text/event-stream": {} } } },
+      },
+    },
     "/api/runs/{id}": { parameters, get: { summary: "One run", ...answers(200, "The run", runSummarySchema) } },
-    "/api/runs/{id}/measures": { parameters, get: { summary: "What is measured in a run, in the order of its numbers", ...answers(200, "Measures", measureInfoSchema.array()) } },
+    "/api/runs/{id}/measures": {
+      parameters,
+      get: {
+        summary: "What is measured in a run, in the order of its numbers",
+        ...answers(200, "Measures", measureInfoSchema.array()),
+      },
+    },
     "/api/runs/{id}/statistics": {
       parameters,
       get: {
-        summary: "Statistics of every measure over the replications so far: 64-bit little-endian numbers, eight a measure: count, mean, sum of squared deviations, least, most, sum of errors, sum of squared differences of neighbours, last",
-        responses: { 200: { description: "The numbers; the head x-replications tells of how many replications", content: { "application/octet-stream": {} } } },
+        summary:
+          "Statistics of every measure over the replications so far: 64-bit little-endian numbers, eight a measure: count, mean, sum of squared deviations, least, most, sum of errors, sum of squared differences of neighbours, last",
+        responses: {
+          200: {
+            description: "The numbers; the head x-replications tells of how many replications",
+            content: { "application/octet-stream": {} },
+          },
+        },
       },
     },
     "/api/runs/{id}/columns": {
-      parameters: [...parameters, ...Object.entries(columnsQuerySchema.shape).map(([name]) => ({ name, in: "query", required: name === "measures", schema: { type: name === "measures" ? "string" : "integer" } }))],
-      get: { summary: "Values of a few measures, by their positions, of replications after a number", ...answers(200, "Columns", runColumnsSchema) },
+      parameters: [
+        ...parameters,
+        ...Object.entries(columnsQuerySchema.shape).map(([name]) => ({
+          name,
+          in: "query",
+          required: name === "measures",
+          schema: { type: name === "measures" ? "string" : "integer" },
+        })),
+      ],
+      get: {
+        summary: "Values of a few measures, by their positions, of replications after a number",
+        ...answers(200, "Columns", runColumnsSchema),
+      },
     },
-    "/api/runs/{id}/results": { parameters, get: { summary: "All of a run, replication by replication", ...answers(200, "Results so far", runResultsSchema) } },
-    "/api/runs/{id}/results.csv": { parameters, get: { summary: "All of a run for a spreadsheet, a row a replication, SI units", responses: { 200: { description: "The table", content: { "text/csv": {} } } } } },
-    "/api/runs/{id}/cancel": { parameters, post: { summary: "Stop a run; finished replications stay", ...answers(202, "The run", runSummarySchema) } },
+    "/api/runs/{id}/results": {
+      parameters,
+      get: { summary: "All of a run, replication by replication", ...answers(200, "Results so far", runResultsSchema) },
+    },
+    "/api/runs/{id}/results.csv": {
+      parameters,
+      get: {
+        summary: "All of a run for a spreadsheet, a row a replication, SI units",
+        responses: { 200: { description: "The table", content: { "text/csv": {} } } },
+      },
+    },
+    "/api/runs/{id}/cancel": {
+      parameters,
+      post: { summary: "Stop a run; finished replications stay", ...answers(202, "The run", runSummarySchema) },
+    },
     "/api/files/{id}": {
       parameters,
-      get: { summary: "A file of a study, such as a drawing, by the SHA-256 of its bytes", responses: { 200: { description: "Its bytes", content: { "application/octet-stream": {} } } } },
-      put: { summary: "Keep a file under the SHA-256 of its bytes", requestBody: { required: true, content: { "application/octet-stream": {} } }, ...answers(204, "Kept") },
+      get: {
+        summary: "A file of a study, such as a drawing, by the SHA-256 of its bytes",
+        responses: { 200: { description: "Its bytes", content: { "application/octet-stream": {} } } },
+      },
+      put: {
+        summary: "Keep a file under the SHA-256 of its bytes",
+        requestBody: { required: true, content: { "application/octet-stream": {} } },
+        ...answers(204, "Kept"),
+      },
     },
-    "/api/demo/reset": { post: { summary: "Make the demo studies anew", ...answers(200, "All studies", studySummarySchema.array()) } },
+    "/api/demo/reset": {
+      post: { summary: "Make the demo studies anew", ...answers(200, "All studies", studySummarySchema.array()) },
+    },
   },
 });

@@ -9,14 +9,23 @@ interface Finished {
   readonly errors: Float64Array | undefined;
 }
 
-/** Sends all of a run as one JSON document, page by page, as fast as it is taken: however large, it is never in memory whole, and others are served between. */
-export async function sendResults(response: Response, run: RunSummary, measures: readonly MeasureInfo[], pages: AsyncIterable<readonly Finished[]>): Promise<void> {
+/**
+ * Sends all of a run as one JSON document, page by page, as fast as it is taken: however large, it is never in memory
+ * whole, and others are served between.
+ */
+export async function sendResults(
+  response: Response,
+  run: RunSummary,
+  measures: readonly MeasureInfo[],
+  pages: AsyncIterable<readonly Finished[]>,
+): Promise<void> {
   response.type("application/json");
   response.write(`{"run":${JSON.stringify(run)},"measures":${JSON.stringify(measures)},"replications":[`);
   let first = true;
   for await (const page of pages) {
     const text = page.map((replication) => rowOf(replication)).join(",");
-    if (!response.write((first ? "" : ",") + text)) await Promise.race([once(response, "drain"), once(response, "close")]);
+    if (!response.write((first ? "" : ",") + text))
+      await Promise.race([once(response, "drain"), once(response, "close")]);
     if (response.destroyed) return;
     first = false;
     await new Promise((resolve) => setImmediate(resolve));
@@ -31,12 +40,27 @@ function rowOf({ number, values, errors }: Finished): string {
 }
 
 /** The same for a spreadsheet: a row a replication, a column a measure, SI units. */
-export async function sendCsv(response: Response, run: RunSummary, measures: readonly MeasureInfo[], pages: AsyncIterable<readonly Finished[]>): Promise<void> {
-  response.set({ "content-type": "text/csv; charset=utf-8", "content-disposition": `attachment; filename="run-${run.number}.csv"` });
+export async function sendCsv(
+  response: Response,
+  run: RunSummary,
+  measures: readonly MeasureInfo[],
+  pages: AsyncIterable<readonly Finished[]>,
+): Promise<void> {
+  response.set({
+    "content-type": "text/csv; charset=utf-8",
+    "content-disposition": `attachment; filename="run-${run.number}.csv"`,
+  });
   const cell = (text: string) => (/[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
-  response.write(`${["Replication", ...measures.map((m) => cell(`${m.owner}: ${m.label} (${dimensionSymbol(m.dimension)})`))].join(",")}\r\n`);
+  response.write(
+    `${["Replication", ...measures.map((m) => cell(`${m.owner}: ${m.label} (${dimensionSymbol(m.dimension)})`))].join(",")}\r\n`,
+  );
   for await (const page of pages) {
-    const text = page.map(({ number, values }) => `${number},${Array.from(values, (v) => (Number.isFinite(v) ? String(v) : "")).join(",")}\r\n`).join("");
+    const text = page
+      .map(
+        ({ number, values }) =>
+          `${number},${Array.from(values, (v) => (Number.isFinite(v) ? String(v) : "")).join(",")}\r\n`,
+      )
+      .join("");
     if (!response.write(text)) await Promise.race([once(response, "drain"), once(response, "close")]);
     if (response.destroyed) return;
     await new Promise((resolve) => setImmediate(resolve));

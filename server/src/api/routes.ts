@@ -34,7 +34,10 @@ function bytesOf(body: unknown): Uint8Array {
 /** A study as it is kept: its document is text already. */
 const sendStudy = (response: Response, { id, revision, updatedAt, text }: StoredText, status = 200): void => {
   const head = JSON.stringify({ id, revision, updatedAt });
-  response.status(status).type("application/json").send(`${head.slice(0, -1)},"study":${text}}`);
+  response
+    .status(status)
+    .type("application/json")
+    .send(`${head.slice(0, -1)},"study":${text}}`);
 };
 
 /** Everything under /api. Bodies are checked with the contract's schemas. */
@@ -42,7 +45,9 @@ export function apiRoutes({ studies, runs, queue, files, documents }: Services):
   const api = Router();
   const small = json({ limit: REQUEST_LIMIT });
   // Whatever else stands there is nobody's id, and never reaches the database.
-  api.param("id", (_request, _response, next, id: string) => next(/^[\w-]{1,100}$/.test(id) ? undefined : notFound("thing")));
+  api.param("id", (_request, _response, next, id: string) =>
+    next(/^[\w-]{1,100}$/.test(id) ? undefined : notFound("thing")),
+  );
 
   api.get("/openapi.json", (_request, response) => void response.json(openApi()));
 
@@ -64,7 +69,9 @@ export function apiRoutes({ studies, runs, queue, files, documents }: Services):
     response.status(204).end();
   });
 
-  api.post("/studies/:id/restore", async (request, response) => sendStudy(response, await studies.restore(request.params.id)));
+  api.post("/studies/:id/restore", async (request, response) =>
+    sendStudy(response, await studies.restore(request.params.id)),
+  );
 
   api.post("/demo/reset", async (_request, response) => {
     for (const demo of await demoNames()) {
@@ -79,7 +86,11 @@ export function apiRoutes({ studies, runs, queue, files, documents }: Services):
 
   api.post("/studies/:id/runs", small, async (request, response) => {
     const prepared = await documents.readRun(await studies.kept(request.params.id), request.body);
-    const run = await runs.create(request.params.id, String((request.body as { designId: unknown }).designId), prepared);
+    const run = await runs.create(
+      request.params.id,
+      String((request.body as { designId: unknown }).designId),
+      prepared,
+    );
     queue.add(run.id);
     response.status(201).json(run);
   });
@@ -87,7 +98,9 @@ export function apiRoutes({ studies, runs, queue, files, documents }: Services):
   api.get("/studies/:id/events", (request, response) => {
     response.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store" });
     response.write(": runs of this study\n\n");
-    const stop = queue.onChange(request.params.id, (run) => response.write(`event: run\ndata: ${JSON.stringify(run)}\n\n`));
+    const stop = queue.onChange(request.params.id, (run) =>
+      response.write(`event: run\ndata: ${JSON.stringify(run)}\n\n`),
+    );
     const alive = setInterval(() => response.write(": still here\n\n"), 15_000);
     request.on("close", () => {
       stop();
@@ -105,23 +118,52 @@ export function apiRoutes({ studies, runs, queue, files, documents }: Services):
   api.get("/files/:id", async (request, response) => {
     const bytes = await files.get(fileId.parse(request.params.id));
     // Whatever it is, a browser that opens it must not run it; and it never changes.
-    response.set({ "content-type": "application/octet-stream", "content-disposition": "attachment", "cache-control": "private, max-age=31536000, immutable" }).send(bytes);
+    response
+      .set({
+        "content-type": "application/octet-stream",
+        "content-disposition": "attachment",
+        "cache-control": "private, max-age=31536000, immutable",
+      })
+      .send(bytes);
   });
 
   api.get("/runs/:id", async (request, response) => void response.json(await runs.summary(request.params.id)));
-  api.get("/runs/:id/measures", async (request, response) => void response.json(await runs.measures(request.params.id)));
+  api.get(
+    "/runs/:id/measures",
+    async (request, response) => void response.json(await runs.measures(request.params.id)),
+  );
   api.get("/runs/:id/statistics", async (request, response) => {
     await runs.summary(request.params.id);
     const statistics = await runs.statistics(request.params.id);
-    response.set({ "content-type": "application/octet-stream", "cache-control": "no-store", "x-replications": String(statistics.replications) }).send(statistics.bytes);
+    response
+      .set({
+        "content-type": "application/octet-stream",
+        "cache-control": "no-store",
+        "x-replications": String(statistics.replications),
+      })
+      .send(statistics.bytes);
   });
   api.get("/runs/:id/columns", async (request, response) => {
     const { measures, after, most } = columnsQuerySchema.parse(request.query);
     await runs.summary(request.params.id);
     response.json(await runs.columns(request.params.id, measures, after, most));
   });
-  api.get("/runs/:id/results", async (request, response) => sendResults(response, await runs.summary(request.params.id), await runs.measures(request.params.id), runs.replications(request.params.id)));
-  api.get("/runs/:id/results.csv", async (request, response) => sendCsv(response, await runs.summary(request.params.id), await runs.measures(request.params.id), runs.replications(request.params.id)));
+  api.get("/runs/:id/results", async (request, response) =>
+    sendResults(
+      response,
+      await runs.summary(request.params.id),
+      await runs.measures(request.params.id),
+      runs.replications(request.params.id),
+    ),
+  );
+  api.get("/runs/:id/results.csv", async (request, response) =>
+    sendCsv(
+      response,
+      await runs.summary(request.params.id),
+      await runs.measures(request.params.id),
+      runs.replications(request.params.id),
+    ),
+  );
   api.post("/runs/:id/cancel", async (request, response) => {
     await queue.cancel(request.params.id);
     response.status(202).json(await runs.summary(request.params.id));

@@ -9,7 +9,15 @@ export interface PreparedStudy {
 }
 
 /** What the thread that reads documents answers: what was asked for, or why that cannot be. */
-export type Read<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly status: number; readonly type: string; readonly title: string; readonly problems?: readonly Problem[] };
+export type Read<T> =
+  | { readonly ok: true; readonly value: T }
+  | {
+      readonly ok: false;
+      readonly status: number;
+      readonly type: string;
+      readonly title: string;
+      readonly problems?: readonly Problem[];
+    };
 
 export interface PreparedSave {
   readonly revision: number;
@@ -26,4 +34,5 @@ export interface PreparedRun {
 }
 
 /** The text of a study file from its parts as they are kept. */
-export const joined = (header: string, designs: readonly string[]): string => `${header.slice(0, -1)},"designs":[${designs.join(",")}]}`;
+export const joined = (header: string, designs: readonly string[]): string =>
+  `${header.slice(0, -1)},"designs":[${designs.join(",")}]}`;

@@ -21,8 +21,8 @@ interface Current {
 /**
  * Carries out runs, one after the other, their replications side by side on
  * worker threads. Each replication is stored as it ends; whatever is missing at
- * the next start is run then, with the same numbers. When the disk takes nothing, the run is held with the reason, and goes on by
- * itself once it does.
+ * the next start is run then, with the same numbers. When the disk takes nothing, the run is held with the reason,
+ * and goes on by itself once it does.
  */
 export class RunQueue {
   private readonly pool: Piscina;
@@ -94,8 +94,15 @@ export class RunQueue {
         await this.carryOut(await this.store.task(id), current);
       } catch (error) {
         this.log.error({ err: error, run: id }, "run failed");
-        const failure = { code: "internal", message: "The run stopped by an error of the program.", time: 0, replication: 0 };
-        await this.finish(current, "failed", failure).catch((again: unknown) => this.log.error({ err: again, run: id }, "the end of a run could not be kept"));
+        const failure = {
+          code: "internal",
+          message: "The run stopped by an error of the program.",
+          time: 0,
+          replication: 0,
+        };
+        await this.finish(current, "failed", failure).catch((again: unknown) =>
+          this.log.error({ err: again, run: id }, "the end of a run could not be kept"),
+        );
       }
       this.current = undefined;
     }
@@ -119,7 +126,14 @@ export class RunQueue {
       this.teller.tell(task.id);
       return kept;
     };
-    const job = (replication: number): ReplicationJob => ({ run: task.id, snapshot: task.snapshot, designId: task.designId, seed: task.seed, replication, stop });
+    const job = (replication: number): ReplicationJob => ({
+      run: task.id,
+      snapshot: task.snapshot,
+      designId: task.designId,
+      seed: task.seed,
+      replication,
+      stop,
+    });
     const lane = async () => {
       for (let replication = missing.shift(); replication !== undefined; replication = missing.shift()) {
         if (Atomics.load(stop, 0) === 1) return;
@@ -127,7 +141,8 @@ export class RunQueue {
         if (!result || !(await keep(result))) return;
       }
     };
-    // A long run is one replication: whatever of it is missing, it is run from its start, and its batches are kept as they end.
+    // A long run is one replication: whatever of it is missing, it is run from its start, and its batches are kept as
+    // they end.
     if (task.long && missing.length > 0) await this.runLong(job(1), task.replications, keep);
     else await Promise.all(Array.from({ length: this.threads }, lane));
     if (failure) await this.finish(current, "failed", failure);
@@ -135,7 +150,11 @@ export class RunQueue {
     else if (!this.closing) await this.finish(current, "cancelled");
   }
 
-  private async runLong(job: ReplicationJob, batches: number, keep: (batch: ReplicationResult) => Promise<boolean>): Promise<void> {
+  private async runLong(
+    job: ReplicationJob,
+    batches: number,
+    keep: (batch: ReplicationResult) => Promise<boolean>,
+  ): Promise<void> {
     const { port1, port2 } = new MessageChannel();
     let kept: Promise<unknown> = Promise.resolve();
     const allCame = new Promise<void>((resolve) => {
@@ -153,7 +172,10 @@ export class RunQueue {
     await kept;
   }
 
-  /** Writes, as often as it takes: while the disk takes nothing the run is held. False when the run is stopped meanwhile. */
+  /**
+   * Writes, as often as it takes: while the disk takes nothing the run is held. False when the run is stopped
+   * meanwhile.
+   */
   private async persist({ id, stop }: Current, write: () => Promise<void>, evenIfStopped = false): Promise<boolean> {
     for (;;) {
       try {
@@ -177,7 +199,11 @@ export class RunQueue {
     }
   }
 
-  private async finish(current: Current, state: "done" | "cancelled" | "failed", failure?: RunFailureOfReplication): Promise<void> {
+  private async finish(
+    current: Current,
+    state: "done" | "cancelled" | "failed",
+    failure?: RunFailureOfReplication,
+  ): Promise<void> {
     await this.persist(current, () => this.store.setState(current.id, state, failure), true);
     this.store.held.delete(current.id);
     this.teller.tell(current.id);

@@ -10,23 +10,33 @@ export interface Ownership {
 }
 
 /**
- * Makes this process the one server of a data folder. The claim is a lock that the operating system keeps and takes back when the
- * process ends in whatever way, so that a crash leaves nothing behind; beside it stands who holds it. Throws a `StartProblem` when another does.
+ * Makes this process the one server of a data folder. The claim is a lock that the operating system keeps and takes
+ * back when the process ends in whatever way, so that a crash leaves nothing behind; beside it stands who holds it.
+ * Throws a `StartProblem` when another does.
  */
 export async function own(directory: string): Promise<Ownership> {
   const note = join(directory, "owner.json");
   const lock = await new Promise<sqlite3.Database>((resolve, reject) => {
-    const database: sqlite3.Database = new sqlite3.Database(join(directory, "owner.lock"), (error) => (error ? reject(error) : resolve(database)));
+    const database: sqlite3.Database = new sqlite3.Database(join(directory, "owner.lock"), (error) =>
+      error ? reject(error) : resolve(database),
+    );
   });
-  const held = await new Promise<Error | null>((resolve) => lock.exec("PRAGMA locking_mode = EXCLUSIVE; PRAGMA busy_timeout = 200; BEGIN EXCLUSIVE", resolve));
+  const held = await new Promise<Error | null>((resolve) =>
+    lock.exec("PRAGMA locking_mode = EXCLUSIVE; PRAGMA busy_timeout = 200; BEGIN EXCLUSIVE", resolve),
+  );
   if (held) {
     await new Promise((resolve) => lock.close(resolve));
     if (!/SQLITE_BUSY|SQLITE_LOCKED/.test(held.message)) throw held;
-    throw new StartProblem(`${directory} is in use by another Busy Harbor${describe(note)}: use that one, end it, or name another data folder in HARBOR_DATA.`);
+    throw new StartProblem(
+      `${directory} is in use by another Busy Harbor${describe(note)}: use that one, end it, or name another data folder in HARBOR_DATA.`,
+    );
   }
   const write = (url?: string) => {
     try {
-      writeFileSync(note, JSON.stringify({ pid: process.pid, since: new Date().toISOString(), ...(url ? { url } : {}) }));
+      writeFileSync(
+        note,
+        JSON.stringify({ pid: process.pid, since: new Date().toISOString(), ...(url ? { url } : {}) }),
+      );
     } catch {
       // Only a note for people: the lock itself holds without it.
     }

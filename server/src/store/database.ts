@@ -18,7 +18,10 @@ export interface Database {
 export function makeFolder(directory: string): void {
   try {
     makeWithParents(directory);
-    if (!statSync(directory).isDirectory()) throw new StartProblem(`${directory} is a file where a folder should be: move it elsewhere, or name another data folder in HARBOR_DATA.`);
+    if (!statSync(directory).isDirectory())
+      throw new StartProblem(
+        `${directory} is a file where a folder should be: move it elsewhere, or name another data folder in HARBOR_DATA.`,
+      );
   } catch (error) {
     throw startProblem(error, directory);
   }
@@ -33,15 +36,20 @@ function makeWithParents(directory: string): void {
 }
 
 /**
- * Opens the database under `directory`, making and migrating it as needed. One file, write-ahead log, foreign keys on. Throws a
- * `StartProblem` for what is no database, is another program's or a newer version's, or is cut off.
+ * Opens the database under `directory`, making and migrating it as needed. One file, write-ahead log, foreign keys
+ * on. Throws a `StartProblem` for what is no database, is another program's or a newer version's, or is cut off.
  */
 export async function openDatabase(directory: string): Promise<Database> {
   const file = join(directory, "harbor.sqlite");
   let sequelize: Sequelize | undefined;
   try {
     checkWhole(file);
-    sequelize = new Sequelize({ dialect: "sqlite", storage: file, logging: false, pool: { max: 1, min: 1, idle: 2 ** 31 - 1 } });
+    sequelize = new Sequelize({
+      dialect: "sqlite",
+      storage: file,
+      logging: false,
+      pool: { max: 1, min: 1, idle: 2 ** 31 - 1 },
+    });
     await checkOwn(sequelize, file);
     await sequelize.query("PRAGMA journal_mode = WAL");
     await sequelize.query("PRAGMA synchronous = NORMAL");
@@ -76,7 +84,10 @@ export async function openDatabase(directory: string): Promise<Database> {
   };
 }
 
-/** A file that is shorter than its own head says is cut off (SQLite's file format, section 1.3); one with a log beside it may grow yet. */
+/**
+ * A file that is shorter than its own head says is cut off (SQLite's file format, section 1.3); one with a log beside
+ * it may grow yet.
+ */
 function checkWhole(file: string): void {
   const log = `${file}-wal`;
   if (!existsSync(file) || (existsSync(log) && statSync(log).size > 0)) return;
@@ -89,16 +100,29 @@ function checkWhole(file: string): void {
   if (read < 100 || !head.toString("latin1").startsWith("SQLite format 3")) throw new Error("SQLITE_NOTADB");
   const page = head.readUInt16BE(16) === 1 ? 65_536 : head.readUInt16BE(16);
   if (head.readUInt32BE(24) === head.readUInt32BE(92) && size < page * head.readUInt32BE(28)) {
-    throw new StartProblem(`${file} is cut off: it has ${size} of ${page * head.readUInt32BE(28)} bytes. Put back a copy of it, or name another data folder in HARBOR_DATA.`);
+    throw new StartProblem(
+      `${file} is cut off: it has ${size} of ${page * head.readUInt32BE(28)} bytes. Put back a copy of it, or name another data folder in HARBOR_DATA.`,
+    );
   }
 }
 
 /** Another program's database is left alone, and so is one that a newer version has changed. */
 async function checkOwn(sequelize: Sequelize, file: string): Promise<void> {
-  const tables = (await sequelize.query<{ name: string }>("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'", { type: QueryTypes.SELECT })).map(({ name }) => name);
+  const tables = (
+    await sequelize.query<{ name: string }>(
+      "SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'",
+      { type: QueryTypes.SELECT },
+    )
+  ).map(({ name }) => name);
   if (tables.length === 0) return;
-  if (!tables.includes("SequelizeMeta")) throw new StartProblem(`${file} is another program's database: move it elsewhere, or name another data folder in HARBOR_DATA.`);
+  if (!tables.includes("SequelizeMeta"))
+    throw new StartProblem(
+      `${file} is another program's database: move it elsewhere, or name another data folder in HARBOR_DATA.`,
+    );
   const done = await sequelize.query<{ name: string }>("SELECT name FROM SequelizeMeta", { type: QueryTypes.SELECT });
   const unknown = done.find(({ name }) => !migrations.some((m) => m.name === name));
-  if (unknown) throw new StartProblem(`${file} was changed by a newer Busy Harbor (${unknown.name}): update this one, or name another data folder in HARBOR_DATA.`);
+  if (unknown)
+    throw new StartProblem(
+      `${file} was changed by a newer Busy Harbor (${unknown.name}): update this one, or name another data folder in HARBOR_DATA.`,
+    );
 }

@@ -9,7 +9,9 @@ export class FileStore {
   /** Keeps a file. Refuses bytes that are not those the id was made from, as after a broken upload. */
   async put(id: string, bytes: Buffer): Promise<void> {
     if (createHash("sha256").update(bytes).digest("hex") !== id) {
-      throw new HttpProblem(422, "wrong-file", "The file is not the one its name says.", { detail: `Its SHA-256 is not ${id}. Send it again.` });
+      throw new HttpProblem(422, "wrong-file", "The file is not the one its name says.", {
+        detail: `Its SHA-256 is not ${id}. Send it again.`,
+      });
     }
     await this.db.write(async (transaction) => {
       const kept = await this.db.models.files.count({ where: { id }, transaction });

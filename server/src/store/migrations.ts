@@ -5,10 +5,18 @@ const { TEXT, INTEGER, DATE } = DataTypes;
 const required = (type: typeof TEXT | typeof INTEGER | typeof DATE) => ({ type, allowNull: false });
 const optional = (type: typeof TEXT | typeof INTEGER | typeof DATE) => ({ type, allowNull: true });
 const key = () => ({ type: TEXT, allowNull: false, primaryKey: true });
-const of = (table: string) => ({ type: TEXT, allowNull: false, references: { model: table, key: "id" }, onDelete: "CASCADE" });
+const of = (table: string) => ({
+  type: TEXT,
+  allowNull: false,
+  references: { model: table, key: "id" },
+  onDelete: "CASCADE",
+});
 
 /** Changes of the database's form, in order. A migration that has been released is never edited. */
-export const migrations: ReadonlyArray<{ readonly name: string; readonly up: (query: QueryInterface) => Promise<void> }> = [
+export const migrations: ReadonlyArray<{
+  readonly name: string;
+  readonly up: (query: QueryInterface) => Promise<void>;
+}> = [
   {
     name: "001-studies-designs-runs",
     async up(query) {
@@ -62,7 +70,11 @@ export const migrations: ReadonlyArray<{ readonly name: string; readonly up: (qu
   {
     name: "002-files",
     async up(query) {
-      await query.createTable("files", { id: key(), bytes: { type: DataTypes.BLOB("long"), allowNull: false }, createdAt: required(DATE) });
+      await query.createTable("files", {
+        id: key(),
+        bytes: { type: DataTypes.BLOB("long"), allowNull: false },
+        createdAt: required(DATE),
+      });
     },
   },
   {
@@ -73,12 +85,17 @@ export const migrations: ReadonlyArray<{ readonly name: string; readonly up: (qu
       await query.addColumn("replications", "packed", { type: DataTypes.BLOB("long"), allowNull: true });
       await query.addColumn("replications", "errors", { type: DataTypes.BLOB("long"), allowNull: true });
       // Numbers that were kept as text keep their bits; what had no value is no number.
-      for (let after = 0; ; ) {
-        const rows = await sequelize.query<{ rowid: number; text: string }>("SELECT rowid, \"values\" AS text FROM replications WHERE rowid > :after ORDER BY rowid LIMIT 200", { replacements: { after }, type: QueryTypes.SELECT });
+      for (let after = 0; ;) {
+        const rows = await sequelize.query<{ rowid: number; text: string }>(
+          'SELECT rowid, "values" AS text FROM replications WHERE rowid > :after ORDER BY rowid LIMIT 200',
+          { replacements: { after }, type: QueryTypes.SELECT },
+        );
         if (rows.length === 0) break;
         for (const { rowid, text } of rows) {
           const packed = pack((JSON.parse(text) as (number | null)[]).map((v) => v ?? Number.NaN));
-          await sequelize.query("UPDATE replications SET packed = :packed, \"values\" = '' WHERE rowid = :rowid", { replacements: { packed, rowid } });
+          await sequelize.query("UPDATE replications SET packed = :packed, \"values\" = '' WHERE rowid = :rowid", {
+            replacements: { packed, rowid },
+          });
         }
         after = rows[rows.length - 1].rowid;
       }

@@ -1,4 +1,12 @@
-import { type CreationOptional, DataTypes, type InferAttributes, type InferCreationAttributes, Model, type ModelStatic, type Sequelize } from "sequelize";
+import {
+  type CreationOptional,
+  DataTypes,
+  type InferAttributes,
+  type InferCreationAttributes,
+  Model,
+  type ModelStatic,
+  type Sequelize,
+} from "sequelize";
 
 export interface StudyRow extends Model<InferAttributes<StudyRow>, InferCreationAttributes<StudyRow>> {
   id: string;
@@ -47,7 +55,10 @@ export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttr
   endedAt: Date | null;
 }
 
-export interface ReplicationRow extends Model<InferAttributes<ReplicationRow>, InferCreationAttributes<ReplicationRow>> {
+export interface ReplicationRow extends Model<
+  InferAttributes<ReplicationRow>,
+  InferCreationAttributes<ReplicationRow>
+> {
   runId: string;
   number: number;
   /** Of an earlier version; empty since values are packed. */
@@ -84,14 +95,71 @@ const key = () => ({ ...text(), primaryKey: true });
 
 export function defineModels(sequelize: Sequelize): Models {
   return {
-    studies: sequelize.define<StudyRow>("studies", { id: key(), name: text(), header: text(), revision: whole(), demo: TEXT, createdAt: date(), updatedAt: date(), deletedAt: DATE }, { timestamps: true }),
-    designs: sequelize.define<DesignRow>("designs", { studyId: key(), id: key(), position: whole(), name: text(), body: text() }, { timestamps: false }),
-    revisions: sequelize.define<RevisionRow>("revisions", { studyId: key(), revision: { ...whole(), primaryKey: true }, document: text(), isDifference: { ...whole(), defaultValue: 0 }, createdAt: date() }, { timestamps: true, updatedAt: false }),
-    runs: sequelize.define<RunRow>("runs", {
-      id: key(), studyId: text(), number: whole(), designId: text(), designName: text(), fingerprint: text(), settings: text(),
-      snapshot: text(), measures: text(), state: text(), failure: TEXT, createdAt: date(), endedAt: DATE,
-    }, { timestamps: true, updatedAt: false }),
-    replications: sequelize.define<ReplicationRow>("replications", { runId: key(), number: { ...whole(), primaryKey: true }, values: { ...text(), defaultValue: "" }, packed: { type: DataTypes.BLOB("long"), allowNull: true }, errors: { type: DataTypes.BLOB("long"), allowNull: true }, events: whole() }, { timestamps: false }),
-    files: sequelize.define<FileRow>("files", { id: key(), bytes: { type: DataTypes.BLOB("long"), allowNull: false }, createdAt: date() }, { timestamps: true, updatedAt: false }),
+    studies: sequelize.define<StudyRow>(
+      "studies",
+      {
+        id: key(),
+        name: text(),
+        header: text(),
+        revision: whole(),
+        demo: TEXT,
+        createdAt: date(),
+        updatedAt: date(),
+        deletedAt: DATE,
+      },
+      { timestamps: true },
+    ),
+    designs: sequelize.define<DesignRow>(
+      "designs",
+      { studyId: key(), id: key(), position: whole(), name: text(), body: text() },
+      { timestamps: false },
+    ),
+    revisions: sequelize.define<RevisionRow>(
+      "revisions",
+      {
+        studyId: key(),
+        revision: { ...whole(), primaryKey: true },
+        document: text(),
+        isDifference: { ...whole(), defaultValue: 0 },
+        createdAt: date(),
+      },
+      { timestamps: true, updatedAt: false },
+    ),
+    runs: sequelize.define<RunRow>(
+      "runs",
+      {
+        id: key(),
+        studyId: text(),
+        number: whole(),
+        designId: text(),
+        designName: text(),
+        fingerprint: text(),
+        settings: text(),
+        snapshot: text(),
+        measures: text(),
+        state: text(),
+        failure: TEXT,
+        createdAt: date(),
+        endedAt: DATE,
+      },
+      { timestamps: true, updatedAt: false },
+    ),
+    replications: sequelize.define<ReplicationRow>(
+      "replications",
+      {
+        runId: key(),
+        number: { ...whole(), primaryKey: true },
+        values: { ...text(), defaultValue: "" },
+        packed: { type: DataTypes.BLOB("long"), allowNull: true },
+        errors: { type: DataTypes.BLOB("long"), allowNull: true },
+        events: whole(),
+      },
+      { timestamps: false },
+    ),
+    files: sequelize.define<FileRow>(
+      "files",
+      { id: key(), bytes: { type: DataTypes.BLOB("long"), allowNull: false }, createdAt: date() },
+      { timestamps: true, updatedAt: false },
+    ),
   };
 }

@@ -11,8 +11,10 @@ export function differenceOf(before: string, after: string): Difference {
   let start = 0;
   while (start < most && before.charCodeAt(start) === after.charCodeAt(start)) start += 1;
   let end = 0;
-  while (end < most - start && before.charCodeAt(before.length - 1 - end) === after.charCodeAt(after.length - 1 - end)) end += 1;
+  while (end < most - start && before.charCodeAt(before.length - 1 - end) === after.charCodeAt(after.length - 1 - end))
+    end += 1;
   return { start, end, middle: before.slice(start, before.length - end) };
 }
 
-export const applied = ({ start, end, middle }: Difference, after: string): string => after.slice(0, start) + middle + after.slice(after.length - end);
+export const applied = ({ start, end, middle }: Difference, after: string): string =>
+  after.slice(0, start) + middle + after.slice(after.length - end);

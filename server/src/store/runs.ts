@@ -1,7 +1,14 @@
 import { randomUUID } from "node:crypto";
 import { QueryTypes, type Transaction } from "sequelize";
 import type { ReplicationResult, RunSettings } from "@busy-harbor/core";
-import { type MeasureInfo, measureInfoSchema, type RunColumns, type RunSummary, runFailureSchema, runSummarySchema } from "@busy-harbor/core/contract";
+import {
+  type MeasureInfo,
+  measureInfoSchema,
+  type RunColumns,
+  type RunSummary,
+  runFailureSchema,
+  runSummarySchema,
+} from "@busy-harbor/core/contract";
 import { notFound } from "../api/problems.ts";
 import type { PreparedRun } from "../documents/prepared.ts";
 import type { Database } from "./database.ts";
@@ -49,14 +56,30 @@ export class RunStore {
     const { runs } = this.db.models;
     const id = await this.db.write(async (transaction) => {
       const last = await runs.max<number, RunRow>("number", { where: { studyId }, transaction });
-      const row = await runs.create({ id: randomUUID(), studyId, number: (Number.isFinite(last) ? last : 0) + 1, designId, ...run, state: "queued", failure: null, endedAt: null }, { transaction });
+      const row = await runs.create(
+        {
+          id: randomUUID(),
+          studyId,
+          number: (Number.isFinite(last) ? last : 0) + 1,
+          designId,
+          ...run,
+          state: "queued",
+          failure: null,
+          endedAt: null,
+        },
+        { transaction },
+      );
       return row.id;
     });
     return this.summary(id);
   }
 
   async list(studyId: string): Promise<RunSummary[]> {
-    const rows = await this.db.models.runs.findAll({ where: { studyId }, order: [["number", "DESC"]], attributes: { exclude: ["snapshot", "measures"] } });
+    const rows = await this.db.models.runs.findAll({
+      where: { studyId },
+      order: [["number", "DESC"]],
+      attributes: { exclude: ["snapshot", "measures"] },
+    });
     return Promise.all(rows.map((row) => this.toSummary(row)));
   }
 
@@ -70,13 +93,17 @@ export class RunStore {
 
   /** Finished replications in rising order, a page at a time. */
   async *replications(runId: string): AsyncGenerator<readonly Finished[]> {
-    for (let after = 0; ; ) {
+    for (let after = 0; ;) {
       const rows = await this.db.sequelize.query<{ number: number; packed: Buffer; errors: Buffer | null }>(
         "SELECT number, packed, errors FROM replications WHERE runId = :runId AND number > :after ORDER BY number LIMIT :page",
         { replacements: { runId, after, page: PAGE }, type: QueryTypes.SELECT },
       );
       if (rows.length === 0) return;
-      yield rows.map(({ number, packed, errors }) => ({ number, values: unpack(packed), errors: errors ? unpack(errors) : undefined }));
+      yield rows.map(({ number, packed, errors }) => ({
+        number,
+        values: unpack(packed),
+        errors: errors ? unpack(errors) : undefined,
+      }));
       after = rows[rows.length - 1].number;
     }
   }
@@ -88,18 +115,23 @@ export class RunStore {
       found = this.readStatistics(runId);
       found.catch(() => this.statisticsOf.delete(runId));
       this.statisticsOf.set(runId, found);
-      for (const key of this.statisticsOf.keys()) if (this.statisticsOf.size > MOST_STATISTICS) this.statisticsOf.delete(key);
+      for (const key of this.statisticsOf.keys())
+        if (this.statisticsOf.size > MOST_STATISTICS) this.statisticsOf.delete(key);
     }
     return found;
   }
 
   private async readStatistics(runId: string): Promise<Statistics> {
     const statistics = new Statistics();
-    for await (const page of this.replications(runId)) for (const { number, values, errors } of page) statistics.add(number, values, errors);
+    for await (const page of this.replications(runId))
+      for (const { number, values, errors } of page) statistics.add(number, values, errors);
     return statistics;
   }
 
-  /** Values of a few measures, by their positions, of replications after a number, at most so many. Only those numbers are read. */
+  /**
+   * Values of a few measures, by their positions, of replications after a number, at most so many. Only those numbers
+   * are read.
+   */
   async columns(runId: string, measures: readonly number[], after: number, most: number): Promise<RunColumns> {
     const column = (m: number) => `substr(packed, ${8 * m + 1}, 8) AS c${m}`;
     const rows = await this.db.sequelize.query<Record<string, unknown> & { number: number; errors: Buffer | null }>(
@@ -107,7 +139,9 @@ export class RunStore {
       { replacements: { runId, after, most }, type: QueryTypes.SELECT },
     );
     const finite = (value: number | undefined) => (value !== undefined && Number.isFinite(value) ? value : null);
-    const values = measures.map((m) => rows.map((row) => finite(bytesOf(row[`c${m}`]).length === 8 ? bytesOf(row[`c${m}`]).readDoubleLE(0) : undefined)));
+    const values = measures.map((m) =>
+      rows.map((row) => finite(bytesOf(row[`c${m}`]).length === 8 ? bytesOf(row[`c${m}`]).readDoubleLE(0) : undefined)),
+    );
     const errors = measures.map((m) =>
       rows.map((row) => {
         const pairs = row.errors ? unpack(row.errors) : [];
@@ -115,12 +149,20 @@ export class RunStore {
         return 0;
       }),
     );
-    return { replications: rows.map((row) => row.number), values, errors: errors.map((column) => (column.some((e) => e > 0) ? column : null)) };
+    return {
+      replications: rows.map((row) => row.number),
+      values,
+      errors: errors.map((column) => (column.some((e) => e > 0) ? column : null)),
+    };
   }
 
   /** Runs that had not ended when the server last stopped, oldest first. */
   async unfinished(): Promise<string[]> {
-    const rows = await this.db.models.runs.findAll({ where: { state: ["queued", "running"] }, order: [["createdAt", "ASC"]], attributes: ["id"] });
+    const rows = await this.db.models.runs.findAll({
+      where: { state: ["queued", "running"] },
+      order: [["createdAt", "ASC"]],
+      attributes: ["id"],
+    });
     return rows.map((row) => row.id);
   }
 
@@ -142,13 +184,27 @@ export class RunStore {
 
   async setState(id: string, state: RunSummary["state"], failure?: RunFailureOfReplication): Promise<void> {
     const ended = state === "done" || state === "cancelled" || state === "failed";
-    await this.db.write(async (transaction) => (await this.row(id, transaction, ["snapshot", "measures"])).update({ state, endedAt: ended ? new Date() : null, ...(failure ? { failure: JSON.stringify(failure) } : {}) }, { transaction }));
+    await this.db.write(async (transaction) =>
+      (await this.row(id, transaction, ["snapshot", "measures"])).update(
+        { state, endedAt: ended ? new Date() : null, ...(failure ? { failure: JSON.stringify(failure) } : {}) },
+        { transaction },
+      ),
+    );
     // While replications end in any order sums are added up in that order; when all are there, in theirs.
     if (ended) this.statisticsOf.delete(id);
   }
 
-  async addReplication(runId: string, { replication: number, values, errors, events }: ReplicationResult): Promise<void> {
-    const row = { runId, number, packed: pack(values.map((v) => (Number.isFinite(v) ? v : Number.NaN))), errors: errors ? pack(errors.flat()) : null, events };
+  async addReplication(
+    runId: string,
+    { replication: number, values, errors, events }: ReplicationResult,
+  ): Promise<void> {
+    const row = {
+      runId,
+      number,
+      packed: pack(values.map((v) => (Number.isFinite(v) ? v : Number.NaN))),
+      errors: errors ? pack(errors.flat()) : null,
+      events,
+    };
     await this.db.write((transaction) => this.db.models.replications.create(row, { transaction }));
     // It is kept: that figures of it cannot be read just now must not have it written again.
     const statistics = await this.statisticsOf.get(runId)?.catch(() => undefined);
@@ -162,9 +218,25 @@ export class RunStore {
   }
 
   private async toSummary(row: RunRow): Promise<RunSummary> {
-    const { id, studyId, number, designId, designName, fingerprint: print, settings, state, failure, createdAt, endedAt } = row;
+    const {
+      id,
+      studyId,
+      number,
+      designId,
+      designName,
+      fingerprint: print,
+      settings,
+      state,
+      failure,
+      createdAt,
+      endedAt,
+    } = row;
     return runSummarySchema.parse({
-      id, studyId, number, designId, designName,
+      id,
+      studyId,
+      number,
+      designId,
+      designName,
       fingerprint: print,
       settings: JSON.parse(settings) as unknown,
       state,

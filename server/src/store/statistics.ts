@@ -1,8 +1,9 @@
 import { STATISTICS_OF_A_MEASURE } from "@busy-harbor/core/contract";
 
 /**
- * For every measure of a run, over its replications: how many have a value, their mean, sum of squared deviations (Welford 1962), least, most, and
- * the sum of what they may be off, the sum of squared differences of neighbours, and the last. One stretch of numbers, so that it goes to the page as it is.
+ * For every measure of a run, over its replications: how many have a value, their mean, sum of squared deviations
+ * (Welford 1962), least, most, and the sum of what they may be off, the sum of squared differences of neighbours, and
+ * the last. One stretch of numbers, so that it goes to the page as it is.
  */
 export class Statistics {
   private cells = new Float64Array(0);
@@ -41,6 +42,7 @@ export class Statistics {
       if (value < cells[at + 3]) cells[at + 3] = value;
       if (value > cells[at + 4]) cells[at + 4] = value;
     }
-    for (let i = 0; errors && i < errors.length; i += 2) cells[errors[i] * STATISTICS_OF_A_MEASURE + 5] += errors[i + 1];
+    for (let i = 0; errors && i < errors.length; i += 2)
+      cells[errors[i] * STATISTICS_OF_A_MEASURE + 5] += errors[i + 1];
   }
 }

@@ -41,7 +41,9 @@ export class StudyStore {
         id: row.id,
         name: row.name,
         question: questionOf(row),
-        designs: (await designs.findAll({ where: { studyId: row.id }, attributes: ["name"], order: [["position", "ASC"]] })).map((d) => d.name),
+        designs: (
+          await designs.findAll({ where: { studyId: row.id }, attributes: ["name"], order: [["position", "ASC"]] })
+        ).map((d) => d.name),
         revision: row.revision,
         updatedAt: row.updatedAt.toISOString(),
         runs: await runs.count({ where: { studyId: row.id } }),
@@ -53,7 +55,10 @@ export class StudyStore {
     const id = randomUUID();
     await this.keepFiles(study);
     await this.db.write(async (transaction) => {
-      await this.db.models.studies.create({ id, name: study.name, header: study.header, revision: 1, demo, deletedAt: null }, { transaction });
+      await this.db.models.studies.create(
+        { id, name: study.name, header: study.header, revision: 1, demo, deletedAt: null },
+        { transaction },
+      );
       await this.writeDesigns(id, study, transaction);
     });
     return this.get(id);
@@ -84,7 +89,10 @@ export class StudyStore {
       const next = revision + 1;
       await row.update({ name: study.name, header: study.header, revision: next }, { transaction });
       await this.writeDesigns(id, study, transaction);
-      const text = joined(study.header, study.designs.map((d) => d.body));
+      const text = joined(
+        study.header,
+        study.designs.map((d) => d.body),
+      );
       await this.keepRevision(id, revision, differenceOf(joined(before.header, before.designs), text), transaction);
       this.last = { id, revision: next, text };
       return { revision: next, updatedAt: row.updatedAt.toISOString() };
@@ -97,14 +105,20 @@ export class StudyStore {
     const parts = await this.partsOf(row);
     let text = joined(parts.header, parts.designs);
     if (revision === row.revision) return text;
-    const older = await this.db.models.revisions.findAll({ where: { studyId: id, revision: { [Op.gte]: revision } }, order: [["revision", "DESC"]] });
-    for (const { document, isDifference } of older) text = isDifference ? applied(JSON.parse(document) as Difference, text) : document;
+    const older = await this.db.models.revisions.findAll({
+      where: { studyId: id, revision: { [Op.gte]: revision } },
+      order: [["revision", "DESC"]],
+    });
+    for (const { document, isDifference } of older)
+      text = isDifference ? applied(JSON.parse(document) as Difference, text) : document;
     return older.at(-1)?.revision === revision ? text : undefined;
   }
 
   /** Takes a study off the list; `restore` brings it back, runs and all. */
   async remove(id: string): Promise<void> {
-    await this.db.write(async (transaction) => (await this.row(id, transaction)).update({ deletedAt: new Date() }, { silent: true, transaction }));
+    await this.db.write(async (transaction) =>
+      (await this.row(id, transaction)).update({ deletedAt: new Date() }, { silent: true, transaction }),
+    );
   }
 
   async restore(id: string): Promise<StoredText> {
@@ -123,7 +137,12 @@ export class StudyStore {
 
   /** Takes away the studies made from a demo file. */
   async removeDemo(demo: string): Promise<void> {
-    await this.db.write((transaction) => this.db.models.studies.update({ deletedAt: new Date() }, { where: { demo, deletedAt: null }, silent: true, transaction }));
+    await this.db.write((transaction) =>
+      this.db.models.studies.update(
+        { deletedAt: new Date() },
+        { where: { demo, deletedAt: null }, silent: true, transaction },
+      ),
+    );
   }
 
   private async keepFiles({ files }: PreparedStudy): Promise<void> {
@@ -138,7 +157,11 @@ export class StudyStore {
   }
 
   private async partsOf(row: StudyRow, transaction?: Transaction): Promise<Kept> {
-    const designs = await this.db.models.designs.findAll({ where: { studyId: row.id }, order: [["position", "ASC"]], transaction });
+    const designs = await this.db.models.designs.findAll({
+      where: { studyId: row.id },
+      order: [["position", "ASC"]],
+      transaction,
+    });
     return { header: row.header, designs: designs.map((d) => d.body) };
   }
 
@@ -158,21 +181,38 @@ export class StudyStore {
       const row = kept.get(id);
       kept.delete(id);
       if (!row) await designs.create({ studyId, id, position, name, body }, { transaction });
-      else if (row.body !== body || row.position !== position) await designs.update({ position, name, body }, { where: { studyId, id }, transaction });
+      else if (row.body !== body || row.position !== position)
+        await designs.update({ position, name, body }, { where: { studyId, id }, transaction });
     }
     if (kept.size > 0) await designs.destroy({ where: { studyId, id: [...kept.keys()] }, transaction });
   }
 
   /** Keeps how the study was before it was saved, and thins out what is old. */
-  private async keepRevision(studyId: string, revision: number, difference: Difference, transaction: Transaction): Promise<void> {
+  private async keepRevision(
+    studyId: string,
+    revision: number,
+    difference: Difference,
+    transaction: Transaction,
+  ): Promise<void> {
     const { revisions } = this.db.models;
     await revisions.destroy({ where: { studyId, revision }, transaction });
-    await revisions.create({ studyId, revision, document: JSON.stringify(difference), isDifference: 1 }, { transaction });
+    await revisions.create(
+      { studyId, revision, document: JSON.stringify(difference), isDifference: 1 },
+      { transaction },
+    );
     const { sequelize } = this.db;
-    const sizes = await revisions.findAll({ where: { studyId }, attributes: ["revision", [sequelize.fn("length", sequelize.col("document")), "document"]], order: [["revision", "DESC"]], transaction });
+    const sizes = await revisions.findAll({
+      where: { studyId },
+      attributes: ["revision", [sequelize.fn("length", sequelize.col("document")), "document"]],
+      order: [["revision", "DESC"]],
+      transaction,
+    });
     let letters = 0;
-    const oldest = sizes.findIndex((row, i) => i >= KEPT_REVISIONS || ((letters += Number(row.document)) > KEPT_LETTERS && i > 0));
-    if (oldest > 0) await revisions.destroy({ where: { studyId, revision: { [Op.lte]: sizes[oldest].revision } }, transaction });
+    const oldest = sizes.findIndex(
+      (row, i) => i >= KEPT_REVISIONS || ((letters += Number(row.document)) > KEPT_LETTERS && i > 0),
+    );
+    if (oldest > 0)
+      await revisions.destroy({ where: { studyId, revision: { [Op.lte]: sizes[oldest].revision } }, transaction });
   }
 }
 

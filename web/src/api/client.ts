@@ -1,5 +1,16 @@
 import type { Study } from "@busy-harbor/core";
-import { type NewRun, type ProblemDocument, measureInfoSchema, problemDocumentSchema, runColumnsSchema, type RunSummary, runSummarySchema, savedSchema, storedStudySchema, studySummarySchema } from "@busy-harbor/core/contract";
+import {
+  type NewRun,
+  type ProblemDocument,
+  measureInfoSchema,
+  problemDocumentSchema,
+  runColumnsSchema,
+  type RunSummary,
+  runSummarySchema,
+  savedSchema,
+  storedStudySchema,
+  studySummarySchema,
+} from "@busy-harbor/core/contract";
 import { z } from "zod";
 
 /** An answer of the server that is a problem document, or no answer at all (status 0). */
@@ -12,7 +23,12 @@ export class ApiProblem extends Error {
   }
 }
 
-const unreachable = new ApiProblem({ type: "urn:busy-harbor:unreachable", title: "The server does not answer.", detail: "Is Busy Harbor still running? Your changes are kept in this browser meanwhile.", status: 0 });
+const unreachable = new ApiProblem({
+  type: "urn:busy-harbor:unreachable",
+  title: "The server does not answer.",
+  detail: "Is Busy Harbor still running? Your changes are kept in this browser meanwhile.",
+  status: 0,
+});
 
 /** How often a request is sent again that came when there were too many, and the longest wait before that, in ms. */
 const MOST_TRIES = 6;
@@ -35,22 +51,49 @@ async function send(path: string, init: RequestInit): Promise<Response> {
   }
 }
 
-async function call<T>(method: string, path: string, schema: z.ZodType<T>, body?: unknown, keepalive = false): Promise<T> {
-  const response = await send(path, { method, keepalive, ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }) });
+async function call<T>(
+  method: string,
+  path: string,
+  schema: z.ZodType<T>,
+  body?: unknown,
+  keepalive = false,
+): Promise<T> {
+  const response = await send(path, {
+    method,
+    keepalive,
+    ...(body === undefined ? {} : { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
+  });
   const data: unknown = response.status === 204 ? undefined : await response.json().catch(() => undefined);
   return schema.parse(data);
 }
 
 async function problemOf(response: Response): Promise<ApiProblem> {
   const problem = problemDocumentSchema.safeParse(await response.json().catch(() => undefined));
-  return new ApiProblem(problem.success ? problem.data : { type: "urn:busy-harbor:unknown", title: `The server answered with status ${response.status}.`, status: response.status });
+  return new ApiProblem(
+    problem.success
+      ? problem.data
+      : {
+          type: "urn:busy-harbor:unknown",
+          title: `The server answered with status ${response.status}.`,
+          status: response.status,
+        },
+  );
 }
 
 const nothing = z.unknown();
 
 /** A request whose body or answer is bytes. */
-async function callBytes(method: "GET" | "PUT", path: string, body?: Uint8Array<ArrayBuffer>, signal?: AbortSignal): Promise<Uint8Array<ArrayBuffer>> {
-  const response = await send(path, { method, signal, ...(body ? { headers: { "content-type": "application/octet-stream" }, body } : {}) });
+async function callBytes(
+  method: "GET" | "PUT",
+  path: string,
+  body?: Uint8Array<ArrayBuffer>,
+  signal?: AbortSignal,
+): Promise<Uint8Array<ArrayBuffer>> {
+  const response = await send(path, {
+    method,
+    signal,
+    ...(body ? { headers: { "content-type": "application/octet-stream" }, body } : {}),
+  });
   return new Uint8Array(await response.arrayBuffer());
 }
 
@@ -58,7 +101,8 @@ export const api = {
   studies: () => call("GET", "/studies", studySummarySchema.array()),
   openFile: (study: unknown) => call("POST", "/studies", storedStudySchema, { study }),
   study: (id: string) => call("GET", `/studies/${id}`, storedStudySchema),
-  save: (id: string, revision: number, study: Study, keepalive = false) => call("PUT", `/studies/${id}`, savedSchema, { revision, study }, keepalive),
+  save: (id: string, revision: number, study: Study, keepalive = false) =>
+    call("PUT", `/studies/${id}`, savedSchema, { revision, study }, keepalive),
   remove: (id: string) => call("DELETE", `/studies/${id}`, nothing),
   restore: (id: string) => call("POST", `/studies/${id}/restore`, storedStudySchema),
   resetDemo: () => call("POST", "/demo/reset", studySummarySchema.array()),
@@ -66,11 +110,13 @@ export const api = {
   startRun: (id: string, run: NewRun) => call("POST", `/studies/${id}/runs`, runSummarySchema, run),
   cancelRun: (run: string) => call("POST", `/runs/${run}/cancel`, runSummarySchema),
   file: (id: string) => callBytes("GET", `/files/${id}`),
-  keepFile: (id: string, bytes: Uint8Array<ArrayBuffer>, signal?: AbortSignal) => callBytes("PUT", `/files/${id}`, bytes, signal),
+  keepFile: (id: string, bytes: Uint8Array<ArrayBuffer>, signal?: AbortSignal) =>
+    callBytes("PUT", `/files/${id}`, bytes, signal),
   measures: (run: string) => call("GET", `/runs/${run}/measures`, measureInfoSchema.array()),
   /** Statistics of every measure, `STATISTICS_OF_A_MEASURE` numbers each. */
   statistics: async (run: string) => new Float64Array((await callBytes("GET", `/runs/${run}/statistics`)).buffer),
-  columns: (run: string, measures: readonly number[], after: number, most: number) => call("GET", `/runs/${run}/columns?measures=${measures.join(",")}&after=${after}&most=${most}`, runColumnsSchema),
+  columns: (run: string, measures: readonly number[], after: number, most: number) =>
+    call("GET", `/runs/${run}/columns?measures=${measures.join(",")}&after=${after}&most=${most}`, runColumnsSchema),
 };
 
 /** Listens to changes of a study's runs; the browser reconnects by itself. Returns how to stop. */

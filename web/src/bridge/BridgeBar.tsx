@@ -16,7 +16,9 @@ export function BridgeBar() {
   const name = history?.present.name ?? "";
   return (
     <header className="flex h-[46px] shrink-0 items-center gap-3 border-b border-ink/60 bg-sheet px-3.5">
-      <Link to="/" aria-label="All studies" title="All studies" className="shrink-0"><Mark size={22} /></Link>
+      <Link to="/" aria-label="All studies" title="All studies" className="shrink-0">
+        <Mark size={22} />
+      </Link>
       <StudyName key={name} name={name} />
       <DesignSwitcher />
       <nav aria-label="Stages" className="flex h-full grow justify-center gap-1 2xl:gap-3">
@@ -24,13 +26,19 @@ export function BridgeBar() {
           <NavLink
             key={stage}
             to={`/study/${id}/${stage.toLowerCase()}`}
-            className={({ isActive }) => `flex items-center border-b-2 px-2 pt-0.5 text-sm ${isActive ? "border-buoy font-semibold text-ink" : "border-transparent text-soft hover:text-ink"}`}
+            className={({ isActive }) =>
+              `flex items-center border-b-2 px-2 pt-0.5 text-sm ${isActive ? "border-buoy font-semibold text-ink" : "border-transparent text-soft hover:text-ink"}`
+            }
           >
             {stage}
           </NavLink>
         ))}
       </nav>
-      <button className="button shrink-0 text-soft" title="Everything you can do (Ctrl K)" onClick={() => useCommands.getState().show("commands")}>
+      <button
+        className="button shrink-0 text-soft"
+        title="Everything you can do (Ctrl K)"
+        onClick={() => useCommands.getState().show("commands")}
+      >
         <Search size={14} /> <span className="max-xl:sr-only">Commands</span> <Keys keys="Ctrl K" />
       </button>
       <SaveState />
@@ -64,10 +72,15 @@ function DesignSwitcher() {
   const navigate = useNavigate();
   if (!history || !design) return null;
   const { designs } = history.present;
-  const item = "flex cursor-pointer items-center gap-2 rounded-md px-2 py-1.5 outline-none data-[highlighted]:bg-water data-[disabled]:text-soft";
+  const item =
+    "flex cursor-pointer items-center gap-2 rounded-md px-2 py-1.5 outline-none data-[highlighted]:bg-water data-[disabled]:text-soft";
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="button max-w-52 shrink-0 rounded-full!" title="Designs of this study" data-testid="design-switcher">
+      <DropdownMenu.Trigger
+        className="button max-w-52 shrink-0 rounded-full!"
+        title="Designs of this study"
+        data-testid="design-switcher"
+      >
         <span className="truncate">{design.name}</span> ▾
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
@@ -81,23 +94,13 @@ function DesignSwitcher() {
             ))}
           </DropdownMenu.RadioGroup>
           <DropdownMenu.Separator className="my-1 h-px bg-line" />
-          <DropdownMenu.Item
-            className={item}
-            onSelect={copyShownDesign}
-          >
+          <DropdownMenu.Item className={item} onSelect={copyShownDesign}>
             <Copy size={14} /> Copy this design
           </DropdownMenu.Item>
-          <DropdownMenu.Item
-            className={item}
-            onSelect={() => renameShownDesign(navigate)}
-          >
+          <DropdownMenu.Item className={item} onSelect={() => renameShownDesign(navigate)}>
             <Pencil size={14} /> Rename on its card
           </DropdownMenu.Item>
-          <DropdownMenu.Item
-            className={item}
-            disabled={designs.length === 1}
-            onSelect={deleteShownDesign}
-          >
+          <DropdownMenu.Item className={item} disabled={designs.length === 1} onSelect={deleteShownDesign}>
             <Trash2 size={14} /> Delete this design
           </DropdownMenu.Item>
         </DropdownMenu.Content>
@@ -110,9 +113,23 @@ function SaveState() {
   const { save, savedAt, saveProblem } = useStudy();
   const active = useRuns((s) => s.runs.some((r) => r.state === "running"));
   const time = savedAt?.toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" });
-  const words = { saved: time ? `Saved ${time}` : "Saved", unsaved: "Saving …", saving: "Saving …", offline: "Not saved: the server does not answer", held: "Not saved yet: no room", conflict: "Not saved: changed elsewhere", refused: "Not saved: refused" }[save];
+  const words = {
+    saved: time ? `Saved ${time}` : "Saved",
+    unsaved: "Saving …",
+    saving: "Saving …",
+    offline: "Not saved: the server does not answer",
+    held: "Not saved yet: no room",
+    conflict: "Not saved: changed elsewhere",
+    refused: "Not saved: refused",
+  }[save];
   return (
-    <span role="status" data-testid="save-state" data-active={active} title={save === "refused" || save === "held" ? saveProblem : undefined} className={`shrink-0 text-sm ${save === "offline" || save === "held" || save === "conflict" || save === "refused" ? "text-buoy-deep" : "text-soft"}`}>
+    <span
+      role="status"
+      data-testid="save-state"
+      data-active={active}
+      title={save === "refused" || save === "held" ? saveProblem : undefined}
+      className={`shrink-0 text-sm ${save === "offline" || save === "held" || save === "conflict" || save === "refused" ? "text-buoy-deep" : "text-soft"}`}
+    >
       {words}
     </span>
   );

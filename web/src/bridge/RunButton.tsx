@@ -18,14 +18,25 @@ export function RunButton() {
   if (active) {
     const share = active.finished / active.settings.replications;
     return (
-      <button className="button relative w-32 shrink-0 justify-center overflow-hidden" data-testid="run" onClick={() => void navigate(`/study/${studyId}/measure`)}>
+      <button
+        className="button relative w-32 shrink-0 justify-center overflow-hidden"
+        data-testid="run"
+        onClick={() => void navigate(`/study/${studyId}/measure`)}
+      >
         <span className="absolute inset-y-0 left-0 bg-water" style={{ width: `${share * 100}%` }} />
-        <span className="relative tabular-nums">{active.state === "queued" ? "Waiting" : `${active.finished} of ${active.settings.replications}`}</span>
+        <span className="relative tabular-nums">
+          {active.state === "queued" ? "Waiting" : `${active.finished} of ${active.settings.replications}`}
+        </span>
       </button>
     );
   }
   return (
-    <button className="button button-main shrink-0" data-testid="run" title={stale ? "The design has changed since its latest run" : "Run replications of this design"} onClick={() => void runShownDesign(navigate)}>
+    <button
+      className="button button-main shrink-0"
+      data-testid="run"
+      title={stale ? "The design has changed since its latest run" : "Run replications of this design"}
+      onClick={() => void runShownDesign(navigate)}
+    >
       Run {study.run.replications}
       {stale ? " again" : ""}
     </button>

@@ -46,7 +46,9 @@ export function StudyFrame() {
       <main className="mx-auto max-w-xl p-10">
         <h1 className="pb-2 text-xl">This study cannot be shown</h1>
         <p className="pb-4 text-base text-soft">{loadProblem}</p>
-        <Link className="button" to="/">To the studies</Link>
+        <Link className="button" to="/">
+          To the studies
+        </Link>
       </main>
     );
   }
@@ -55,7 +57,11 @@ export function StudyFrame() {
     <div className="flex h-full min-w-[1024px] flex-col">
       <BridgeBar />
       <Conflict />
-      {save === "held" && <p role="alert" className="border-b border-buoy bg-warn px-4 py-2" data-testid="save-held"><strong>Your changes are not saved yet.</strong> {saveProblem} They are kept in this browser meanwhile.</p>}
+      {save === "held" && (
+        <p role="alert" className="border-b border-buoy bg-warn px-4 py-2" data-testid="save-held">
+          <strong>Your changes are not saved yet.</strong> {saveProblem} They are kept in this browser meanwhile.
+        </p>
+      )}
       <Outlet />
       <Palette />
       <KeySheet />

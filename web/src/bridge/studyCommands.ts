@@ -18,14 +18,48 @@ export function studyCommands(navigate: NavigateFunction): readonly Command[] {
   const { designs } = history.present;
   const design = designs.find((d) => d.id === designId);
   return [
-    { id: "commands", label: "Commands", group: "Find", keys: ["Ctrl K"], whileTyping: true, run: () => useCommands.getState().show("commands") },
-    { id: "find", label: "Find an element", group: "Find", keys: ["Ctrl F"], whileTyping: true, run: () => useCommands.getState().show("elements") },
+    {
+      id: "commands",
+      label: "Commands",
+      group: "Find",
+      keys: ["Ctrl K"],
+      whileTyping: true,
+      run: () => useCommands.getState().show("commands"),
+    },
+    {
+      id: "find",
+      label: "Find an element",
+      group: "Find",
+      keys: ["Ctrl F"],
+      whileTyping: true,
+      run: () => useCommands.getState().show("elements"),
+    },
     { id: "keys", label: "Keys", group: "Find", keys: ["?"], run: () => useCommands.getState().show("keys") },
     { id: "undo", label: "Undo", group: "Edit", keys: ["Ctrl Z"], whileTyping: true, run: () => step("undo") },
-    { id: "redo", label: "Redo", group: "Edit", keys: ["Ctrl Y", "Ctrl Shift Z"], whileTyping: true, run: () => step("redo") },
+    {
+      id: "redo",
+      label: "Redo",
+      group: "Edit",
+      keys: ["Ctrl Y", "Ctrl Shift Z"],
+      whileTyping: true,
+      run: () => step("redo"),
+    },
     { id: "save", label: "Save now", group: "Edit", keys: ["Ctrl S"], whileTyping: true, run: () => void flush() },
-    ...STAGES.map((stage, i): Command => ({ id: `stage-${stage}`, label: stage, group: "Go to a stage", keys: [`Alt ${i + 1}`], whileTyping: true, run: () => void navigate(`/study/${id}/${stage.toLowerCase()}`) })),
-    ...THEMES.map((theme): Command => ({ id: `theme-${theme}`, label: THEME_LABELS[theme], group: "View", refusal: () => (useTheme.getState().theme === theme ? "This is how it looks now." : undefined), run: () => useTheme.getState().choose(theme) })),
+    ...STAGES.map((stage, i): Command => ({
+      id: `stage-${stage}`,
+      label: stage,
+      group: "Go to a stage",
+      keys: [`Alt ${i + 1}`],
+      whileTyping: true,
+      run: () => void navigate(`/study/${id}/${stage.toLowerCase()}`),
+    })),
+    ...THEMES.map((theme): Command => ({
+      id: `theme-${theme}`,
+      label: THEME_LABELS[theme],
+      group: "View",
+      refusal: () => (useTheme.getState().theme === theme ? "This is how it looks now." : undefined),
+      run: () => useTheme.getState().choose(theme),
+    })),
     { id: "home", label: "All studies", group: "Go to a stage", run: () => void navigate("/") },
     {
       id: "run",
@@ -33,10 +67,23 @@ export function studyCommands(navigate: NavigateFunction): readonly Command[] {
       group: "Designs",
       run: () => void runShownDesign(navigate),
     },
-    ...designs.filter((d) => d.id !== designId).map((d): Command => ({ id: `design-${d.id}`, label: `Show ${d.name}`, group: "Designs", run: () => showDesign(d.id) })),
+    ...designs
+      .filter((d) => d.id !== designId)
+      .map((d): Command => ({
+        id: `design-${d.id}`,
+        label: `Show ${d.name}`,
+        group: "Designs",
+        run: () => showDesign(d.id),
+      })),
     { id: "copy-design", label: "Copy this design", group: "Designs", run: copyShownDesign },
     { id: "rename-design", label: "Rename this design", group: "Designs", run: () => renameShownDesign(navigate) },
-    { id: "delete-design", label: "Delete this design", group: "Designs", refusal: () => (designs.length > 1 ? undefined : "A study keeps at least one design."), run: deleteShownDesign },
+    {
+      id: "delete-design",
+      label: "Delete this design",
+      group: "Designs",
+      refusal: () => (designs.length > 1 ? undefined : "A study keeps at least one design."),
+      run: deleteShownDesign,
+    },
     ...(design?.elements ?? []).map((element): Command => ({
       id: `element-${element.id}`,
       label: element.name,

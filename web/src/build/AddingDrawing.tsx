@@ -19,8 +19,12 @@ export function AddingDrawing() {
     return (
       <div role="status" className="panel float flex items-center gap-3 px-3 py-2">
         <progress aria-label={`${adding.doing} ${adding.name}`} className="w-28" max={1} value={adding.share} />
-        <span className="max-w-80 truncate">{adding.doing} {adding.name} …</span>
-        <button className="button" onClick={adding.stop}>Stop</button>
+        <span className="max-w-80 truncate">
+          {adding.doing} {adding.name} …
+        </span>
+        <button className="button" onClick={adding.stop}>
+          Stop
+        </button>
       </div>
     );
   }
@@ -28,8 +32,16 @@ export function AddingDrawing() {
   return (
     <div role="alert" className="panel float max-w-lg border-buoy! px-3 py-2" data-testid="drawing-refused">
       <div className="flex items-start gap-2">
-        <p className="grow"><strong className="font-semibold">{refusal.name}</strong> was not added. {refusal.message} {refusal.hint}</p>
-        <button className="button button-quiet px-1!" aria-label="Dismiss" onClick={() => useDrawings.setState({ refusal: undefined })}><X size={14} /></button>
+        <p className="grow">
+          <strong className="font-semibold">{refusal.name}</strong> was not added. {refusal.message} {refusal.hint}
+        </p>
+        <button
+          className="button button-quiet px-1!"
+          aria-label="Dismiss"
+          onClick={() => useDrawings.setState({ refusal: undefined })}
+        >
+          <X size={14} />
+        </button>
       </div>
     </div>
   );

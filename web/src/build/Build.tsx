@@ -43,23 +43,40 @@ export function Build() {
         <BuildFloor study={study} design={design} />
         {design.elements.length === 0 && (
           <div className="pointer-events-none absolute inset-0 right-[360px] flex items-center justify-center">
-            <p className="max-w-sm text-center text-base text-soft">Begin with Arrivals from the dock below, or press A anywhere on the floor.</p>
+            <p className="max-w-sm text-center text-base text-soft">
+              Begin with Arrivals from the dock below, or press A anywhere on the floor.
+            </p>
           </div>
         )}
-        <div className="pointer-events-none absolute top-8 right-[372px]"><CompassRose /></div>
+        <div className="pointer-events-none absolute top-8 right-[372px]">
+          <CompassRose />
+        </div>
         <div className="absolute top-8 right-3 bottom-3 w-[340px] *:pointer-events-auto pointer-events-none">
           <Card study={study} design={design} />
         </div>
         <Rulers units={study.units} />
-        <div className="absolute bottom-[126px] left-7"><MiniMap design={design} plan={study.plan} /></div>
-        <div className="absolute bottom-[92px] left-7 flex items-end gap-3"><ScaleBar units={study.units} onFit={fitEverything} /><UndoButtons />
-          <button className="panel flex items-center gap-1.5 px-2.5 py-[5px]" aria-pressed={ledgerOpen} title="All elements of a kind as rows (T)" onClick={toggleLedger}><Rows3 size={14} /> Ledger</button>
+        <div className="absolute bottom-[126px] left-7">
+          <MiniMap design={design} plan={study.plan} />
+        </div>
+        <div className="absolute bottom-[92px] left-7 flex items-end gap-3">
+          <ScaleBar units={study.units} onFit={fitEverything} />
+          <UndoButtons />
+          <button
+            className="panel flex items-center gap-1.5 px-2.5 py-[5px]"
+            aria-pressed={ledgerOpen}
+            title="All elements of a kind as rows (T)"
+            onClick={toggleLedger}
+          >
+            <Rows3 size={14} /> Ledger
+          </button>
         </div>
         <div className="pointer-events-none absolute right-[356px] bottom-3 left-3 flex justify-center *:pointer-events-auto">
           <Dock />
         </div>
         <QuickAdd design={design} />
-        <div className="pointer-events-none absolute top-10 right-[372px] left-10 flex justify-center *:pointer-events-auto"><AddingDrawing /></div>
+        <div className="pointer-events-none absolute top-10 right-[372px] left-10 flex justify-center *:pointer-events-auto">
+          <AddingDrawing />
+        </div>
       </div>
       <Ledger study={study} design={design} />
     </div>

@@ -1,4 +1,13 @@
-import { type Design, type Element, type ElementKindName, elementSchema, kindOf, type Link, type Point, type Study } from "@busy-harbor/core";
+import {
+  type Design,
+  type Element,
+  type ElementKindName,
+  elementSchema,
+  kindOf,
+  type Link,
+  type Point,
+  type Study,
+} from "@busy-harbor/core";
 import { ContextMenu } from "radix-ui";
 import { memo, type PointerEvent, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { useShownId } from "../state/shown.ts";
@@ -31,7 +40,14 @@ const FLOOR_DRAWN = "floor-drawn";
 type Gesture =
   | { readonly kind: "pan"; readonly last: Point; readonly moved: boolean }
   | { readonly kind: "box"; readonly from: Point; readonly to: Point }
-  | { readonly kind: "move"; readonly from: Point; readonly done: Point; readonly moved: boolean; readonly key: string; readonly anchor: Point }
+  | {
+      readonly kind: "move";
+      readonly from: Point;
+      readonly done: Point;
+      readonly moved: boolean;
+      readonly key: string;
+      readonly anchor: Point;
+    }
   | { readonly kind: "link"; readonly from: string; readonly to: Point }
   | { readonly kind: "drawing"; readonly id: string; readonly key: string; readonly from: Point; readonly at: Point }
   | { readonly kind: "bend"; readonly id: string; readonly index: number; readonly key: string }
@@ -52,15 +68,27 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
   const [layers] = useState(() => new FloorLayers());
 
   const chosen = useMemo(() => new Set(selection), [selection]);
-  const troubled = useMemo(() => new Set(compilation?.problems.flatMap((p) => (p.id ? [p.id] : [])) ?? []), [compilation]);
+  const troubled = useMemo(
+    () => new Set(compilation?.problems.flatMap((p) => (p.id ? [p.id] : [])) ?? []),
+    [compilation],
+  );
   const step = gridStep(view);
 
-  const ghost = useMemo(() => (placing && pointer ? ghostOf(placing, snap(toFloor(view, size, pointer), step)) : undefined), [placing, pointer, view, size, step]);
+  const ghost = useMemo(
+    () => (placing && pointer ? ghostOf(placing, snap(toFloor(view, size, pointer), step)) : undefined),
+    [placing, pointer, view, size, step],
+  );
   const drawing = useMemo(() => {
     if (gesture?.kind !== "link") return undefined;
     const from = design.elements.find((e) => e.id === gesture.from);
     const target = elementAt(design, view, size, gesture.to, 8);
-    return from && { from: gesture.from, to: target?.at ?? toFloor(view, size, gesture.to), refused: target !== undefined && connectRefusal(from, target) !== undefined };
+    return (
+      from && {
+        from: gesture.from,
+        to: target?.at ?? toFloor(view, size, gesture.to),
+        refused: target !== undefined && connectRefusal(from, target) !== undefined,
+      }
+    );
   }, [gesture, design, view, size]);
 
   const backdrop = useBackdropFor(study.drawings, view, size);
@@ -72,7 +100,14 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     return file?.state === "ready" ? file.info : undefined;
   });
   const outline = useMemo(
-    () => (placedDrawing && drawingInfo ? { corners: cornersOf(placedDrawing, drawingInfo), grip: placedDrawing.locked || picked ? undefined : placedDrawing.at, picked: picked ?? [] } : undefined),
+    () =>
+      placedDrawing && drawingInfo
+        ? {
+            corners: cornersOf(placedDrawing, drawingInfo),
+            grip: placedDrawing.locked || picked ? undefined : placedDrawing.at,
+            picked: picked ?? [],
+          }
+        : undefined,
     [placedDrawing, drawingInfo, picked],
   );
 
@@ -83,7 +118,22 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
   }, [gesture, design, chosen, view]);
 
   const scene: Scene = useMemo(
-    () => ({ plan: study.plan, backdrop, placing: outline, design, guides, view, size, selection: chosen, hovered: gesture ? undefined : hovered, troubled, grid: true, drawing, ghost, box: gesture?.kind === "box" ? [gesture.from, gesture.to] : undefined }),
+    () => ({
+      plan: study.plan,
+      backdrop,
+      placing: outline,
+      design,
+      guides,
+      view,
+      size,
+      selection: chosen,
+      hovered: gesture ? undefined : hovered,
+      troubled,
+      grid: true,
+      drawing,
+      ghost,
+      box: gesture?.kind === "box" ? [gesture.from, gesture.to] : undefined,
+    }),
     [study.plan, backdrop, outline, design, view, size, chosen, hovered, troubled, drawing, ghost, gesture, guides],
   );
   const canvas = useCanvas(
@@ -105,7 +155,10 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
   const place = useCallback(
     (kind: ElementKindName, floor: Point) => {
       let made: Element | undefined;
-      changeDesign(`Add ${kindOf({ kind }).label.toLowerCase()}`, (d) => void (made = { ...addElement(d, kind, snap(floor, step)) }));
+      changeDesign(
+        `Add ${kindOf({ kind }).label.toLowerCase()}`,
+        (d) => void (made = { ...addElement(d, kind, snap(floor, step)) }),
+      );
       if (!made) return;
       select([made.id]);
       announce(`${made.name} placed.`);
@@ -124,7 +177,8 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     if (isResource(a)) {
       changeDesign(`${b.name} needs ${a.name}`, (d) => {
         const station = d.elements.find((e) => e.id === to);
-        if (station?.kind === "station" && !station.needs.some((n) => n.anyOf.includes(from))) setNeed(station, from, "1");
+        if (station?.kind === "station" && !station.needs.some((n) => n.anyOf.includes(from)))
+          setNeed(station, from, "1");
       });
       select([b.id]);
       announce(`Work at ${b.name} needs one of ${a.name}.`);
@@ -148,7 +202,13 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     }
     if (picked) return useDrawings.getState().pick(toFloor(view, size, point));
     if (placedDrawing && outline?.grip && near(toScreen(view, size, outline.grip), point)) {
-      return setGesture({ kind: "drawing", id: placedDrawing.id, key: `gesture-${++gestures.current}`, from: toFloor(view, size, point), at: placedDrawing.at });
+      return setGesture({
+        kind: "drawing",
+        id: placedDrawing.id,
+        key: `gesture-${++gestures.current}`,
+        from: toFloor(view, size, point),
+        at: placedDrawing.at,
+      });
     }
     const hit = hitTest(design, view, size, point, chosen, hovered);
     begin(hit, point, event.shiftKey);
@@ -199,33 +259,57 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
       case "move": {
         if (!gesture.moved && Math.hypot(point[0] - gesture.from[0], point[1] - gesture.from[1]) < 4) return;
         const free: Point = [(point[0] - gesture.from[0]) / view.scale, (point[1] - gesture.from[1]) / view.scale];
-        const target = event.altKey ? free : snapOffset(gesture.anchor, free, step, guidesFor(design, chosen, view, [gesture.anchor[0] + free[0], gesture.anchor[1] + free[1]]));
+        const target = event.altKey
+          ? free
+          : snapOffset(
+              gesture.anchor,
+              free,
+              step,
+              guidesFor(design, chosen, view, [gesture.anchor[0] + free[0], gesture.anchor[1] + free[1]]),
+            );
         const [dx, dy] = [target[0] - gesture.done[0], target[1] - gesture.done[1]];
         if (dx !== 0 || dy !== 0) changeDesign("Move", (d) => move(d, chosen, dx, dy), gesture.key);
         return setGesture({ ...gesture, done: target, moved: true });
       }
       case "drawing": {
         const [x, y] = toFloor(view, size, point);
-        return changeDrawing(gesture.id, "Move drawing", (d) => void (d.at = placed([gesture.at[0] + x - gesture.from[0], gesture.at[1] + y - gesture.from[1]])), gesture.key);
+        return changeDrawing(
+          gesture.id,
+          "Move drawing",
+          (d) => void (d.at = placed([gesture.at[0] + x - gesture.from[0], gesture.at[1] + y - gesture.from[1]])),
+          gesture.key,
+        );
       }
       case "new bend": {
         if (Math.hypot(point[0] - gesture.from[0], point[1] - gesture.from[1]) < 5) return;
         const key = `gesture-${++gestures.current}`;
-        changeDesign("Bend link", (d) => void d.links.find((l) => l.id === gesture.id)?.bends.splice(gesture.segment, 0, floor), key);
+        changeDesign(
+          "Bend link",
+          (d) => void d.links.find((l) => l.id === gesture.id)?.bends.splice(gesture.segment, 0, floor),
+          key,
+        );
         return setGesture({ kind: "bend", id: gesture.id, index: gesture.segment, key });
       }
       case "bend":
-        return changeDesign("Bend link", (d) => {
-          const bends = d.links.find((l) => l.id === gesture.id)?.bends;
-          if (bends?.[gesture.index]) bends[gesture.index] = floor;
-        }, gesture.key);
+        return changeDesign(
+          "Bend link",
+          (d) => {
+            const bends = d.links.find((l) => l.id === gesture.id)?.bends;
+            if (bends?.[gesture.index]) bends[gesture.index] = floor;
+          },
+          gesture.key,
+        );
       case "line bend":
-        return changeDesign("Bend line", (d) => {
-          const element = d.elements.find((e) => e.id === gesture.id);
-          if (element?.kind !== "queue") return;
-          if (element.line.length === 0) element.line = [[-6, 0]];
-          element.line[gesture.index] = [floor[0] - element.at[0], floor[1] - element.at[1]];
-        }, gesture.key);
+        return changeDesign(
+          "Bend line",
+          (d) => {
+            const element = d.elements.find((e) => e.id === gesture.id);
+            if (element?.kind !== "queue") return;
+            if (element.line.length === 0) element.line = [[-6, 0]];
+            element.line[gesture.index] = [floor[0] - element.at[0], floor[1] - element.at[1]];
+          },
+          gesture.key,
+        );
     }
   };
 
@@ -264,14 +348,21 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     const point = at(event);
     const hit = hitTest(design, view, size, point, chosen, hovered);
     if (hit.kind === "floor") openQuickAdd(point);
-    else if (hit.kind === "bend") changeDesign("Straighten link", (d) => void d.links.find((l) => l.id === hit.id)?.bends.splice(hit.index, 1));
+    else if (hit.kind === "bend")
+      changeDesign("Straighten link", (d) => void d.links.find((l) => l.id === hit.id)?.bends.splice(hit.index, 1));
     else if (hit.kind === "line bend") {
       changeDesign("Straighten line", (d) => {
         const element = d.elements.find((e) => e.id === hit.id);
         if (element?.kind === "queue" && element.line.length > 1) element.line.splice(hit.index, 1);
       });
     } else if (hit.kind === "link") {
-      changeDesign("Add bend", (d) => void d.links.find((l) => l.id === hit.id)?.bends.splice(hit.segment, 0, snap(toFloor(view, size, point), step)));
+      changeDesign(
+        "Add bend",
+        (d) =>
+          void d.links
+            .find((l) => l.id === hit.id)
+            ?.bends.splice(hit.segment, 0, snap(toFloor(view, size, point), step)),
+      );
     }
   };
 
@@ -282,14 +373,20 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
         place(kind, toFloor(useView.getState().view, useView.getState().size, screen));
         const made = useStudy.getState().selection[0];
         const source = from && design.elements.find((e) => e.id === from);
-        if (source && made && kindOf({ kind }).hasWayIn) changeDesign(`Link ${source.name}`, (d) => void addLink(d, source.id, made));
+        if (source && made && kindOf({ kind }).hasWayIn)
+          changeDesign(`Link ${source.name}`, (d) => void addLink(d, source.id, made));
       },
       linkTo: link,
       giveUp() {
         if (!gesture) return false;
         setGesture(undefined);
         // Only what this gesture has done, which may be several steps, or nothing yet.
-        if ("key" in gesture) while (useStudy.getState().history?.past.at(-1)?.mergeKey === `${gesture.kind === "drawing" ? gesture.id : design.id}/${gesture.key}`) undo();
+        if ("key" in gesture)
+          while (
+            useStudy.getState().history?.past.at(-1)?.mergeKey ===
+            `${gesture.kind === "drawing" ? gesture.id : design.id}/${gesture.key}`
+          )
+            undo();
         return true;
       },
     });
@@ -310,7 +407,17 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
           <canvas
             ref={canvas}
             className="h-full w-full touch-none outline-none"
-            style={{ cursor: picked ? "crosshair" : placing ? "copy" : gesture?.kind === "pan" ? "grabbing" : hovered ? "pointer" : "default" }}
+            style={{
+              cursor: picked
+                ? "crosshair"
+                : placing
+                  ? "copy"
+                  : gesture?.kind === "pan"
+                    ? "grabbing"
+                    : hovered
+                      ? "pointer"
+                      : "default",
+            }}
             aria-label="Floor"
             role="application"
             aria-describedby="floor-keys"
@@ -327,7 +434,8 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
         <FloorMenu />
       </ContextMenu.Root>
       <p id="floor-keys" className="sr-only">
-        A adds an element, L links the selected one, arrow keys move it, Delete removes it. Tab goes through the elements.
+        A adds an element, L links the selected one, arrow keys move it, Delete removes it. Tab goes through the
+        elements.
       </p>
       <ElementMirror design={design} />
       <FloorDisplays study={study} design={design} model={compilation?.model} editable />
@@ -346,7 +454,8 @@ function snapOffset(anchor: Point, free: Point, step: number, guides: Guides): P
   return [(guides.x ?? x) - anchor[0], (guides.y ?? y) - anchor[1]];
 }
 
-const ghostOf = (kind: ElementKindName, at: Point): Element => elementSchema.parse({ kind, id: "ghost", name: kindOf({ kind }).label, at });
+const ghostOf = (kind: ElementKindName, at: Point): Element =>
+  elementSchema.parse({ kind, id: "ghost", name: kindOf({ kind }).label, at });
 
 /**
  * The elements as a list for keyboard and assistive technology, each entry where
@@ -362,14 +471,38 @@ function ElementMirror({ design: latest }: { design: Design }) {
   const [x, y] = toScreen(view, size, [0, 0]);
   return (
     <div className="pointer-events-none absolute inset-0 overflow-hidden">
-      <ul role="listbox" aria-label="Elements on the floor" aria-multiselectable className="absolute" style={{ transform: `translate(${x}px, ${y}px)` }}>
-        {design.elements.map((element) => <MirrorEntry key={element.id} element={element} chosen={chosen.has(element.id)} scale={view.scale} symbols={symbolScale(view)} />)}
+      <ul
+        role="listbox"
+        aria-label="Elements on the floor"
+        aria-multiselectable
+        className="absolute"
+        style={{ transform: `translate(${x}px, ${y}px)` }}
+      >
+        {design.elements.map((element) => (
+          <MirrorEntry
+            key={element.id}
+            element={element}
+            chosen={chosen.has(element.id)}
+            scale={view.scale}
+            symbols={symbolScale(view)}
+          />
+        ))}
       </ul>
     </div>
   );
 }
 
-const MirrorEntry = memo(function MirrorEntry({ element, chosen, scale, symbols }: { element: Element; chosen: boolean; scale: number; symbols: number }) {
+const MirrorEntry = memo(function MirrorEntry({
+  element,
+  chosen,
+  scale,
+  symbols,
+}: {
+  element: Element;
+  chosen: boolean;
+  scale: number;
+  symbols: number;
+}) {
   const { w, h } = extentOf(element);
   return (
     <li
@@ -379,7 +512,12 @@ const MirrorEntry = memo(function MirrorEntry({ element, chosen, scale, symbols 
       tabIndex={0}
       data-element={element.name}
       className="absolute rounded-lg"
-      style={{ left: element.at[0] * scale - w * symbols, top: element.at[1] * scale - h * symbols, width: 2 * w * symbols, height: 2 * h * symbols }}
+      style={{
+        left: element.at[0] * scale - w * symbols,
+        top: element.at[1] * scale - h * symbols,
+        width: 2 * w * symbols,
+        height: 2 * h * symbols,
+      }}
       onFocus={(event) => event.target.matches(":focus-visible") && !chosen && useStudy.getState().select([element.id])}
     />
   );

@@ -1,4 +1,21 @@
-import { type Design, type Element, fingerprint, formatNumber, kindOf, type Link, LINK_FIELDS, type Model, type Phrase, polylineLength, type Problem, readBack, type Study, WAYS_OUT, displayUnit, LENGTH } from "@busy-harbor/core";
+import {
+  type Design,
+  type Element,
+  fingerprint,
+  formatNumber,
+  kindOf,
+  type Link,
+  LINK_FIELDS,
+  type Model,
+  type Phrase,
+  polylineLength,
+  type Problem,
+  readBack,
+  type Study,
+  WAYS_OUT,
+  displayUnit,
+  LENGTH,
+} from "@busy-harbor/core";
 import { ChevronDown, ChevronUp, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { useCompiled } from "../state/compiled.ts";
@@ -36,13 +53,23 @@ const WAY_OUT_LABELS: Readonly<Record<(typeof WAYS_OUT)[number], string>> = {
 };
 
 /** What is set on the links out, for each way to choose among them. */
-const WAY_FIELDS = { share: ["share", "even, or the rest"], condition: ["condition", "otherwise"], cheapest: ["cost", "such as Crane.queue.length"] } as const;
-const wayField = (element: Element) => ("wayOut" in element && element.wayOut in WAY_FIELDS ? WAY_FIELDS[element.wayOut as keyof typeof WAY_FIELDS] : undefined);
+const WAY_FIELDS = {
+  share: ["share", "even, or the rest"],
+  condition: ["condition", "otherwise"],
+  cheapest: ["cost", "such as Crane.queue.length"],
+} as const;
+const wayField = (element: Element) =>
+  "wayOut" in element && element.wayOut in WAY_FIELDS
+    ? WAY_FIELDS[element.wayOut as keyof typeof WAY_FIELDS]
+    : undefined;
 
 /** Who takes links besides those who are done, at each kind that has such. */
 const TAKES: Partial<Record<Element["kind"], ReadonlyArray<readonly [Link["takes"], string]>>> = {
   queue: [["turned away", "those turned away"]],
-  station: [["turned away", "those turned away"], ["scrapped", "those scrapped"]],
+  station: [
+    ["turned away", "those turned away"],
+    ["scrapped", "those scrapped"],
+  ],
   split: [["parts", "parts or copies"]],
 };
 
@@ -62,26 +89,76 @@ export function Card({ study, design }: { study: Study; design: Design }) {
   const drawing = count === 0 ? study.drawings.find((d) => d.id === drawingId) : undefined;
   const displayId = useShownId("display");
   const display = count === 0 ? design.displays.find((d) => d.id === displayId) : undefined;
-  const title = display ? display.title || DISPLAY_LABELS[display.kind] : drawing ? drawing.name : count === 0 ? design.name : count > 1 ? `${count} selected` : (elements[0]?.name ?? linkName(design, links[0]));
-  const kind = display ? "Display" : drawing ? "Background drawing" : count === 0 ? "Design" : count > 1 ? "Several" : elements[0] ? kindOf(elements[0]).label : "Link";
+  const title = display
+    ? display.title || DISPLAY_LABELS[display.kind]
+    : drawing
+      ? drawing.name
+      : count === 0
+        ? design.name
+        : count > 1
+          ? `${count} selected`
+          : (elements[0]?.name ?? linkName(design, links[0]));
+  const kind = display
+    ? "Display"
+    : drawing
+      ? "Background drawing"
+      : count === 0
+        ? "Design"
+        : count > 1
+          ? "Several"
+          : elements[0]
+            ? kindOf(elements[0]).label
+            : "Link";
   return (
     <aside aria-label="Card" data-testid="card" className="panel float flex max-h-full flex-col overflow-hidden">
       <header className="flex items-start justify-between px-4 pt-3 pb-2">
         <div className="min-w-0">
           <p className="text-soft">{kind}</p>
-          <h2 className="truncate text-base" title={title}>{title}</h2>
+          <h2 className="truncate text-base" title={title}>
+            {title}
+          </h2>
         </div>
-        <button className="button button-quiet -mr-2 text-soft" aria-expanded={!folded} onClick={() => setFolded(!folded)}>
+        <button
+          className="button button-quiet -mr-2 text-soft"
+          aria-expanded={!folded}
+          onClick={() => setFolded(!folded)}
+        >
           {folded ? <ChevronDown size={14} /> : <ChevronUp size={14} />} {folded ? "unfold" : "fold"}
         </button>
       </header>
       {!folded && (
         <div className="overflow-y-auto px-4 pb-3">
           {drawing && <DrawingCard key={drawing.id} drawing={drawing} study={study} />}
-          {display && <DisplayCard key={display.id} display={display} study={study} problems={problems.filter((p) => p.id === display.id)} />}
+          {display && (
+            <DisplayCard
+              key={display.id}
+              display={display}
+              study={study}
+              problems={problems.filter((p) => p.id === display.id)}
+            />
+          )}
           {count === 0 && !drawing && !display && <DesignCard study={study} design={design} problems={problems} />}
-          {count === 1 && elements[0] && <ElementCard key={elements[0].id} element={elements[0]} design={design} study={study} model={compilation?.model} problems={problems.filter((p) => p.id === elements[0].id)} allProblems={problems} />}
-          {count === 1 && links[0] && <LinkCard key={links[0].id} link={links[0]} design={design} study={study} model={compilation?.model} problems={problems.filter((p) => p.id === links[0].id)} />}
+          {count === 1 && elements[0] && (
+            <ElementCard
+              key={elements[0].id}
+              element={elements[0]}
+              design={design}
+              study={study}
+              model={compilation?.model}
+              problems={problems.filter((p) => p.id === elements[0].id)}
+              allProblems={problems}
+            />
+          )}
+          {count === 1 && links[0] && (
+            <LinkCard
+              key={links[0].id}
+              link={links[0]}
+              design={design}
+              study={study}
+              model={compilation?.model}
+              problems={problems.filter((p) => p.id === links[0].id)}
+            />
+          )}
           {count > 1 && elements.length > 0 && <SeveralCard elements={elements} />}
           {count > 1 && <DeleteButton label={`Delete these ${count}`} />}
         </div>
@@ -97,13 +174,38 @@ const linkName = (design: Design, link: Link) => {
 
 function Words({ phrases }: { phrases: readonly Phrase[] }) {
   return (
-    <p data-testid="read-back" className="mb-2.5 rounded-md border-l-[3px] border-action bg-water px-3 py-2 leading-[1.5] wrap-anywhere">
-      {phrases.map((p, i) => (typeof p === "string" ? p : <strong key={i} className="font-semibold">{p.strong}</strong>))}
+    <p
+      data-testid="read-back"
+      className="mb-2.5 rounded-md border-l-[3px] border-action bg-water px-3 py-2 leading-[1.5] wrap-anywhere"
+    >
+      {phrases.map((p, i) =>
+        typeof p === "string" ? (
+          p
+        ) : (
+          <strong key={i} className="font-semibold">
+            {p.strong}
+          </strong>
+        ),
+      )}
     </p>
   );
 }
 
-function ElementCard({ element, design, study, model, problems, allProblems }: { element: Element; design: Design; study: Study; model: Model | undefined; problems: readonly Problem[]; allProblems: readonly Problem[] }) {
+function ElementCard({
+  element,
+  design,
+  study,
+  model,
+  problems,
+  allProblems,
+}: {
+  element: Element;
+  design: Design;
+  study: Study;
+  model: Model | undefined;
+  problems: readonly Problem[];
+  allProblems: readonly Problem[];
+}) {
   const { select } = useStudy();
   const node = model?.nodes.find((n) => n.element.id === element.id);
   const kit = makeKit(element, design, study, node, problems);
@@ -116,24 +218,58 @@ function ElementCard({ element, design, study, model, problems, allProblems }: {
     <>
       {node && model && <Words phrases={readBack(node, model)} />}
       {general.length > 0 && <ProblemList problems={general} />}
-      <NameRow name="name" label="Name" was={was("name")} value={element.name} problems={of("name")} onChange={(v) => set("name", v, "name")} onRenamed={renameEverywhere} />
+      <NameRow
+        name="name"
+        label="Name"
+        was={was("name")}
+        value={element.name}
+        problems={of("name")}
+        onChange={(v) => set("name", v, "name")}
+        onRenamed={renameEverywhere}
+      />
       {formOf(kit)}
       {"wayOut" in element && (
         <Section title="Way out">
           {(ways.length > 1 || element.wayOut === "named") && (
-            <ChoiceRow name="wayOut" label="Choose" was={was("wayOut")} value={element.wayOut} choices={WAYS_OUT.map((w) => [w, WAY_OUT_LABELS[w]] as const)} problems={of("wayOut")} onChange={(v) => set("wayOut", v, "way out")} />
+            <ChoiceRow
+              name="wayOut"
+              label="Choose"
+              was={was("wayOut")}
+              value={element.wayOut}
+              choices={WAYS_OUT.map((w) => [w, WAY_OUT_LABELS[w]] as const)}
+              problems={of("wayOut")}
+              onChange={(v) => set("wayOut", v, "way out")}
+            />
           )}
           {kit.row("destination")}
-          {ways.length === 0 && <p className="text-soft">None yet. Drag from its edge to another element, or press L.</p>}
+          {ways.length === 0 && (
+            <p className="text-soft">None yet. Drag from its edge to another element, or press L.</p>
+          )}
           {ways.map((link) => (
-            <WayRow key={link.id} link={link} design={design} element={element} problems={allProblems.filter((p) => p.id === link.id)} onSelect={() => select([link.id])} />
+            <WayRow
+              key={link.id}
+              link={link}
+              design={design}
+              element={element}
+              problems={allProblems.filter((p) => p.id === link.id)}
+              onSelect={() => select([link.id])}
+            />
           ))}
-          {from.filter((l) => l.takes !== "done").map((link) => (
-            <div key={link.id} className="flex items-center justify-between py-0.5">
-              <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => select([link.id])}>{design.elements.find((e) => e.id === link.to)?.name ?? "nowhere"}</button>
-              <span className="text-soft">{TAKES[element.kind]?.find(([takes]) => takes === link.takes)?.[1] ?? link.takes}</span>
-            </div>
-          ))}
+          {from
+            .filter((l) => l.takes !== "done")
+            .map((link) => (
+              <div key={link.id} className="flex items-center justify-between py-0.5">
+                <button
+                  className="rounded px-1 text-action underline-offset-2 hover:underline"
+                  onClick={() => select([link.id])}
+                >
+                  {design.elements.find((e) => e.id === link.to)?.name ?? "nowhere"}
+                </button>
+                <span className="text-soft">
+                  {TAKES[element.kind]?.find(([takes]) => takes === link.takes)?.[1] ?? link.takes}
+                </span>
+              </div>
+            ))}
         </Section>
       )}
       <Place element={element} original={original} study={study} />
@@ -153,13 +289,19 @@ function Place({ element, original, study }: { element: Element; original: Eleme
       name={`at-${label}`}
       label={label}
       metres={element.at[index]}
-      was={original && original.at[index] !== element.at[index] ? showLength(original.at[index], study.units) : undefined}
+      was={
+        original && original.at[index] !== element.at[index] ? showLength(original.at[index], study.units) : undefined
+      }
       units={study.units}
       onChange={(metres) =>
-        changeDesign(`Move ${element.name}`, (d) => {
-          const target = d.elements.find((e) => e.id === element.id);
-          if (target) target.at = placed(index === 0 ? [metres, target.at[1]] : [target.at[0], metres]);
-        }, `${element.id}/at`)
+        changeDesign(
+          `Move ${element.name}`,
+          (d) => {
+            const target = d.elements.find((e) => e.id === element.id);
+            if (target) target.at = placed(index === 0 ? [metres, target.at[1]] : [target.at[0], metres]);
+          },
+          `${element.id}/at`,
+        )
       }
     />
   );
@@ -176,10 +318,14 @@ function PictureOf({ element }: { element: Element }) {
   const { changeDesign } = useStudy();
   const { picture } = element;
   const set = (what: string, recipe: (target: Element) => void) =>
-    changeDesign(`${what} of ${element.name}`, (d) => {
-      const target = d.elements.find((e) => e.id === element.id);
-      if (target) recipe(target);
-    }, `${element.id}/picture/${what}`);
+    changeDesign(
+      `${what} of ${element.name}`,
+      (d) => {
+        const target = d.elements.find((e) => e.id === element.id);
+        if (target) recipe(target);
+      },
+      `${element.id}/picture/${what}`,
+    );
   const number = (name: "size" | "turn", label: string, least: number, most: number, refusal: string) =>
     picture && (
       <ReadRow
@@ -196,12 +342,30 @@ function PictureOf({ element }: { element: Element }) {
     );
   return (
     <Fold title="Picture" open={picture !== undefined}>
-      {picture && <div className="flex justify-center py-1"><Picture file={picture.file} format={picture.format} width={96} title={element.name} /></div>}
+      {picture && (
+        <div className="flex justify-center py-1">
+          <Picture file={picture.file} format={picture.format} width={96} title={element.name} />
+        </div>
+      )}
       {number("size", "Size, slots wide", 0.5, 20, "A number from 0.5 to 20 is wanted.")}
       {number("turn", "Turned, degrees", -360, 360, "A number from -360 to 360 is wanted.")}
       <div className="flex gap-2 py-1">
-        <button className="button" onClick={() => void choosePicture().then((chosen) => chosen && set("Picture", (e) => void (e.picture = { size: 2, turn: 0, ...e.picture, ...chosen })))}>{picture ? "Another picture" : "Choose a picture"}</button>
-        {picture && <button className="button" onClick={() => set("Symbol again", (e) => void delete e.picture)}>Symbol again</button>}
+        <button
+          className="button"
+          onClick={() =>
+            void choosePicture().then(
+              (chosen) =>
+                chosen && set("Picture", (e) => void (e.picture = { size: 2, turn: 0, ...e.picture, ...chosen })),
+            )
+          }
+        >
+          {picture ? "Another picture" : "Choose a picture"}
+        </button>
+        {picture && (
+          <button className="button" onClick={() => set("Symbol again", (e) => void delete e.picture)}>
+            Symbol again
+          </button>
+        )}
       </div>
     </Fold>
   );
@@ -216,7 +380,16 @@ function WhereUsed({ element, design }: { element: Element; design: Design }) {
     <Section title="Read by">
       {users.map((user) => (
         <div key={`${user.id}/${user.field}`} className="flex justify-between py-0.5">
-          <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={() => (user.kind === "display" ? showDisplay(user.id) : select(user.kind === "entity type" || user.kind === "measure" ? [] : [user.id]))}>{user.name}</button>
+          <button
+            className="rounded px-1 text-action underline-offset-2 hover:underline"
+            onClick={() =>
+              user.kind === "display"
+                ? showDisplay(user.id)
+                : select(user.kind === "entity type" || user.kind === "measure" ? [] : [user.id])
+            }
+          >
+            {user.name}
+          </button>
           <span className="text-soft">{user.field}</span>
         </div>
       ))}
@@ -236,7 +409,15 @@ function LatestMeasures({ element, study, design }: { element: Element; study: S
     if (run && !found) fetchFigures(run.id).catch(() => undefined);
   }, [run, found, fetchFigures]);
   const level = run?.settings.level;
-  const rows = useMemo(() => (found && level ? readingsOf(found, study.units, level).filter((r) => r.measure.ownerId === element.id && r.interval.n > 0).slice(0, MOST_MEASURES) : []), [found, level, study.units, element.id]);
+  const rows = useMemo(
+    () =>
+      found && level
+        ? readingsOf(found, study.units, level)
+            .filter((r) => r.measure.ownerId === element.id && r.interval.n > 0)
+            .slice(0, MOST_MEASURES)
+        : [],
+    [found, level, study.units, element.id],
+  );
   if (!run || rows.length === 0) return null;
   const changed = run.fingerprint !== fingerprint(design, study.run, study.calendars);
   return (
@@ -247,7 +428,10 @@ function LatestMeasures({ element, study, design }: { element: Element; study: S
           return (
             <div key={measure.key} className="flex justify-between gap-3 py-0.5" title={definition(measure.id)}>
               <dt className="min-w-0 text-soft">{measure.label}</dt>
-              <dd className="shrink-0 tabular-nums">{mean}{halfWidth && <span className="text-soft"> ± {halfWidth}</span>} {unit}</dd>
+              <dd className="shrink-0 tabular-nums">
+                {mean}
+                {halfWidth && <span className="text-soft"> ± {halfWidth}</span>} {unit}
+              </dd>
             </div>
           );
         })}
@@ -256,40 +440,86 @@ function LatestMeasures({ element, study, design }: { element: Element; study: S
   );
 }
 
-function WayRow({ link, design, element, problems, onSelect }: { link: Link; design: Design; element: Element; problems: readonly Problem[]; onSelect: () => void }) {
+function WayRow({
+  link,
+  design,
+  element,
+  problems,
+  onSelect,
+}: {
+  link: Link;
+  design: Design;
+  element: Element;
+  problems: readonly Problem[];
+  onSelect: () => void;
+}) {
   const { changeDesign } = useStudy();
   const target = design.elements.find((e) => e.id === link.to)?.name ?? "nowhere";
   const [field, placeholder] = wayField(element) ?? [];
   const several = design.links.filter((l) => l.from === link.from && l.takes === "done").length > 1;
   const onChange = (value: string) =>
-    changeDesign(`Change ${field} to ${target}`, (d) => {
-      const changed = d.links.find((l) => l.id === link.id);
-      if (changed && field) changed[field] = value;
-    }, `${link.id}/${field}`);
+    changeDesign(
+      `Change ${field} to ${target}`,
+      (d) => {
+        const changed = d.links.find((l) => l.id === link.id);
+        if (changed && field) changed[field] = value;
+      },
+      `${link.id}/${field}`,
+    );
   if (several && field) {
-    return <TextRow name={`${field}-${link.id}`} label={target} value={link[field]} placeholder={placeholder} problems={problems.filter((p) => p.field === field)} onChange={onChange} />;
+    return (
+      <TextRow
+        name={`${field}-${link.id}`}
+        label={target}
+        value={link[field]}
+        placeholder={placeholder}
+        problems={problems.filter((p) => p.field === field)}
+        onChange={onChange}
+      />
+    );
   }
   return (
     <div className="flex items-center justify-between py-0.5">
-      <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={onSelect}>{target}</button>
-      <span className="text-soft">{link.kind === "direct" ? "direct" : link.kind === "timed" ? link.time : "walkway"}</span>
+      <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={onSelect}>
+        {target}
+      </button>
+      <span className="text-soft">
+        {link.kind === "direct" ? "direct" : link.kind === "timed" ? link.time : "walkway"}
+      </span>
     </div>
   );
 }
 
-function LinkCard({ link, design, study, model, problems }: { link: Link; design: Design; study: Study; model: Model | undefined; problems: readonly Problem[] }) {
+function LinkCard({
+  link,
+  design,
+  study,
+  model,
+  problems,
+}: {
+  link: Link;
+  design: Design;
+  study: Study;
+  model: Model | undefined;
+  problems: readonly Problem[];
+}) {
   const { changeDesign } = useStudy();
   const way = model?.ways.find((w) => w.link.id === link.id);
   const source = design.elements.find((e) => e.id === link.from);
   const [field, placeholder] = (source && wayField(source)) ?? [];
   const set = (field: keyof Link, value: unknown) =>
-    changeDesign(`Change ${field} of ${linkName(design, link)}`, (d) => {
-      const target = d.links.find((l) => l.id === link.id);
-      if (target) Object.assign(target, { [field]: value });
-    }, `${link.id}/${field}`);
+    changeDesign(
+      `Change ${field} of ${linkName(design, link)}`,
+      (d) => {
+        const target = d.links.find((l) => l.id === link.id);
+        if (target) Object.assign(target, { [field]: value });
+      },
+      `${link.id}/${field}`,
+    );
   const of = (field: string) => problems.filter((p) => p.field === field);
   const original = study.designs.find((d) => d.id === design.copiedFrom)?.links.find((l) => l.id === link.id);
-  const was = (field: "takes" | "kind" | "time" | "length" | "share" | "condition" | "cost") => (original && original[field] !== link[field] ? original[field] : undefined);
+  const was = (field: "takes" | "kind" | "time" | "length" | "share" | "condition" | "cost") =>
+    original && original[field] !== link[field] ? original[field] : undefined;
   const points = drawnLinks(design).get(link.id);
   const { symbol, factor } = displayUnit(LENGTH, study.units);
   const drawn = `${formatNumber(polylineLength(points ?? []) / factor)} ${symbol}`;
@@ -298,14 +528,69 @@ function LinkCard({ link, design, study, model, problems }: { link: Link; design
     <>
       {general.length > 0 && <ProblemList problems={general} />}
       {source && (TAKES[source.kind] || link.takes !== "done") && (
-        <ChoiceRow name="takes" was={was("takes")} label="Takes" value={link.takes} choices={[["done", source.kind === "split" ? "the entity itself" : "those who are done"], ...(TAKES[source.kind] ?? [[link.takes, link.takes] as const])]} problems={of("takes")} onChange={(v) => set("takes", v)} />
+        <ChoiceRow
+          name="takes"
+          was={was("takes")}
+          label="Takes"
+          value={link.takes}
+          choices={[
+            ["done", source.kind === "split" ? "the entity itself" : "those who are done"],
+            ...(TAKES[source.kind] ?? [[link.takes, link.takes] as const]),
+          ]}
+          problems={of("takes")}
+          onChange={(v) => set("takes", v)}
+        />
       )}
-      <ChoiceRow name="kind" was={was("kind")} label="Kind" value={link.kind} choices={[["direct", "direct, no time"], ["timed", "timed"], ["walkway", "walkway"]]} problems={[]} onChange={(v) => set("kind", v)} />
-      {link.kind === "timed" && <TextRow name="time" was={was("time")} label="Time" help={LINK_FIELDS.time.help} value={link.time} problems={of("time")} sample={sampleOf(way?.settings.get("time"))} onChange={(v) => set("time", v)} />}
+      <ChoiceRow
+        name="kind"
+        was={was("kind")}
+        label="Kind"
+        value={link.kind}
+        choices={[
+          ["direct", "direct, no time"],
+          ["timed", "timed"],
+          ["walkway", "walkway"],
+        ]}
+        problems={[]}
+        onChange={(v) => set("kind", v)}
+      />
+      {link.kind === "timed" && (
+        <TextRow
+          name="time"
+          was={was("time")}
+          label="Time"
+          help={LINK_FIELDS.time.help}
+          value={link.time}
+          problems={of("time")}
+          sample={sampleOf(way?.settings.get("time"))}
+          onChange={(v) => set("time", v)}
+        />
+      )}
       {link.kind === "walkway" && (
-        <TextRow name="length" was={was("length")} label="Length" help={LINK_FIELDS.length.help} placeholder={`${drawn}, as drawn`} value={link.length} problems={of("length")} sample={`drawn ${drawn}; walked at the entity type's speed`} onChange={(v) => set("length", v)} />
+        <TextRow
+          name="length"
+          was={was("length")}
+          label="Length"
+          help={LINK_FIELDS.length.help}
+          placeholder={`${drawn}, as drawn`}
+          value={link.length}
+          problems={of("length")}
+          sample={`drawn ${drawn}; walked at the entity type's speed`}
+          onChange={(v) => set("length", v)}
+        />
       )}
-      {link.takes === "done" && field && <TextRow name={field} was={was(field)} label={LINK_FIELDS[field].label} help={LINK_FIELDS[field].help} placeholder={placeholder} value={link[field]} problems={of(field)} onChange={(v) => set(field, v)} />}
+      {link.takes === "done" && field && (
+        <TextRow
+          name={field}
+          was={was(field)}
+          label={LINK_FIELDS[field].label}
+          help={LINK_FIELDS[field].help}
+          placeholder={placeholder}
+          value={link[field]}
+          problems={of(field)}
+          onChange={(v) => set(field, v)}
+        />
+      )}
       <p className="py-1.5 text-xs text-soft">Drag the line to bend it; double-click a bend to take it out.</p>
       <DeleteButton label="Delete" />
     </>
@@ -315,10 +600,7 @@ function LinkCard({ link, design, study, model, problems }: { link: Link; design
 function DeleteButton({ label }: { label: string }) {
   return (
     <div className="border-t border-line pt-2.5">
-      <button
-        className="button"
-        onClick={deleteSelection}
-      >
+      <button className="button" onClick={deleteSelection}>
         <Trash2 size={14} /> {label}
       </button>
     </div>

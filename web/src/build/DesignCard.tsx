@@ -14,16 +14,42 @@ import { useGoToProblem } from "./goToProblem.ts";
 import { ProblemList } from "./ProblemList.tsx";
 
 /** The card when nothing is selected: the design itself, its problems, and its entity types. */
-export function DesignCard({ study, design, problems }: { study: Study; design: Design; problems: readonly Problem[] }) {
+export function DesignCard({
+  study,
+  design,
+  problems,
+}: {
+  study: Study;
+  design: Design;
+  problems: readonly Problem[];
+}) {
   const { change, changeDesign } = useStudy();
   const go = useGoToProblem();
   const ofType = (id: string) => problems.filter((p) => p.id === id);
   return (
     <>
       {problems.length > 0 && <ProblemList problems={problems} onGo={go} />}
-      {problems.every((p) => p.severity === "warning") && <p className="mb-2 text-soft">{problems.length === 0 ? "No problems: this design can run." : "This design can run as it is."}</p>}
-      <NameRow name="design-name" label="Name" value={design.name} problems={[]} onChange={(v) => changeDesign("Rename design", (d) => void (d.name = v), "name")} />
-      <TextRow name="note" label="Note" mono={false} value={design.note} placeholder="What this alternative is" problems={[]} onChange={(v) => changeDesign("Change note", (d) => void (d.note = v), "note")} />
+      {problems.every((p) => p.severity === "warning") && (
+        <p className="mb-2 text-soft">
+          {problems.length === 0 ? "No problems: this design can run." : "This design can run as it is."}
+        </p>
+      )}
+      <NameRow
+        name="design-name"
+        label="Name"
+        value={design.name}
+        problems={[]}
+        onChange={(v) => changeDesign("Rename design", (d) => void (d.name = v), "name")}
+      />
+      <TextRow
+        name="note"
+        label="Note"
+        mono={false}
+        value={design.note}
+        placeholder="What this alternative is"
+        problems={[]}
+        onChange={(v) => changeDesign("Change note", (d) => void (d.note = v), "note")}
+      />
       <Section title="Entity types">
         {design.entityTypes.map((type) => (
           <EntityTypeRows key={type.id} type={type} problems={ofType(type.id)} only={design.entityTypes.length === 1} />
@@ -37,15 +63,46 @@ export function DesignCard({ study, design, problems }: { study: Study; design: 
       <DrawingList study={study} />
       <Differences key={design.id} study={study} design={design} />
       <Section title="Shown in">
-        <ChoiceRow name="time-unit" label="Times" value={study.units.time} choices={[["s", "seconds"], ["min", "minutes"], ["h", "hours"], ["d", "days"]]} problems={[]} onChange={(v) => change("Change unit of time", (s) => void (s.units.time = v))} />
-        <ChoiceRow name="length-unit" label="Lengths" value={study.units.length} choices={[["m", "metres"], ["ft", "feet"], ["in", "inches"]]} problems={[]} onChange={(v) => change("Change unit of length", (s) => void (s.units.length = v))} />
+        <ChoiceRow
+          name="time-unit"
+          label="Times"
+          value={study.units.time}
+          choices={[
+            ["s", "seconds"],
+            ["min", "minutes"],
+            ["h", "hours"],
+            ["d", "days"],
+          ]}
+          problems={[]}
+          onChange={(v) => change("Change unit of time", (s) => void (s.units.time = v))}
+        />
+        <ChoiceRow
+          name="length-unit"
+          label="Lengths"
+          value={study.units.length}
+          choices={[
+            ["m", "metres"],
+            ["ft", "feet"],
+            ["in", "inches"],
+          ]}
+          problems={[]}
+          onChange={(v) => change("Change unit of length", (s) => void (s.units.length = v))}
+        />
       </Section>
     </>
   );
 }
 
 /** What an entity's colour tells while it is watched. */
-function Colouring({ type, problems, set }: { type: EntityType; problems: readonly Problem[]; set: (what: string, recipe: (t: EntityType) => void) => void }) {
+function Colouring({
+  type,
+  problems,
+  set,
+}: {
+  type: EntityType;
+  problems: readonly Problem[];
+  set: (what: string, recipe: (t: EntityType) => void) => void;
+}) {
   const of = (field: string) => problems.filter((p) => p.field === field);
   const choice = type.colouring === "attribute" ? `attribute ${type.colourAttribute}` : type.colouring;
   const missing = type.colouring === "attribute" && !type.attributes.some((a) => a.name === type.colourAttribute);
@@ -55,13 +112,20 @@ function Colouring({ type, problems, set }: { type: EntityType; problems: readon
         name={`colouring-${type.id}`}
         label="Colour tells"
         value={choice}
-        choices={[["own", "the entity type"], ["state", "what it is doing"], ...type.attributes.map((a) => [`attribute ${a.name}`, `its ${a.name}`] as const), ...(missing ? [[choice, `its ${type.colourAttribute || "attribute"}`] as const] : [])]}
+        choices={[
+          ["own", "the entity type"],
+          ["state", "what it is doing"],
+          ...type.attributes.map((a) => [`attribute ${a.name}`, `its ${a.name}`] as const),
+          ...(missing ? [[choice, `its ${type.colourAttribute || "attribute"}`] as const] : []),
+        ]}
         problems={[...of("colourAttribute"), ...of("bands")]}
-        onChange={(v) => set("colouring", (t) => {
-          t.colouring = v === "own" || v === "state" ? v : "attribute";
-          if (t.colouring === "attribute") t.colourAttribute = v.replace(/^attribute /, "");
-          if (t.colouring === "attribute" && t.bands.length === 0) t.bands = [{ from: "1", colour: "#D9512C" }];
-        })}
+        onChange={(v) =>
+          set("colouring", (t) => {
+            t.colouring = v === "own" || v === "state" ? v : "attribute";
+            if (t.colouring === "attribute") t.colourAttribute = v.replace(/^attribute /, "");
+            if (t.colouring === "attribute" && t.bands.length === 0) t.bands = [{ from: "1", colour: "#D9512C" }];
+          })
+        }
       />
       {type.colouring === "attribute" && (
         <div className="pl-[116px]">
@@ -69,14 +133,42 @@ function Colouring({ type, problems, set }: { type: EntityType; problems: readon
             <div key={i} className="py-0.5">
               <div className="flex items-center gap-1.5">
                 <span className="text-soft">from</span>
-                <input className="field mono" aria-label={`Value from which colour ${i + 1} begins`} aria-invalid={of(`bands.${i}`).length > 0} value={band.from} onChange={(e) => set(`colour ${i + 1}`, (t) => void (t.bands[i].from = e.target.value))} />
-                <input type="color" className="h-7 w-9 shrink-0 rounded border border-line" aria-label={`Colour ${i + 1}`} value={band.colour} onChange={(e) => set(`colour ${i + 1}`, (t) => void (t.bands[i].colour = e.target.value))} />
-                <button className="text-soft" aria-label={`Delete colour ${i + 1}`} onClick={() => set("colours", (t) => void t.bands.splice(i, 1))}><Trash2 size={13} /></button>
+                <input
+                  className="field mono"
+                  aria-label={`Value from which colour ${i + 1} begins`}
+                  aria-invalid={of(`bands.${i}`).length > 0}
+                  value={band.from}
+                  onChange={(e) => set(`colour ${i + 1}`, (t) => void (t.bands[i].from = e.target.value))}
+                />
+                <input
+                  type="color"
+                  className="h-7 w-9 shrink-0 rounded border border-line"
+                  aria-label={`Colour ${i + 1}`}
+                  value={band.colour}
+                  onChange={(e) => set(`colour ${i + 1}`, (t) => void (t.bands[i].colour = e.target.value))}
+                />
+                <button
+                  className="text-soft"
+                  aria-label={`Delete colour ${i + 1}`}
+                  onClick={() => set("colours", (t) => void t.bands.splice(i, 1))}
+                >
+                  <Trash2 size={13} />
+                </button>
               </div>
-              {of(`bands.${i}`).map((p) => <p key={p.message} className="text-xs text-buoy-deep">{p.message} <span className="text-ink">{p.hint}</span></p>)}
+              {of(`bands.${i}`).map((p) => (
+                <p key={p.message} className="text-xs text-buoy-deep">
+                  {p.message} <span className="text-ink">{p.hint}</span>
+                </p>
+              ))}
             </div>
           ))}
-          <button className="button mt-1" disabled={type.bands.length >= 12} onClick={() => set("colours", (t) => void t.bands.push({ from: "", colour: "#7A5C9E" }))}><Plus size={14} /> Colour</button>
+          <button
+            className="button mt-1"
+            disabled={type.bands.length >= 12}
+            onClick={() => set("colours", (t) => void t.bands.push({ from: "", colour: "#7A5C9E" }))}
+          >
+            <Plus size={14} /> Colour
+          </button>
         </div>
       )}
     </>
@@ -86,40 +178,97 @@ function Colouring({ type, problems, set }: { type: EntityType; problems: readon
 function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: readonly Problem[]; only: boolean }) {
   const { changeDesign } = useStudy();
   const set = (what: string, recipe: (t: EntityType) => void) =>
-    changeDesign(`Change ${what} of ${type.name}`, (d) => {
-      const target = d.entityTypes.find((t) => t.id === type.id);
-      if (target) recipe(target);
-    }, `${type.id}/${what}`);
+    changeDesign(
+      `Change ${what} of ${type.name}`,
+      (d) => {
+        const target = d.entityTypes.find((t) => t.id === type.id);
+        if (target) recipe(target);
+      },
+      `${type.id}/${what}`,
+    );
   const of = (field: string) => problems.filter((p) => p.field === field);
   return (
     <Details
       open={only || problems.length > 0}
-      summary={<>
-        <span className="h-3 w-5 rounded-full border border-ink" style={{ background: type.colour }} />
-        {type.name}
-        <span className="ml-auto text-xs font-normal text-soft">{type.speed}</span>
-      </>}
+      summary={
+        <>
+          <span className="h-3 w-5 rounded-full border border-ink" style={{ background: type.colour }} />
+          {type.name}
+          <span className="ml-auto text-xs font-normal text-soft">{type.speed}</span>
+        </>
+      }
     >
-      <NameRow name={`name-${type.id}`} label="Name" value={type.name} problems={of("name")} onChange={(v) => set("name", (t) => void (t.name = v))} onRenamed={renameEverywhere} />
-      <TextRow name={`speed-${type.id}`} label="Speed" value={type.speed} problems={of("speed")} onChange={(v) => set("speed", (t) => void (t.speed = v))} />
-      <ChoiceRow name={`look-${type.id}`} label="Look" value={type.look} choices={ENTITY_LOOKS.map((look) => [look, look] as const)} problems={[]} onChange={(v) => set("look", (t) => void (t.look = v))} />
+      <NameRow
+        name={`name-${type.id}`}
+        label="Name"
+        value={type.name}
+        problems={of("name")}
+        onChange={(v) => set("name", (t) => void (t.name = v))}
+        onRenamed={renameEverywhere}
+      />
+      <TextRow
+        name={`speed-${type.id}`}
+        label="Speed"
+        value={type.speed}
+        problems={of("speed")}
+        onChange={(v) => set("speed", (t) => void (t.speed = v))}
+      />
+      <ChoiceRow
+        name={`look-${type.id}`}
+        label="Look"
+        value={type.look}
+        choices={ENTITY_LOOKS.map((look) => [look, look] as const)}
+        problems={[]}
+        onChange={(v) => set("look", (t) => void (t.look = v))}
+      />
       {type.look === "picture" && (
         <div className="flex items-center justify-end gap-2 py-1">
-          {type.picture ? <Picture file={type.picture.file} format={type.picture.format} width={48} title={type.name} /> : <p className="text-soft">Like a parcel until then.</p>}
-          <button className="button" onClick={() => void choosePicture().then((picture) => picture && set("picture", (t) => void (t.picture = picture)))}>{type.picture ? "Another picture" : "Choose a picture"}</button>
+          {type.picture ? (
+            <Picture file={type.picture.file} format={type.picture.format} width={48} title={type.name} />
+          ) : (
+            <p className="text-soft">Like a parcel until then.</p>
+          )}
+          <button
+            className="button"
+            onClick={() =>
+              void choosePicture().then((picture) => picture && set("picture", (t) => void (t.picture = picture)))
+            }
+          >
+            {type.picture ? "Another picture" : "Choose a picture"}
+          </button>
         </div>
       )}
       <div className="grid grid-cols-[104px_1fr] gap-x-3 py-1">
-        <label className="pt-1 text-soft" htmlFor={`colour-${type.id}`}>Colour</label>
-        <input id={`colour-${type.id}`} type="color" className="h-7 w-14 rounded border border-line" value={type.colour} onChange={(e) => set("colour", (t) => void (t.colour = e.target.value))} />
+        <label className="pt-1 text-soft" htmlFor={`colour-${type.id}`}>
+          Colour
+        </label>
+        <input
+          id={`colour-${type.id}`}
+          type="color"
+          className="h-7 w-14 rounded border border-line"
+          value={type.colour}
+          onChange={(e) => set("colour", (t) => void (t.colour = e.target.value))}
+        />
       </div>
       <Colouring type={type} problems={problems} set={set} />
       {type.attributes.map((attribute, i) => (
         <div key={i} className="flex items-start gap-1">
           <div className="min-w-0 grow">
-            <TextRow name={`attribute ${attribute.name}`} label={attribute.name} value={attribute.value} problems={of(`attribute ${attribute.name}`)} onChange={(v) => set(attribute.name, (t) => void (t.attributes[i].value = v))} />
+            <TextRow
+              name={`attribute ${attribute.name}`}
+              label={attribute.name}
+              value={attribute.value}
+              problems={of(`attribute ${attribute.name}`)}
+              onChange={(v) => set(attribute.name, (t) => void (t.attributes[i].value = v))}
+            />
           </div>
-          <button className="mt-2 text-soft" aria-label={`Delete attribute ${attribute.name}`} onClick={() => set("attributes", (t) => void t.attributes.splice(i, 1))}><Trash2 size={13} /></button>
+          <button
+            className="mt-2 text-soft"
+            aria-label={`Delete attribute ${attribute.name}`}
+            onClick={() => set("attributes", (t) => void t.attributes.splice(i, 1))}
+          >
+            <Trash2 size={13} />
+          </button>
         </div>
       ))}
       <form
@@ -128,15 +277,37 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
           event.preventDefault();
           const input = event.currentTarget.elements.namedItem("attribute") as HTMLInputElement;
           const name = input.value.trim();
-          if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) || type.attributes.some((a) => a.name === name)) return input.reportValidity();
+          if (!/^[\p{L}_][\p{L}\p{N}_]*$/u.test(name) || type.attributes.some((a) => a.name === name))
+            return input.reportValidity();
           set("attributes", (t) => void t.attributes.push({ name, value: "0" }));
           input.value = "";
         }}
       >
-        <input name="attribute" className="field" placeholder="New attribute" aria-label={`New attribute of ${type.name}`} pattern="[\p{L}_][\p{L}\p{N}_]*" title="One word of letters and digits" />
-        <button className="button" aria-label={`Add attribute to ${type.name}`}><Plus size={14} /></button>
+        <input
+          name="attribute"
+          className="field"
+          placeholder="New attribute"
+          aria-label={`New attribute of ${type.name}`}
+          pattern="[\p{L}_][\p{L}\p{N}_]*"
+          title="One word of letters and digits"
+        />
+        <button className="button" aria-label={`Add attribute to ${type.name}`}>
+          <Plus size={14} />
+        </button>
         {!only && (
-          <button type="button" className="button" aria-label={`Delete ${type.name}`} onClick={() => changeDesign(`Delete ${type.name}`, (d) => void (d.entityTypes = d.entityTypes.filter((t) => t.id !== type.id)))}><Trash2 size={14} /></button>
+          <button
+            type="button"
+            className="button"
+            aria-label={`Delete ${type.name}`}
+            onClick={() =>
+              changeDesign(
+                `Delete ${type.name}`,
+                (d) => void (d.entityTypes = d.entityTypes.filter((t) => t.id !== type.id)),
+              )
+            }
+          >
+            <Trash2 size={14} />
+          </button>
         )}
       </form>
     </Details>

@@ -25,19 +25,40 @@ export function Differences({ study, design }: { study: Study; design: Design })
   };
   return (
     <Section title="Differs from">
-      <select aria-label="Design to compare with" className="field mb-1.5" value={other.id} onChange={(event) => setChosen(event.target.value)}>
-        {others.map((d) => <option key={d.id} value={d.id}>{d.name}</option>)}
+      <select
+        aria-label="Design to compare with"
+        className="field mb-1.5"
+        value={other.id}
+        onChange={(event) => setChosen(event.target.value)}
+      >
+        {others.map((d) => (
+          <option key={d.id} value={d.id}>
+            {d.name}
+          </option>
+        ))}
       </select>
       {found.length === 0 && <p className="text-soft">In nothing that is run or drawn.</p>}
       <ul data-testid="differences">
         {found.slice(0, all ? undefined : AT_FIRST).map((d) => (
           <li key={d.key} className="flex items-start justify-between gap-2 py-0.5">
-            <button className="min-w-0 text-left wrap-anywhere hover:text-action" onClick={() => select([d.id])}>{d.sentence}</button>
-            <button className="shrink-0 text-action underline-offset-2 hover:underline" title={`Makes ${other.name} the same in this`} onClick={() => give(d)}>take over</button>
+            <button className="min-w-0 text-left wrap-anywhere hover:text-action" onClick={() => select([d.id])}>
+              {d.sentence}
+            </button>
+            <button
+              className="shrink-0 text-action underline-offset-2 hover:underline"
+              title={`Makes ${other.name} the same in this`}
+              onClick={() => give(d)}
+            >
+              take over
+            </button>
           </li>
         ))}
       </ul>
-      {found.length > AT_FIRST && !all && <button className="text-action" onClick={() => setAll(true)}>All {found.length} differences</button>}
+      {found.length > AT_FIRST && !all && (
+        <button className="text-action" onClick={() => setAll(true)}>
+          All {found.length} differences
+        </button>
+      )}
     </Section>
   );
 }

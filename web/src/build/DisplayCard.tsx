@@ -5,25 +5,76 @@ import { useShown } from "../state/shown.ts";
 import { placed } from "../state/edits.ts";
 import { LengthRow, ReadRow, Section, TextRow } from "./fields.tsx";
 
-const readNumber = (text: string): number | undefined => (text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : undefined);
+const readNumber = (text: string): number | undefined =>
+  text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : undefined;
 
 /** The card of a display: what it shows, on which scale, and where. */
-export function DisplayCard({ display, study, problems }: { display: Display; study: Study; problems: readonly Problem[] }) {
+export function DisplayCard({
+  display,
+  study,
+  problems,
+}: {
+  display: Display;
+  study: Study;
+  problems: readonly Problem[];
+}) {
   const { id } = display;
-  const set = (what: string, recipe: (d: Display) => void) => changeDisplay(id, `Change ${what} of display`, recipe, what);
+  const set = (what: string, recipe: (d: Display) => void) =>
+    changeDisplay(id, `Change ${what} of display`, recipe, what);
   const of = (field: string) => problems.filter((p) => p.field === field);
   return (
     <>
-      <button className="button button-quiet -mt-1 -ml-2 mb-1 text-soft" onClick={() => useShown.getState().show(undefined)}><ArrowLeft size={14} /> All displays</button>
-      <TextRow name="display-title" label="Title" mono={false} value={display.title} placeholder="none" problems={[]} onChange={(v) => set("title", (d) => void (d.title = v.slice(0, 120)))} />
-      {display.kind === "text" && <TextRow name="text" label="Text" mono={false} value={display.text} problems={[]} onChange={(v) => set("text", (d) => void (d.kind === "text" && (d.text = v.slice(0, 2000))))} />}
-      {"value" in display && <TextRow name="value" label="Shows" help="An expression, such as TicketLine.length" value={display.value} problems={of("value")} onChange={(v) => set("value", (d) => void ("value" in d && (d.value = v)))} />}
+      <button
+        className="button button-quiet -mt-1 -ml-2 mb-1 text-soft"
+        onClick={() => useShown.getState().show(undefined)}
+      >
+        <ArrowLeft size={14} /> All displays
+      </button>
+      <TextRow
+        name="display-title"
+        label="Title"
+        mono={false}
+        value={display.title}
+        placeholder="none"
+        problems={[]}
+        onChange={(v) => set("title", (d) => void (d.title = v.slice(0, 120)))}
+      />
+      {display.kind === "text" && (
+        <TextRow
+          name="text"
+          label="Text"
+          mono={false}
+          value={display.text}
+          problems={[]}
+          onChange={(v) => set("text", (d) => void (d.kind === "text" && (d.text = v.slice(0, 2000))))}
+        />
+      )}
+      {"value" in display && (
+        <TextRow
+          name="value"
+          label="Shows"
+          help="An expression, such as TicketLine.length"
+          value={display.value}
+          problems={of("value")}
+          onChange={(v) => set("value", (d) => void ("value" in d && (d.value = v)))}
+        />
+      )}
       {"least" in display && (
         <Section title="Scale, in the unit shown">
           {(["least", "most"] as const).map((end) => (
-            <ReadRow key={end} name={end} label={end === "least" ? "From" : "To"} shown={String(display[end])} read={readNumber} refusal={{ message: "This is not a number.", hint: "Write it as 12.5." }} onChange={(v) => set(end, (d) => void ("least" in d && (d[end] = v)))} />
+            <ReadRow
+              key={end}
+              name={end}
+              label={end === "least" ? "From" : "To"}
+              shown={String(display[end])}
+              read={readNumber}
+              refusal={{ message: "This is not a number.", hint: "Write it as 12.5." }}
+              onChange={(v) => set(end, (d) => void ("least" in d && (d[end] = v)))}
+            />
           ))}
-          {display.most <= display.least && <p className="text-xs text-buoy-deep">The scale must end above where it begins.</p>}
+          {display.most <= display.least && (
+            <p className="text-xs text-buoy-deep">The scale must end above where it begins.</p>
+          )}
         </Section>
       )}
       {"rows" in display && (
@@ -31,24 +82,84 @@ export function DisplayCard({ display, study, problems }: { display: Display; st
           {display.rows.map((row, i) => (
             <div key={i} className="border-b border-line py-1 last-of-type:border-0">
               <div className="flex items-start gap-1">
-                <div className="min-w-0 grow"><TextRow name={`label-${i}`} label="Label" mono={false} value={row.label} placeholder="as written" problems={[]} onChange={(v) => set(`label ${i + 1}`, (d) => void ("rows" in d && (d.rows[i].label = v.slice(0, 80))))} /></div>
-                <button className="mt-2 text-soft disabled:opacity-40" aria-label={`Delete row ${i + 1}`} disabled={display.rows.length === 1} onClick={() => set("rows", (d) => void ("rows" in d && d.rows.splice(i, 1)))}><Trash2 size={13} /></button>
+                <div className="min-w-0 grow">
+                  <TextRow
+                    name={`label-${i}`}
+                    label="Label"
+                    mono={false}
+                    value={row.label}
+                    placeholder="as written"
+                    problems={[]}
+                    onChange={(v) =>
+                      set(`label ${i + 1}`, (d) => void ("rows" in d && (d.rows[i].label = v.slice(0, 80))))
+                    }
+                  />
+                </div>
+                <button
+                  className="mt-2 text-soft disabled:opacity-40"
+                  aria-label={`Delete row ${i + 1}`}
+                  disabled={display.rows.length === 1}
+                  onClick={() => set("rows", (d) => void ("rows" in d && d.rows.splice(i, 1)))}
+                >
+                  <Trash2 size={13} />
+                </button>
               </div>
-              <TextRow name={`rows.${i}`} label="Shows" value={row.value} problems={of(`rows.${i}`)} onChange={(v) => set(`row ${i + 1}`, (d) => void ("rows" in d && (d.rows[i].value = v)))} />
+              <TextRow
+                name={`rows.${i}`}
+                label="Shows"
+                value={row.value}
+                problems={of(`rows.${i}`)}
+                onChange={(v) => set(`row ${i + 1}`, (d) => void ("rows" in d && (d.rows[i].value = v)))}
+              />
             </div>
           ))}
-          <button className="button mt-1" disabled={display.rows.length >= (display.kind === "chart" ? 4 : 12)} onClick={() => set("rows", (d) => void ("rows" in d && d.rows.push({ label: "", value: "" })))}><Plus size={14} /> {display.kind === "chart" ? "Line" : "Row"}</button>
+          <button
+            className="button mt-1"
+            disabled={display.rows.length >= (display.kind === "chart" ? 4 : 12)}
+            onClick={() => set("rows", (d) => void ("rows" in d && d.rows.push({ label: "", value: "" })))}
+          >
+            <Plus size={14} /> {display.kind === "chart" ? "Line" : "Row"}
+          </button>
         </Section>
       )}
-      {display.kind === "chart" && <TextRow name="span" label="Time shown" value={display.span} problems={of("span")} onChange={(v) => set("span", (d) => void (d.kind === "chart" && (d.span = v)))} />}
-      {display.kind === "picture" && <LengthRow name="width" label="Width" metres={display.width} units={study.units} onChange={(metres) => metres > 0 && set("width", (d) => void (d.kind === "picture" && (d.width = Math.min(1e5, metres))))} />}
+      {display.kind === "chart" && (
+        <TextRow
+          name="span"
+          label="Time shown"
+          value={display.span}
+          problems={of("span")}
+          onChange={(v) => set("span", (d) => void (d.kind === "chart" && (d.span = v)))}
+        />
+      )}
+      {display.kind === "picture" && (
+        <LengthRow
+          name="width"
+          label="Width"
+          metres={display.width}
+          units={study.units}
+          onChange={(metres) =>
+            metres > 0 && set("width", (d) => void (d.kind === "picture" && (d.width = Math.min(1e5, metres))))
+          }
+        />
+      )}
       <Section title="Place of its upper left corner">
         {(["Across", "Down"] as const).map((label, axis) => (
-          <LengthRow key={label} name={`display-${label}`} label={label} metres={display.at[axis]} units={study.units} onChange={(metres) => set("place", (d) => void (d.at = placed(axis === 0 ? [metres, d.at[1]] : [d.at[0], metres])))} />
+          <LengthRow
+            key={label}
+            name={`display-${label}`}
+            label={label}
+            metres={display.at[axis]}
+            units={study.units}
+            onChange={(metres) =>
+              set("place", (d) => void (d.at = placed(axis === 0 ? [metres, d.at[1]] : [d.at[0], metres])))
+            }
+          />
         ))}
       </Section>
       <div className="border-t border-line pt-2.5">
-        <button className="button" onClick={() => deleteDisplay(id)}><Trash2 size={14} /> Delete {DISPLAY_LABELS[display.kind].toLowerCase()}</button>
+        <button className="button" onClick={() => deleteDisplay(id)}>
+          <Trash2 size={14} /> Delete {DISPLAY_LABELS[display.kind].toLowerCase()}
+        </button>
       </div>
     </>
   );

@@ -21,43 +21,101 @@ export function DrawingCard({ drawing, study }: { drawing: Drawing; study: Study
   const { id, locked } = drawing;
   // Even one that is hidden tells its size and layers.
   useEffect(() => void ensureFile(drawing.file), [drawing.file]);
-  const change = (name: string, recipe: (d: Drawing) => void, mergeKey?: string) => changeDrawing(id, `${name} of ${drawing.name}`, recipe, mergeKey);
+  const change = (name: string, recipe: (d: Drawing) => void, mergeKey?: string) =>
+    changeDrawing(id, `${name} of ${drawing.name}`, recipe, mergeKey);
   const info = file?.state === "ready" ? file.info : undefined;
   return (
     <>
-      <button className="button button-quiet -mt-1 -ml-2 mb-1 text-soft" onClick={() => showDrawing(undefined)}><ArrowLeft size={14} /> All drawings</button>
+      <button className="button button-quiet -mt-1 -ml-2 mb-1 text-soft" onClick={() => showDrawing(undefined)}>
+        <ArrowLeft size={14} /> All drawings
+      </button>
       {file?.state === "broken" && (
         <div role="alert" className="mb-2 rounded-md border border-buoy px-3 py-2">
-          <p>{file.message} {file.hint}</p>
-          <button className="button mt-1" onClick={() => readAgain(drawing.file)}>Try again</button>
+          <p>
+            {file.message} {file.hint}
+          </p>
+          <button className="button mt-1" onClick={() => readAgain(drawing.file)}>
+            Try again
+          </button>
         </div>
       )}
       {info && <Doubtful drawing={drawing} info={info} study={study} />}
-      <NameRow name="drawing-name" label="Name" value={drawing.name} problems={[]} onChange={(v) => change("Change name", (d) => void (d.name = v), "name")} />
+      <NameRow
+        name="drawing-name"
+        label="Name"
+        value={drawing.name}
+        problems={[]}
+        onChange={(v) => change("Change name", (d) => void (d.name = v), "name")}
+      />
       <fieldset disabled={locked} className="contents">
         {info && <ScaleRows drawing={drawing} info={info} study={study} />}
         <Section title={locked ? "Place of its middle, locked" : "Place of its middle"}>
           {(["Across", "Down"] as const).map((label, axis) => (
-            <LengthRow key={label} name={`drawing-${label}`} label={label} digits={FULL} metres={drawing.at[axis]} units={study.units} onChange={(metres) => change("Move", (d) => void (d.at[axis] = metres), "at")} />
+            <LengthRow
+              key={label}
+              name={`drawing-${label}`}
+              label={label}
+              digits={FULL}
+              metres={drawing.at[axis]}
+              units={study.units}
+              onChange={(metres) => change("Move", (d) => void (d.at[axis] = metres), "at")}
+            />
           ))}
-          <ReadRow name="drawing-turn" label="Turned" shown={`${formatNumber(drawing.rotation, FULL)}°`} read={readAngle} refusal={{ message: "This is not an angle from -360° to 360°.", hint: "Write it as 90°." }} onChange={(v) => change("Turn", (d) => void (d.rotation = v), "rotation")} />
+          <ReadRow
+            name="drawing-turn"
+            label="Turned"
+            shown={`${formatNumber(drawing.rotation, FULL)}°`}
+            read={readAngle}
+            refusal={{ message: "This is not an angle from -360° to 360°.", hint: "Write it as 90°." }}
+            onChange={(v) => change("Turn", (d) => void (d.rotation = v), "rotation")}
+          />
         </Section>
       </fieldset>
       <Section title="Look">
         <div className="grid grid-cols-[104px_1fr] items-center gap-x-3 py-1">
-          <label htmlFor="drawing-opacity" className="text-soft">Strength</label>
+          <label htmlFor="drawing-opacity" className="text-soft">
+            Strength
+          </label>
           <span className="flex items-center gap-2">
-            <input id="drawing-opacity" type="range" min={0} max={100} className="min-w-0 grow" value={Math.round(drawing.opacity * 100)} onChange={(e) => change("Change strength", (d) => void (d.opacity = Number(e.target.value) / 100), "opacity")} />
+            <input
+              id="drawing-opacity"
+              type="range"
+              min={0}
+              max={100}
+              className="min-w-0 grow"
+              value={Math.round(drawing.opacity * 100)}
+              onChange={(e) =>
+                change("Change strength", (d) => void (d.opacity = Number(e.target.value) / 100), "opacity")
+              }
+            />
             <span className="w-11 text-right tabular-nums">{Math.round(drawing.opacity * 100)} %</span>
           </span>
         </div>
-        <Check label="Shown" checked={drawing.visible} onChange={(on) => change(on ? "Showing" : "Hiding", (d) => void (d.visible = on))} />
-        <Check label="Locked in place" checked={locked} onChange={(on) => change(on ? "Locking" : "Unlocking", (d) => void (d.locked = on))} />
+        <Check
+          label="Shown"
+          checked={drawing.visible}
+          onChange={(on) => change(on ? "Showing" : "Hiding", (d) => void (d.visible = on))}
+        />
+        <Check
+          label="Locked in place"
+          checked={locked}
+          onChange={(on) => change(on ? "Locking" : "Unlocking", (d) => void (d.locked = on))}
+        />
       </Section>
       {info && info.layers.length > 0 && <Layers drawing={drawing} info={info} />}
-      {info && info.notes.length > 0 && <Section title="Left out">{info.notes.map((note) => <p key={note} className="text-soft">{note}</p>)}</Section>}
+      {info && info.notes.length > 0 && (
+        <Section title="Left out">
+          {info.notes.map((note) => (
+            <p key={note} className="text-soft">
+              {note}
+            </p>
+          ))}
+        </Section>
+      )}
       <div className="border-t border-line pt-2.5">
-        <button className="button" onClick={() => deleteDrawing(id)}><Trash2 size={14} /> Delete drawing</button>
+        <button className="button" onClick={() => deleteDrawing(id)}>
+          <Trash2 size={14} /> Delete drawing
+        </button>
       </div>
     </>
   );
@@ -72,15 +130,40 @@ const sizeText = (info: FileInfo, metresPerUnit: number, units: Study["units"]) 
 function Doubtful({ drawing, info, study }: { drawing: Drawing; info: FileInfo; study: Study }) {
   const design = useDesign();
   const extent = Math.max(info.width, info.height);
-  const doubt = useMemo(() => (design ? doubtOf(extent, drawing.metresPerUnit, extentPoints(design, study.plan), info.unit) : undefined), [design, study.plan, extent, drawing.metresPerUnit, info.unit]);
+  const doubt = useMemo(
+    () => (design ? doubtOf(extent, drawing.metresPerUnit, extentPoints(design, study.plan), info.unit) : undefined),
+    [design, study.plan, extent, drawing.metresPerUnit, info.unit],
+  );
   if (!doubt) return null;
   const { times, likely } = doubt;
-  const compared = times === undefined ? "" : times > 1 ? `, ${formatNumber(times, 2)} times as wide as all that stands on it` : `, and all that stands on it is ${formatNumber(1 / times, 2)} times as wide`;
+  const compared =
+    times === undefined
+      ? ""
+      : times > 1
+        ? `, ${formatNumber(times, 2)} times as wide as all that stands on it`
+        : `, and all that stands on it is ${formatNumber(1 / times, 2)} times as wide`;
   return (
     <div role="alert" data-testid="scale-doubt" className="mb-2 rounded-md border border-buoy px-3 py-2">
-      <p>At this scale the drawing is {sizeText(info, drawing.metresPerUnit, study.units)}{compared}.{likely ? ` In ${likely.label} it is ${sizeText(info, likely.metres, study.units)}.` : " Set its scale by a known length."}</p>
+      <p>
+        At this scale the drawing is {sizeText(info, drawing.metresPerUnit, study.units)}
+        {compared}.
+        {likely
+          ? ` In ${likely.label} it is ${sizeText(info, likely.metres, study.units)}.`
+          : " Set its scale by a known length."}
+      </p>
       {likely && !drawing.locked && (
-        <button className="button mt-1.5" onClick={() => changeDrawing(drawing.id, `Take ${drawing.name} as ${likely.label}`, (d) => void (d.metresPerUnit = likely.metres))}>It is in {likely.label}</button>
+        <button
+          className="button mt-1.5"
+          onClick={() =>
+            changeDrawing(
+              drawing.id,
+              `Take ${drawing.name} as ${likely.label}`,
+              (d) => void (d.metresPerUnit = likely.metres),
+            )
+          }
+        >
+          It is in {likely.label}
+        </button>
       )}
     </div>
   );
@@ -90,9 +173,12 @@ function ScaleRows({ drawing, info, study }: { drawing: Drawing; info: FileInfo;
   const { units } = study;
   const unit = unitOf(drawing.metresPerUnit);
   const picture = info.format !== "dxf";
-  const set = (metres: number, name = "Change scale") => changeDrawing(drawing.id, `${name} of ${drawing.name}`, (d) => void (d.metresPerUnit = metres), "scale");
+  const set = (metres: number, name = "Change scale") =>
+    changeDrawing(drawing.id, `${name} of ${drawing.name}`, (d) => void (d.metresPerUnit = metres), "scale");
   const positive = (metres: number) => metres > 0 && metres <= 1e6 && set(metres);
-  const words = picture ? `${formatNumber(info.width)} by ${formatNumber(info.height)} ${info.format === "svg" ? "units" : "pixels"}` : `${formatNumber(info.lines)} lines`;
+  const words = picture
+    ? `${formatNumber(info.width)} by ${formatNumber(info.height)} ${info.format === "svg" ? "units" : "pixels"}`
+    : `${formatNumber(info.lines)} lines`;
   return (
     <Section title="Scale">
       {!picture && (
@@ -102,15 +188,27 @@ function ScaleRows({ drawing, info, study }: { drawing: Drawing; info: FileInfo;
           value={unit?.id ?? "other"}
           problems={[]}
           sample={info.unit ? undefined : "The file does not say: check a length you know."}
-          choices={[...DRAWING_UNITS.map((u) => [u.id as string, `${u.label}: ${sizeText(info, u.metres, units)}`] as const), ...(unit ? [] : [["other", "another scale"] as const])]}
+          choices={[
+            ...DRAWING_UNITS.map((u) => [u.id as string, `${u.label}: ${sizeText(info, u.metres, units)}`] as const),
+            ...(unit ? [] : [["other", "another scale"] as const]),
+          ]}
           onChange={(choice) => {
             const chosen = DRAWING_UNITS.find((u) => u.id === choice);
             if (chosen) set(chosen.metres, "Change unit");
           }}
         />
       )}
-      <LengthRow name="drawing-scale" label={info.format === "dxf" || info.format === "svg" ? "One unit is" : "One pixel is"} digits={FULL} metres={drawing.metresPerUnit} units={units} onChange={positive} />
-      <p className="py-0.5 text-soft" data-testid="drawing-size">In all {sizeText(info, drawing.metresPerUnit, units)}; {words}.</p>
+      <LengthRow
+        name="drawing-scale"
+        label={info.format === "dxf" || info.format === "svg" ? "One unit is" : "One pixel is"}
+        digits={FULL}
+        metres={drawing.metresPerUnit}
+        units={units}
+        onChange={positive}
+      />
+      <p className="py-0.5 text-soft" data-testid="drawing-size">
+        In all {sizeText(info, drawing.metresPerUnit, units)}; {words}.
+      </p>
       <KnownLength drawing={drawing} study={study} />
     </Section>
   );
@@ -121,13 +219,30 @@ function KnownLength({ drawing, study }: { drawing: Drawing; study: Study }) {
   const picked = useDrawings((s) => s.picked);
   const [typed, setTyped] = useState("");
   if (!picked) {
-    return <button className="button mt-1" onClick={() => { setTyped(""); useDrawings.setState({ picked: [] }); }}><Ruler size={14} /> Set by a known length</button>;
+    return (
+      <button
+        className="button mt-1"
+        onClick={() => {
+          setTyped("");
+          useDrawings.setState({ picked: [] });
+        }}
+      >
+        <Ruler size={14} /> Set by a known length
+      </button>
+    );
   }
   const [first, second] = picked;
   const distance = first && second ? Math.hypot(second[0] - first[0], second[1] - first[1]) : undefined;
   const metres = readLength(typed, study.units);
-  const result = first && second && metres !== undefined ? scaledByTwoPoints(drawing, first, second, metres) : undefined;
-  const problem: Problem = { code: "bad-length", severity: "error", path: [], message: "This is not a length above 0.", hint: `Write it as ${showLength(12.5, study.units)}.` };
+  const result =
+    first && second && metres !== undefined ? scaledByTwoPoints(drawing, first, second, metres) : undefined;
+  const problem: Problem = {
+    code: "bad-length",
+    severity: "error",
+    path: [],
+    message: "This is not a length above 0.",
+    hint: `Write it as ${showLength(12.5, study.units)}.`,
+  };
   return (
     <form
       className="mt-1 rounded-md border border-action px-3 py-2"
@@ -139,12 +254,37 @@ function KnownLength({ drawing, study }: { drawing: Drawing; study: Study }) {
         useDrawings.setState({ picked: undefined });
       }}
     >
-      <p aria-live="polite">{!first ? "Click one end of a length you know, on the floor." : !second ? "Click the other end." : `They are ${showLength(distance!, study.units)} apart now.`}</p>
-      {second && <TextRow name="true-length" label="Truly" value={typed} problems={typed !== "" && !result ? [problem] : []} onChange={setTyped} onEnter={(form) => form?.requestSubmit()} />}
+      <p aria-live="polite">
+        {!first
+          ? "Click one end of a length you know, on the floor."
+          : !second
+            ? "Click the other end."
+            : `They are ${showLength(distance!, study.units)} apart now.`}
+      </p>
+      {second && (
+        <TextRow
+          name="true-length"
+          label="Truly"
+          value={typed}
+          problems={typed !== "" && !result ? [problem] : []}
+          onChange={setTyped}
+          onEnter={(form) => form?.requestSubmit()}
+        />
+      )}
       <div className="flex gap-1.5 pt-1">
-        {second && <button className="button button-main" disabled={!result}>Set scale</button>}
-        {first && <button type="button" className="button" onClick={() => useDrawings.setState({ picked: [] })}>Pick again</button>}
-        <button type="button" className="button" onClick={() => useDrawings.setState({ picked: undefined })}>Leave</button>
+        {second && (
+          <button className="button button-main" disabled={!result}>
+            Set scale
+          </button>
+        )}
+        {first && (
+          <button type="button" className="button" onClick={() => useDrawings.setState({ picked: [] })}>
+            Pick again
+          </button>
+        )}
+        <button type="button" className="button" onClick={() => useDrawings.setState({ picked: undefined })}>
+          Leave
+        </button>
       </div>
     </form>
   );
@@ -152,10 +292,15 @@ function KnownLength({ drawing, study }: { drawing: Drawing; study: Study }) {
 
 function Layers({ drawing, info }: { drawing: Drawing; info: FileInfo }) {
   const set = (name: string, what: string, recipe: (own: Drawing["layers"][string]) => void) =>
-    changeDrawing(drawing.id, `${what} layer ${name}`, (d) => {
-      const own = Object.hasOwn(d.layers, name) ? d.layers[name] : (d.layers[name] = {});
-      recipe(d.layers[name] ?? own);
-    }, `layer/${name}/${what}`);
+    changeDrawing(
+      drawing.id,
+      `${what} layer ${name}`,
+      (d) => {
+        const own = Object.hasOwn(d.layers, name) ? d.layers[name] : (d.layers[name] = {});
+        recipe(d.layers[name] ?? own);
+      },
+      `layer/${name}/${what}`,
+    );
   const used = info.layers.filter((l) => l.count > 0);
   const shownOf = (name: string, inFile: boolean) => drawing.layers[name]?.visible ?? inFile;
   const all = (visible: boolean) =>
@@ -165,8 +310,12 @@ function Layers({ drawing, info }: { drawing: Drawing; info: FileInfo }) {
   return (
     <Section title={`Layers (${used.filter((l) => shownOf(l.name, l.shown)).length} of ${used.length} shown)`}>
       <div className="flex gap-1.5 pb-1">
-        <button className="button" onClick={() => all(true)}>Show all</button>
-        <button className="button" onClick={() => all(false)}>Hide all</button>
+        <button className="button" onClick={() => all(true)}>
+          Show all
+        </button>
+        <button className="button" onClick={() => all(false)}>
+          Hide all
+        </button>
       </div>
       <ul aria-label="Layers">
         {used.map(({ name, count, shown, colour }) => {
@@ -175,13 +324,46 @@ function Layers({ drawing, info }: { drawing: Drawing; info: FileInfo }) {
           return (
             <li key={name} className="grid grid-cols-[1fr_30px_18px_64px] items-center gap-x-2 py-0.5">
               <label className="flex min-w-0 items-center gap-1.5" title={`${name}: ${formatNumber(count)} lines`}>
-                <input type="checkbox" checked={own.visible ?? shown} onChange={(e) => set(name, e.target.checked ? "Show" : "Hide", (l) => void (l.visible = e.target.checked))} />
+                <input
+                  type="checkbox"
+                  checked={own.visible ?? shown}
+                  onChange={(e) =>
+                    set(name, e.target.checked ? "Show" : "Hide", (l) => void (l.visible = e.target.checked))
+                  }
+                />
                 <span className="truncate">{name}</span>
                 <span className="ml-auto text-xs text-soft tabular-nums">{formatNumber(count)}</span>
               </label>
-              <input type="color" aria-label={`Colour of layer ${name}`} title={own.colour ? "Colour" : "Colour: as in the file"} className="h-5 w-7 rounded border border-line" value={own.colour ?? (colour === INK ? COLOURS.ink : hex(colour))} onChange={(e) => set(name, "Recolour", (l) => void (l.colour = e.target.value))} />
-              {own.colour ? <button className="text-soft" aria-label={`Colour of layer ${name} as in the file`} title="As in the file" onClick={() => set(name, "Recolour", (l) => void delete l.colour)}><RotateCcw size={12} /></button> : <span />}
-              <input type="range" min={0} max={100} aria-label={`Strength of layer ${name}`} title={`Strength ${strength} %`} className="min-w-0" value={strength} onChange={(e) => set(name, "Fade", (l) => void (l.opacity = Number(e.target.value) / 100))} />
+              <input
+                type="color"
+                aria-label={`Colour of layer ${name}`}
+                title={own.colour ? "Colour" : "Colour: as in the file"}
+                className="h-5 w-7 rounded border border-line"
+                value={own.colour ?? (colour === INK ? COLOURS.ink : hex(colour))}
+                onChange={(e) => set(name, "Recolour", (l) => void (l.colour = e.target.value))}
+              />
+              {own.colour ? (
+                <button
+                  className="text-soft"
+                  aria-label={`Colour of layer ${name} as in the file`}
+                  title="As in the file"
+                  onClick={() => set(name, "Recolour", (l) => void delete l.colour)}
+                >
+                  <RotateCcw size={12} />
+                </button>
+              ) : (
+                <span />
+              )}
+              <input
+                type="range"
+                min={0}
+                max={100}
+                aria-label={`Strength of layer ${name}`}
+                title={`Strength ${strength} %`}
+                className="min-w-0"
+                value={strength}
+                onChange={(e) => set(name, "Fade", (l) => void (l.opacity = Number(e.target.value) / 100))}
+              />
             </li>
           );
         })}
@@ -202,6 +384,9 @@ function Check({ label, checked, onChange }: { label: string; checked: boolean; 
 
 /** Degrees of a text such as "90" or "−12.5°". */
 function readAngle(text: string): number | undefined {
-  const bare = text.replace("−", "-").replace(/°|degrees?|deg/, "").trim();
+  const bare = text
+    .replace("−", "-")
+    .replace(/°|degrees?|deg/, "")
+    .trim();
   return bare !== "" && Math.abs(Number(bare)) <= 360 ? Number(bare) : undefined;
 }

@@ -26,7 +26,11 @@ function Entries() {
   return buildCommands
     .filter((c) => c.menu && !c.refusal?.())
     .map((command) => (
-      <ContextMenu.Item key={command.id} onSelect={() => perform(command)} className="flex cursor-pointer items-center justify-between gap-6 rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-water">
+      <ContextMenu.Item
+        key={command.id}
+        onSelect={() => perform(command)}
+        className="flex cursor-pointer items-center justify-between gap-6 rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-water"
+      >
         {command.label}
         {command.keys && <Keys keys={command.keys[0]} />}
       </ContextMenu.Item>

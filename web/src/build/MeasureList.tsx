@@ -6,30 +6,96 @@ import { ChoiceRow, Details, NameRow, Section, TextRow } from "./fields.tsx";
 
 type Kind = CustomMeasure["kind"];
 
-const KINDS: ReadonlyArray<readonly [Kind, string]> = [["average", "average over time"], ["ranges", "share of time in ranges"], ["condition", "share of time a condition holds"], ["group", "elements merged"]];
+const KINDS: ReadonlyArray<readonly [Kind, string]> = [
+  ["average", "average over time"],
+  ["ranges", "share of time in ranges"],
+  ["condition", "share of time a condition holds"],
+  ["group", "elements merged"],
+];
 
 /** What is measured besides everything that is measured with no set-up. */
 export function MeasureList({ design, problems }: { design: Design; problems: readonly Problem[] }) {
   const { changeDesign } = useStudy.getState();
   const edit = (what: string, key: string, id: string, recipe: (measure: CustomMeasure, design: Design) => void) =>
-    changeDesign(what, (d) => {
-      const target = d.measures.find((m) => m.id === id);
-      if (target) recipe(target, d);
-    }, `measures/${id}/${key}`);
+    changeDesign(
+      what,
+      (d) => {
+        const target = d.measures.find((m) => m.id === id);
+        if (target) recipe(target, d);
+      },
+      `measures/${id}/${key}`,
+    );
   return (
     <Section title="Measures of your own">
       {design.measures.map((measure) => {
         const of = (field: string) => problems.filter((p) => p.id === measure.id && p.field === field);
         const { id, name } = measure;
         return (
-          <Details key={id} open={problems.some((p) => p.id === id)} summary={<>
-              <span className="min-w-0 grow truncate">{name}</span>
-              <button className="text-soft" aria-label={`Delete measure ${name}`} onClick={() => changeDesign(`Delete measure ${name}`, (d) => void (d.measures = d.measures.filter((m) => m.id !== id)))}><Trash2 size={13} /></button>
-            </>}>
-            <NameRow name={`measure-name-${id}`} label="Name" value={name} problems={[]} onChange={(v) => edit("Rename measure", "name", id, (m) => void (m.name = v))} />
-            <ChoiceRow name={`measure-kind-${id}`} label="Is the" value={measure.kind} choices={KINDS} problems={[]} onChange={(kind) => edit(`Change measure ${name}`, "kind", id, (m, d) => void d.measures.splice(d.measures.indexOf(m), 1, fresh(kind, id, name, textOf(measure))))} />
-            {(measure.kind === "average" || measure.kind === "ranges") && <TextRow name="value" label="Of" placeholder="Dock.queue.length" value={measure.value} problems={of("value")} onChange={(v) => edit(`Change measure ${name}`, "value", id, (m) => "value" in m && void (m.value = v))} />}
-            {measure.kind === "condition" && <TextRow name="condition" label="While" placeholder="Dock.queue.length > 5" value={measure.condition} problems={of("condition")} onChange={(v) => edit(`Change measure ${name}`, "condition", id, (m) => "condition" in m && void (m.condition = v))} />}
+          <Details
+            key={id}
+            open={problems.some((p) => p.id === id)}
+            summary={
+              <>
+                <span className="min-w-0 grow truncate">{name}</span>
+                <button
+                  className="text-soft"
+                  aria-label={`Delete measure ${name}`}
+                  onClick={() =>
+                    changeDesign(
+                      `Delete measure ${name}`,
+                      (d) => void (d.measures = d.measures.filter((m) => m.id !== id)),
+                    )
+                  }
+                >
+                  <Trash2 size={13} />
+                </button>
+              </>
+            }
+          >
+            <NameRow
+              name={`measure-name-${id}`}
+              label="Name"
+              value={name}
+              problems={[]}
+              onChange={(v) => edit("Rename measure", "name", id, (m) => void (m.name = v))}
+            />
+            <ChoiceRow
+              name={`measure-kind-${id}`}
+              label="Is the"
+              value={measure.kind}
+              choices={KINDS}
+              problems={[]}
+              onChange={(kind) =>
+                edit(
+                  `Change measure ${name}`,
+                  "kind",
+                  id,
+                  (m, d) => void d.measures.splice(d.measures.indexOf(m), 1, fresh(kind, id, name, textOf(measure))),
+                )
+              }
+            />
+            {(measure.kind === "average" || measure.kind === "ranges") && (
+              <TextRow
+                name="value"
+                label="Of"
+                placeholder="Dock.queue.length"
+                value={measure.value}
+                problems={of("value")}
+                onChange={(v) => edit(`Change measure ${name}`, "value", id, (m) => "value" in m && void (m.value = v))}
+              />
+            )}
+            {measure.kind === "condition" && (
+              <TextRow
+                name="condition"
+                label="While"
+                placeholder="Dock.queue.length > 5"
+                value={measure.condition}
+                problems={of("condition")}
+                onChange={(v) =>
+                  edit(`Change measure ${name}`, "condition", id, (m) => "condition" in m && void (m.condition = v))
+                }
+              />
+            )}
             {measure.kind === "ranges" && (
               <TextRow
                 name="bounds.0"
@@ -38,7 +104,19 @@ export function MeasureList({ design, problems }: { design: Design; problems: re
                 value={measure.bounds.join(", ")}
                 sample={rangeWords(measure.bounds)}
                 problems={problems.filter((p) => p.id === id && p.field?.startsWith("bounds."))}
-                onChange={(v) => edit(`Change measure ${name}`, "bounds", id, (m) => "bounds" in m && void (m.bounds = v.split(",").map((b) => b.trim()).slice(0, 20)))}
+                onChange={(v) =>
+                  edit(
+                    `Change measure ${name}`,
+                    "bounds",
+                    id,
+                    (m) =>
+                      "bounds" in m &&
+                      void (m.bounds = v
+                        .split(",")
+                        .map((b) => b.trim())
+                        .slice(0, 20)),
+                  )
+                }
               />
             )}
             {measure.kind === "group" && (
@@ -46,24 +124,66 @@ export function MeasureList({ design, problems }: { design: Design; problems: re
                 <legend className="text-soft">Elements</legend>
                 {design.elements.map((e) => (
                   <label key={e.id} className="flex items-center gap-2 py-px">
-                    <input type="checkbox" className="accent-action" checked={measure.elements.includes(e.id)} onChange={(event) => edit(`Change measure ${name}`, "elements", id, (m) => "elements" in m && void (m.elements = event.target.checked ? [...m.elements, e.id] : m.elements.filter((x) => x !== e.id)))} />
+                    <input
+                      type="checkbox"
+                      className="accent-action"
+                      checked={measure.elements.includes(e.id)}
+                      onChange={(event) =>
+                        edit(
+                          `Change measure ${name}`,
+                          "elements",
+                          id,
+                          (m) =>
+                            "elements" in m &&
+                            void (m.elements = event.target.checked
+                              ? [...m.elements, e.id]
+                              : m.elements.filter((x) => x !== e.id)),
+                        )
+                      }
+                    />
                     {e.name}
                   </label>
                 ))}
-                {of("elements").map((p) => <p key={p.message} className="text-xs text-buoy-deep">{p.message} <span className="text-ink">{p.hint}</span></p>)}
+                {of("elements").map((p) => (
+                  <p key={p.message} className="text-xs text-buoy-deep">
+                    {p.message} <span className="text-ink">{p.hint}</span>
+                  </p>
+                ))}
               </fieldset>
             )}
           </Details>
         );
       })}
-      <button className="button mt-1" onClick={() => changeDesign("Add measure", (d) => void d.measures.push(fresh("average", newId("measure"), freshName("Measure", d.measures), "")))}><Plus size={14} /> Measure</button>
+      <button
+        className="button mt-1"
+        onClick={() =>
+          changeDesign(
+            "Add measure",
+            (d) => void d.measures.push(fresh("average", newId("measure"), freshName("Measure", d.measures), "")),
+          )
+        }
+      >
+        <Plus size={14} /> Measure
+      </button>
     </Section>
   );
 }
 
-const textOf = (measure: CustomMeasure): string => ("value" in measure ? measure.value : "condition" in measure ? measure.condition : "");
+const textOf = (measure: CustomMeasure): string =>
+  "value" in measure ? measure.value : "condition" in measure ? measure.condition : "";
 
 /** A measure of another kind keeps its name and what was typed. */
-const fresh = (kind: Kind, id: string, name: string, text: string): CustomMeasure => customMeasureSchema.parse({ kind, id, name, ...(kind === "average" || kind === "ranges" ? { value: text } : kind === "condition" ? { condition: text } : {}) });
+const fresh = (kind: Kind, id: string, name: string, text: string): CustomMeasure =>
+  customMeasureSchema.parse({
+    kind,
+    id,
+    name,
+    ...(kind === "average" || kind === "ranges" ? { value: text } : kind === "condition" ? { condition: text } : {}),
+  });
 
-const rangeWords = (bounds: readonly string[]): string => [`below ${bounds[0]}`, ...bounds.slice(1).map((to, i) => `${bounds[i]} to below ${to}`), `from ${bounds[bounds.length - 1]}`].join("; ");
+const rangeWords = (bounds: readonly string[]): string =>
+  [
+    `below ${bounds[0]}`,
+    ...bounds.slice(1).map((to, i) => `${bounds[i]} to below ${to}`),
+    `from ${bounds[bounds.length - 1]}`,
+  ].join("; ");

@@ -16,14 +16,19 @@ export function QuickAdd({ design }: { design: Design }) {
     document.querySelector<HTMLElement>("[data-testid=floor]")?.focus();
   };
   const targets = source ? design.elements.filter((e) => !connectRefusal(source, e)) : [];
-  const kinds = (Object.keys(elementKinds) as ElementKindName[]).filter((kind) => !source || elementKinds[kind].hasWayIn);
+  const kinds = (Object.keys(elementKinds) as ElementKindName[]).filter(
+    (kind) => !source || elementKinds[kind].hasWayIn,
+  );
   return (
     <>
       <div className="absolute inset-0 z-20" onPointerDown={closeQuickAdd} />
       <Command
         label={source ? `Link ${source.name} to` : "Add an element"}
         className="panel float absolute z-30 w-64 overflow-hidden"
-        style={{ left: `clamp(8px, ${at[0]}px, calc(100% - 270px))`, top: `clamp(8px, ${at[1]}px, calc(100% - 320px))` }}
+        style={{
+          left: `clamp(8px, ${at[0]}px, calc(100% - 270px))`,
+          top: `clamp(8px, ${at[1]}px, calc(100% - 320px))`,
+        }}
         onKeyDown={(event) => {
           if (event.key === "Escape") {
             event.stopPropagation();
@@ -31,13 +36,21 @@ export function QuickAdd({ design }: { design: Design }) {
           }
         }}
       >
-        <Command.Input autoFocus placeholder={source ? `${source.name} leads to …` : "Add an element …"} className="w-full border-b border-line px-3 py-2 outline-none" />
+        <Command.Input
+          autoFocus
+          placeholder={source ? `${source.name} leads to …` : "Add an element …"}
+          className="w-full border-b border-line px-3 py-2 outline-none"
+        />
         <Command.List className="max-h-64 overflow-y-auto p-1">
           <Command.Empty className="px-3 py-2 text-soft">Nothing of that name.</Command.Empty>
           {targets.length > 0 && (
             <Command.Group heading={<span className="caps block px-2 pt-1">Link to</span>}>
               {targets.map((element) => (
-                <Item key={element.id} value={element.name} onSelect={done(() => floorCommands.linkTo(source!.id, element.id))}>
+                <Item
+                  key={element.id}
+                  value={element.name}
+                  onSelect={done(() => floorCommands.linkTo(source!.id, element.id))}
+                >
                   {element.name}
                   <span className="text-soft">{elementKinds[element.kind].label}</span>
                 </Item>
@@ -47,7 +60,11 @@ export function QuickAdd({ design }: { design: Design }) {
           {!linkOnly && (
             <Command.Group heading={source ? <span className="caps block px-2 pt-1">Add and link</span> : undefined}>
               {kinds.map((kind) => (
-                <Item key={kind} value={elementKinds[kind].label} onSelect={done(() => floorCommands.addAt(kind, at, from))}>
+                <Item
+                  key={kind}
+                  value={elementKinds[kind].label}
+                  onSelect={done(() => floorCommands.addAt(kind, at, from))}
+                >
                   {elementKinds[kind].label}
                 </Item>
               ))}
@@ -61,7 +78,11 @@ export function QuickAdd({ design }: { design: Design }) {
 
 function Item({ value, onSelect, children }: { value: string; onSelect: () => void; children: React.ReactNode }) {
   return (
-    <Command.Item value={value} onSelect={onSelect} className="flex cursor-pointer justify-between gap-3 rounded-md px-2 py-1.5 data-[selected=true]:bg-water">
+    <Command.Item
+      value={value}
+      onSelect={onSelect}
+      className="flex cursor-pointer justify-between gap-3 rounded-md px-2 py-1.5 data-[selected=true]:bg-water"
+    >
       {children}
     </Command.Item>
   );

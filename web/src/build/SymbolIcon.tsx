@@ -13,7 +13,13 @@ export function SymbolIcon({ kind }: { kind: ElementKindName }) {
     const ratio = window.devicePixelRatio || 1;
     ref.current!.width = SIZE * ratio;
     ref.current!.height = SIZE * ratio;
-    const element = elementSchema.parse({ kind, id: kind, name: kindOf({ kind }).label, at: [0, 0], ...(kind === "station" ? { capacity: "2" } : kind === "crew" || kind === "equipment" ? { count: "2" } : {}) });
+    const element = elementSchema.parse({
+      kind,
+      id: kind,
+      name: kindOf({ kind }).label,
+      at: [0, 0],
+      ...(kind === "station" ? { capacity: "2" } : kind === "crew" || kind === "equipment" ? { count: "2" } : {}),
+    });
     const { w, h } = extentOf(element);
     const k = Math.min(1, (SIZE - 6) / (2 * Math.max(w, h))) * ratio;
     ctx.setTransform(k, 0, 0, k, (SIZE / 2) * ratio, (SIZE / 2) * ratio);

@@ -10,8 +10,24 @@ export function UndoButtons() {
   const redoWords = next ? `Redo: ${next.toLowerCase()} (Ctrl Y)` : "Nothing to redo";
   return (
     <div className="panel flex">
-      <button className="p-1.5 disabled:text-soft/50" aria-label={undoWords} title={undoWords} disabled={!last} onClick={undo}><Undo2 size={14} /></button>
-      <button className="p-1.5 disabled:text-soft/50" aria-label={redoWords} title={redoWords} disabled={!next} onClick={redo}><Redo2 size={14} /></button>
+      <button
+        className="p-1.5 disabled:text-soft/50"
+        aria-label={undoWords}
+        title={undoWords}
+        disabled={!last}
+        onClick={undo}
+      >
+        <Undo2 size={14} />
+      </button>
+      <button
+        className="p-1.5 disabled:text-soft/50"
+        aria-label={redoWords}
+        title={redoWords}
+        disabled={!next}
+        onClick={redo}
+      >
+        <Redo2 size={14} />
+      </button>
     </div>
   );
 }

@@ -13,7 +13,15 @@ import { DISPLAY_LABELS, type DisplayKind } from "../displays/displayStore.ts";
 import { placeDisplay } from "./placeDisplay.ts";
 import { useLedger } from "../ledger/ledgerStore.ts";
 import { floorCommands, useBuild } from "./buildStore.ts";
-import { copySelection, deleteSelection, duplicateSelection, pasteFromClipboard, selectAlike, selected, setLocked } from "./selection.ts";
+import {
+  copySelection,
+  deleteSelection,
+  duplicateSelection,
+  pasteFromClipboard,
+  selectAlike,
+  selected,
+  setLocked,
+} from "./selection.ts";
 
 /** Room that the card, the dock and the rulers take from the floor. */
 export const INSETS: Insets = { top: 44, right: 380, bottom: 120, left: 48 };
@@ -22,7 +30,8 @@ export const INSETS: Insets = { top: 44, right: 380, bottom: 120, left: 48 };
 const textIsSelected = () => window.getSelection()?.isCollapsed === false;
 
 const count = () => selected()?.elements.length ?? 0;
-const needs = (least: number) => () => (count() >= least ? undefined : least === 1 ? "Select an element first." : `Select ${least} elements or more first.`);
+const needs = (least: number) => () =>
+  count() >= least ? undefined : least === 1 ? "Select an element first." : `Select ${least} elements or more first.`;
 const needsAny = () => ((selected()?.ids.size ?? 0) > 0 ? undefined : "Select something first.");
 
 /** Does an edit of the selected elements; locked ones stay. */
@@ -35,14 +44,22 @@ function arrange(name: string, edit: typeof turn, mergeKey?: string): void {
 }
 
 const ARROWS: ReadonlyArray<readonly [key: string, words: string, by: Point]> = [
-  ["ArrowLeft", "left", [-1, 0]], ["ArrowRight", "right", [1, 0]], ["ArrowUp", "up", [0, -1]], ["ArrowDown", "down", [0, 1]],
+  ["ArrowLeft", "left", [-1, 0]],
+  ["ArrowRight", "right", [1, 0]],
+  ["ArrowUp", "up", [0, -1]],
+  ["ArrowDown", "down", [0, 1]],
 ];
 
 /** Steps of the grid in one press. */
 const STRIDE = 5;
 
 const moves: readonly Command[] = ARROWS.flatMap(([key, words, [dx, dy]]) =>
-  ([["", 1], ["Shift ", STRIDE]] as const).map(([shift, steps]): Command => ({
+  (
+    [
+      ["", 1],
+      ["Shift ", STRIDE],
+    ] as const
+  ).map(([shift, steps]): Command => ({
     id: `move-${words}-${steps}`,
     label: steps === 1 ? `Move ${words}, or pan with nothing selected` : `Move ${words} by ${STRIDE}`,
     group: "Move",
@@ -56,10 +73,22 @@ const moves: readonly Command[] = ARROWS.flatMap(([key, words, [dx, dy]]) =>
   })),
 );
 
-const aligning: readonly Command[] = ([
-  ["left", "Line up at the leftmost", 0, "least"], ["column", "Line up in a column", 0, "middle"], ["right", "Line up at the rightmost", 0, "most"],
-  ["top", "Line up at the topmost", 1, "least"], ["row", "Line up in a row", 1, "middle"], ["bottom", "Line up at the lowest", 1, "most"],
-] as const).map(([id, label, axis, where]): Command => ({ id: `align-${id}`, label, group: "Arrange", refusal: needs(2), run: () => arrange(label, (d, ids) => align(d, ids, axis, where)) }));
+const aligning: readonly Command[] = (
+  [
+    ["left", "Line up at the leftmost", 0, "least"],
+    ["column", "Line up in a column", 0, "middle"],
+    ["right", "Line up at the rightmost", 0, "most"],
+    ["top", "Line up at the topmost", 1, "least"],
+    ["row", "Line up in a row", 1, "middle"],
+    ["bottom", "Line up at the lowest", 1, "most"],
+  ] as const
+).map(([id, label, axis, where]): Command => ({
+  id: `align-${id}`,
+  label,
+  group: "Arrange",
+  refusal: needs(2),
+  run: () => arrange(label, (d, ids) => align(d, ids, axis, where)),
+}));
 
 const zoom = (factor: number) => () => {
   const { view, size, setView } = useView.getState();
@@ -69,7 +98,8 @@ const zoom = (factor: number) => () => {
 export function fitEverything(): void {
   const { history, id } = useStudy.getState();
   const now = selected();
-  if (now && history && id) useView.getState().fitAll(id, now.design, history.present.plan, INSETS, drawnCorners(history.present.drawings));
+  if (now && history && id)
+    useView.getState().fitAll(id, now.design, history.present.plan, INSETS, drawnCorners(history.present.drawings));
 }
 
 /** Corners of the drawings that are shown, as far as they have been read. */
@@ -97,7 +127,13 @@ function fitSelection(): void {
   if (!now) return;
   const links = now.links.flatMap((l) => now.design.elements.filter((e) => e.id === l.from || e.id === l.to));
   const { setView, size } = useView.getState();
-  setView(fit(extentPoints({ ...now.design, elements: [...now.elements, ...links], links: [...now.links] }, []), size, INSETS));
+  setView(
+    fit(
+      extentPoints({ ...now.design, elements: [...now.elements, ...links], links: [...now.links] }, []),
+      size,
+      INSETS,
+    ),
+  );
 }
 
 /** Brings an element to the middle of the floor and selects it. */
@@ -108,16 +144,46 @@ export function goToElement(id: string): void {
   const { view, size, setView } = useView.getState();
   useStudy.getState().select([id]);
   const [sx, sy] = toScreen(view, size, element.at);
-  const visible = sx > INSETS.left && sy > INSETS.top && sx < size.width - INSETS.right && sy < size.height - INSETS.bottom;
-  if (!visible) setView({ ...view, x: element.at[0] + (INSETS.right - INSETS.left) / 2 / view.scale, y: element.at[1] + (INSETS.bottom - INSETS.top) / 2 / view.scale });
+  const visible =
+    sx > INSETS.left && sy > INSETS.top && sx < size.width - INSETS.right && sy < size.height - INSETS.bottom;
+  if (!visible)
+    setView({
+      ...view,
+      x: element.at[0] + (INSETS.right - INSETS.left) / 2 / view.scale,
+      y: element.at[1] + (INSETS.bottom - INSETS.top) / 2 / view.scale,
+    });
   document.querySelector<HTMLElement>("[data-testid=floor]")?.focus();
 }
 
 /** What can be done on the Build stage. */
 export const buildCommands: readonly Command[] = [
-  { id: "delete", label: "Delete", group: "Edit", keys: ["Delete", "Backspace"], menu: true, refusal: needsAny, run: deleteSelection },
-  { id: "copy", label: "Copy", group: "Edit", keys: ["Ctrl C"], menu: true, refusal: needs(1), yields: textIsSelected, run: () => void copySelection() },
-  { id: "cut", label: "Cut", group: "Edit", keys: ["Ctrl X"], refusal: needs(1), run: () => copySelection() && deleteSelection() },
+  {
+    id: "delete",
+    label: "Delete",
+    group: "Edit",
+    keys: ["Delete", "Backspace"],
+    menu: true,
+    refusal: needsAny,
+    run: deleteSelection,
+  },
+  {
+    id: "copy",
+    label: "Copy",
+    group: "Edit",
+    keys: ["Ctrl C"],
+    menu: true,
+    refusal: needs(1),
+    yields: textIsSelected,
+    run: () => void copySelection(),
+  },
+  {
+    id: "cut",
+    label: "Cut",
+    group: "Edit",
+    keys: ["Ctrl X"],
+    refusal: needs(1),
+    run: () => copySelection() && deleteSelection(),
+  },
   {
     id: "paste",
     label: "Paste",
@@ -126,10 +192,38 @@ export const buildCommands: readonly Command[] = [
     menu: true,
     run: () => void pasteFromClipboard(),
   },
-  { id: "duplicate", label: "Duplicate", group: "Edit", keys: ["Ctrl D"], menu: true, refusal: needs(1), run: duplicateSelection },
-  { id: "select-all", label: "Select all elements", group: "Select", keys: ["Ctrl A"], run: () => useStudy.getState().select(selected()?.design.elements.map((e) => e.id) ?? []) },
-  { id: "select-kind", label: "Select all of this kind", group: "Select", menu: true, refusal: needs(1), run: () => selectAlike("kind") },
-  { id: "select-settings", label: "Select all with the same settings", group: "Select", menu: true, refusal: needs(1), run: () => selectAlike("settings") },
+  {
+    id: "duplicate",
+    label: "Duplicate",
+    group: "Edit",
+    keys: ["Ctrl D"],
+    menu: true,
+    refusal: needs(1),
+    run: duplicateSelection,
+  },
+  {
+    id: "select-all",
+    label: "Select all elements",
+    group: "Select",
+    keys: ["Ctrl A"],
+    run: () => useStudy.getState().select(selected()?.design.elements.map((e) => e.id) ?? []),
+  },
+  {
+    id: "select-kind",
+    label: "Select all of this kind",
+    group: "Select",
+    menu: true,
+    refusal: needs(1),
+    run: () => selectAlike("kind"),
+  },
+  {
+    id: "select-settings",
+    label: "Select all with the same settings",
+    group: "Select",
+    menu: true,
+    refusal: needs(1),
+    run: () => selectAlike("settings"),
+  },
   {
     id: "let-go",
     label: "Give up dragging or placing, or select nothing",
@@ -145,13 +239,54 @@ export const buildCommands: readonly Command[] = [
   },
   ...moves,
   ...aligning,
-  { id: "distribute-across", label: "Space evenly across", group: "Arrange", refusal: needs(3), run: () => arrange("Space evenly across", (d, ids) => distribute(d, ids, 0)) },
-  { id: "distribute-down", label: "Space evenly down", group: "Arrange", refusal: needs(3), run: () => arrange("Space evenly down", (d, ids) => distribute(d, ids, 1)) },
-  { id: "turn", label: "Turn a quarter clockwise", group: "Arrange", keys: ["R"], menu: true, refusal: needs(1), run: () => arrange("Turn", turn) },
-  { id: "group", label: "Group", group: "Arrange", keys: ["Ctrl G"], refusal: needs(2), run: () => arrange("Group", group) },
-  { id: "ungroup", label: "Ungroup", group: "Arrange", keys: ["Ctrl Shift G"], refusal: needs(1), run: () => arrange("Ungroup", ungroup) },
+  {
+    id: "distribute-across",
+    label: "Space evenly across",
+    group: "Arrange",
+    refusal: needs(3),
+    run: () => arrange("Space evenly across", (d, ids) => distribute(d, ids, 0)),
+  },
+  {
+    id: "distribute-down",
+    label: "Space evenly down",
+    group: "Arrange",
+    refusal: needs(3),
+    run: () => arrange("Space evenly down", (d, ids) => distribute(d, ids, 1)),
+  },
+  {
+    id: "turn",
+    label: "Turn a quarter clockwise",
+    group: "Arrange",
+    keys: ["R"],
+    menu: true,
+    refusal: needs(1),
+    run: () => arrange("Turn", turn),
+  },
+  {
+    id: "group",
+    label: "Group",
+    group: "Arrange",
+    keys: ["Ctrl G"],
+    refusal: needs(2),
+    run: () => arrange("Group", group),
+  },
+  {
+    id: "ungroup",
+    label: "Ungroup",
+    group: "Arrange",
+    keys: ["Ctrl Shift G"],
+    refusal: needs(1),
+    run: () => arrange("Ungroup", ungroup),
+  },
   { id: "lock", label: "Lock in place", group: "Arrange", menu: true, refusal: needs(1), run: () => setLocked(true) },
-  { id: "unlock", label: "Unlock", group: "Arrange", menu: true, refusal: () => (selected()?.elements.some((e) => e.locked) ? undefined : "Nothing selected is locked."), run: () => setLocked(false) },
+  {
+    id: "unlock",
+    label: "Unlock",
+    group: "Arrange",
+    menu: true,
+    refusal: () => (selected()?.elements.some((e) => e.locked) ? undefined : "Nothing selected is locked."),
+    run: () => setLocked(false),
+  },
   {
     id: "add",
     label: "Add an element at the pointer",
@@ -186,10 +321,28 @@ export const buildCommands: readonly Command[] = [
     },
   })),
   { id: "add-drawing", label: "Add a background drawing", group: "Add", run: () => void chooseDrawing() },
-  ...(Object.keys(DISPLAY_LABELS) as DisplayKind[]).map((kind): Command => ({ id: `add-display-${kind}`, label: `Add display: ${DISPLAY_LABELS[kind].toLowerCase()}`, group: "Add", run: () => void placeDisplay(kind) })),
+  ...(Object.keys(DISPLAY_LABELS) as DisplayKind[]).map((kind): Command => ({
+    id: `add-display-${kind}`,
+    label: `Add display: ${DISPLAY_LABELS[kind].toLowerCase()}`,
+    group: "Add",
+    run: () => void placeDisplay(kind),
+  })),
   { id: "fit", label: "Fit all", group: "View", keys: ["F"], run: fitEverything },
-  { id: "fit-selection", label: "Fit the selection", group: "View", keys: ["Shift F"], refusal: needsAny, run: fitSelection },
-  { id: "ledger", label: "Open or close the ledger", group: "View", keys: ["T"], run: () => useLedger.getState().toggle() },
+  {
+    id: "fit-selection",
+    label: "Fit the selection",
+    group: "View",
+    keys: ["Shift F"],
+    refusal: needsAny,
+    run: fitSelection,
+  },
+  {
+    id: "ledger",
+    label: "Open or close the ledger",
+    group: "View",
+    keys: ["T"],
+    run: () => useLedger.getState().toggle(),
+  },
   { id: "zoom-in", label: "Zoom in", group: "View", keys: ["+", "="], run: zoom(1.25) },
   { id: "zoom-out", label: "Zoom out", group: "View", keys: ["-"], run: zoom(0.8) },
 ];

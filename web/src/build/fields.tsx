@@ -15,13 +15,28 @@ interface RowProps {
 }
 
 /** A label with its setting, and the setting's problems below it. */
-function Row({ label, help, name, problems, sample, was, children }: RowProps & { children: (ids: { id: string; describedBy: string | undefined }) => ReactNode }) {
+function Row({
+  label,
+  help,
+  name,
+  problems,
+  sample,
+  was,
+  children,
+}: RowProps & { children: (ids: { id: string; describedBy: string | undefined }) => ReactNode }) {
   const id = useId();
   return (
     <div className="grid grid-cols-[104px_1fr] items-start gap-x-3 py-1" data-field={name}>
       <label htmlFor={id} title={help} className="pt-1 text-soft">
         {label}
-        {was !== undefined && <span role="img" aria-label={`was ${was || "empty"}`} title={`Was ${was || "empty"} in the design this one was copied from.`} className="ml-1.5 inline-block h-2 w-2 rounded-full bg-buoy" />}
+        {was !== undefined && (
+          <span
+            role="img"
+            aria-label={`was ${was || "empty"}`}
+            title={`Was ${was || "empty"} in the design this one was copied from.`}
+            className="ml-1.5 inline-block h-2 w-2 rounded-full bg-buoy"
+          />
+        )}
       </label>
       <div className="min-w-0">
         {children({ id, describedBy: problems.length > 0 ? `${id}-problems` : undefined })}
@@ -41,7 +56,22 @@ function Row({ label, help, name, problems, sample, was, children }: RowProps & 
 }
 
 /** A text or expression. What is typed is kept at once, right or wrong. */
-export function TextRow({ value, onChange, onEnter, mono = true, placeholder, suggestions, ...row }: RowProps & { value: string; onChange: (value: string) => void; onEnter?: (form: HTMLFormElement | null) => void; mono?: boolean; placeholder?: string; suggestions?: readonly string[] }) {
+export function TextRow({
+  value,
+  onChange,
+  onEnter,
+  mono = true,
+  placeholder,
+  suggestions,
+  ...row
+}: RowProps & {
+  value: string;
+  onChange: (value: string) => void;
+  onEnter?: (form: HTMLFormElement | null) => void;
+  mono?: boolean;
+  placeholder?: string;
+  suggestions?: readonly string[];
+}) {
   const ref = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
   const focusField = useBuild((s) => s.focusField);
   const listId = useId();
@@ -75,7 +105,9 @@ export function TextRow({ value, onChange, onEnter, mono = true, placeholder, su
               event.preventDefault();
               onEnter?.(event.currentTarget.form);
             }}
-            onChange={(event: ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) => onChange(event.target.value.replace(/\n/g, " "))}
+            onChange={(event: ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) =>
+              onChange(event.target.value.replace(/\n/g, " "))
+            }
           />
           {suggestions && (
             <datalist id={listId}>
@@ -94,12 +126,28 @@ export function TextRow({ value, onChange, onEnter, mono = true, placeholder, su
 const MOST_IN_NAME = 80;
 
 /** A name. One that cannot be kept (empty, too long) stays in the field with its problem, and the old one holds. */
-export function NameRow({ value, onChange, onRenamed, problems, ...row }: RowProps & { value: string; onChange: (value: string) => void; /** Told once typing is over and the name is another than before. */ onRenamed?: (from: string, to: string) => void }) {
+export function NameRow({
+  value,
+  onChange,
+  onRenamed,
+  problems,
+  ...row
+}: RowProps & {
+  value: string;
+  onChange: (value: string) => void;
+  /** Told once typing is over and the name is another than before. */ onRenamed?: (from: string, to: string) => void;
+}) {
   const [typed, setTyped] = useState<string>();
   const before = useRef<string>(undefined);
   const text = typed ?? value;
   const good = text.trim() !== "" && text.length <= MOST_IN_NAME;
-  const problem: Problem = { code: "bad-name", severity: "error", path: [], message: text.trim() === "" ? "A name is needed." : `A name has at most ${MOST_IN_NAME} characters.`, hint: `"${value}" is kept until then.` };
+  const problem: Problem = {
+    code: "bad-name",
+    severity: "error",
+    path: [],
+    message: text.trim() === "" ? "A name is needed." : `A name has at most ${MOST_IN_NAME} characters.`,
+    hint: `"${value}" is kept until then.`,
+  };
   const over = () => {
     if (before.current !== undefined && before.current !== value) onRenamed?.(before.current, value);
     before.current = undefined;
@@ -161,16 +209,40 @@ export function ReadRow({ shown, read, refusal, onChange, ...row }: ReadRowProps
 }
 
 /** A length, kept in metres. */
-export function LengthRow({ metres, units, digits, ...row }: Omit<ReadRowProps, "shown" | "read" | "refusal"> & { metres: number; units: Study["units"]; digits?: number }) {
+export function LengthRow({
+  metres,
+  units,
+  digits,
+  ...row
+}: Omit<ReadRowProps, "shown" | "read" | "refusal"> & { metres: number; units: Study["units"]; digits?: number }) {
   const shown = showLength(metres, units, digits);
-  return <ReadRow {...row} shown={shown} read={(text) => readLength(text, units)} refusal={{ message: "This is not a length, or too far away.", hint: `Write it as ${shown}.` }} />;
+  return (
+    <ReadRow
+      {...row}
+      shown={shown}
+      read={(text) => readLength(text, units)}
+      refusal={{ message: "This is not a length, or too far away.", hint: `Write it as ${shown}.` }}
+    />
+  );
 }
 
-export function ChoiceRow<T extends string>({ value, choices, onChange, ...row }: RowProps & { value: T; choices: readonly (readonly [value: T, label: string])[]; onChange: (value: T) => void }) {
+export function ChoiceRow<T extends string>({
+  value,
+  choices,
+  onChange,
+  ...row
+}: RowProps & { value: T; choices: readonly (readonly [value: T, label: string])[]; onChange: (value: T) => void }) {
   return (
     <Row {...row}>
       {({ id, describedBy }) => (
-        <select id={id} className="field" value={value} aria-invalid={row.problems.length > 0} aria-describedby={describedBy} onChange={(event) => onChange(event.target.value as T)}>
+        <select
+          id={id}
+          className="field"
+          value={value}
+          aria-invalid={row.problems.length > 0}
+          aria-describedby={describedBy}
+          onChange={(event) => onChange(event.target.value as T)}
+        >
           {choices.map(([choice, label]) => (
             <option key={choice} value={choice}>
               {label}
@@ -207,8 +279,21 @@ interface KeptProps {
   readonly onChange: (value: string) => void;
 }
 
-/** A small field without a row of its own. Text that means nothing stays in it with its problem, and the old value holds. */
-export function KeptInput({ label, id: given, shown, read, wanted, className = "", placeholder, when = "typing", onChange }: KeptProps) {
+/**
+ * A small field without a row of its own. Text that means nothing stays in it with its problem, and the old value
+ * holds.
+ */
+export function KeptInput({
+  label,
+  id: given,
+  shown,
+  read,
+  wanted,
+  className = "",
+  placeholder,
+  when = "typing",
+  onChange,
+}: KeptProps) {
   const id = useId();
   const [typed, setTyped] = useState<string>();
   const bad = typed !== undefined && read(typed) === undefined;
@@ -239,19 +324,30 @@ export function KeptInput({ label, id: given, shown, read, wanted, className = "
         onBlur={takeOver}
         onKeyDown={(event) => event.key === "Enter" && takeOver()}
       />
-      {bad && <span id={id} role="alert" className="block text-xs text-buoy-deep">{wanted} <span className="text-ink">{shown} is used until then.</span></span>}
+      {bad && (
+        <span id={id} role="alert" className="block text-xs text-buoy-deep">
+          {wanted} <span className="text-ink">{shown} is used until then.</span>
+        </span>
+      )}
     </span>
   );
 }
 
-/** Details that open by themselves when they say so, and then stay as a person leaves them: nothing closes under somebody who types. */
+/**
+ * Details that open by themselves when they say so, and then stay as a person leaves them: nothing closes under
+ * somebody who types.
+ */
 export function Details({ summary, open: says, children }: { summary: ReactNode; open: boolean; children: ReactNode }) {
   const [open, setOpen] = useState(says);
   useEffect(() => {
     if (says) setOpen(true);
   }, [says]);
   return (
-    <details className="rounded-lg border border-line px-3 py-1.5 not-first:mt-1.5" open={open} onToggle={(event) => setOpen(event.currentTarget.open)}>
+    <details
+      className="rounded-lg border border-line px-3 py-1.5 not-first:mt-1.5"
+      open={open}
+      onToggle={(event) => setOpen(event.currentTarget.open)}
+    >
       <summary className="flex items-center gap-2 py-0.5 font-medium">{summary}</summary>
       {children}
     </details>

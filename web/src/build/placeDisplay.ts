@@ -42,7 +42,13 @@ export async function keepPicture(file: File): Promise<{ file: string; format: "
     return { file: id, format };
   } catch (error) {
     const hint = error instanceof DrawingProblem ? error.hint : "Try again once the server answers.";
-    useDrawings.setState({ refusal: { name: file.name, message: error instanceof Error ? error.message : "The file could not be kept.", hint } });
+    useDrawings.setState({
+      refusal: {
+        name: file.name,
+        message: error instanceof Error ? error.message : "The file could not be kept.",
+        hint,
+      },
+    });
     return undefined;
   }
 }

@@ -6,5 +6,6 @@ import { announce } from "../ui/announce.ts";
 export function renameEverywhere(from: string, to: string): void {
   let changed = 0;
   useStudy.getState().changeDesign(`Rename ${from} in expressions`, (d) => void (changed = renameUses(d, from, to)));
-  if (changed > 0) announce(`${from} is now ${to} in ${changed === 1 ? "one expression" : `${changed} expressions`} too.`);
+  if (changed > 0)
+    announce(`${from} is now ${to} in ${changed === 1 ? "one expression" : `${changed} expressions`} too.`);
 }

@@ -24,7 +24,15 @@ export function selected(): Selected | undefined {
   // Asked for many times a frame, by every command that says whether it can be done.
   if (known?.of !== selection || known.selected.design !== design) {
     const ids = new Set(selection);
-    known = { of: selection, selected: { design, ids, elements: design.elements.filter((e) => ids.has(e.id)), links: design.links.filter((l) => ids.has(l.id)) } };
+    known = {
+      of: selection,
+      selected: {
+        design,
+        ids,
+        elements: design.elements.filter((e) => ids.has(e.id)),
+        links: design.links.filter((l) => ids.has(l.id)),
+      },
+    };
   }
   return known.selected;
 }
@@ -44,9 +52,15 @@ export function deleteSelection(): void {
     const { removed, locked, mended } = remove(d, now.ids);
     said = [
       removed > 0 ? "Deleted." : "",
-      mended.length === 1 ? `${mended[0][0]} now leads to ${mended[0][1]}.` : mended.length > 1 ? `${mended.length} links were led on over what is gone.` : "",
+      mended.length === 1
+        ? `${mended[0][0]} now leads to ${mended[0][1]}.`
+        : mended.length > 1
+          ? `${mended.length} links were led on over what is gone.`
+          : "",
       locked > 0 ? `${locked === 1 ? "One is" : `${locked} are`} locked and stayed.` : "",
-    ].join(" ").trim();
+    ]
+      .join(" ")
+      .trim();
   });
   announce(said, false, undoAction);
 }
@@ -71,20 +85,29 @@ export function copySelection(): boolean {
   } catch {
     // Too large for the browser's store: the system's clipboard must do.
     localStorage.removeItem(CLIPBOARD_KEY);
-    inSystem.then(copied, () => announce("These could not be copied: they are too many for this browser's store, and it keeps the clipboard closed.", true));
+    inSystem.then(copied, () =>
+      announce(
+        "These could not be copied: they are too many for this browser's store, and it keeps the clipboard closed.",
+        true,
+      ),
+    );
   }
   return true;
 }
 
 export async function pasteFromClipboard(): Promise<void> {
-  const part = readPart(localStorage.getItem(CLIPBOARD_KEY) ?? (await navigator.clipboard?.readText().catch(() => "")) ?? "");
+  const part = readPart(
+    localStorage.getItem(CLIPBOARD_KEY) ?? (await navigator.clipboard?.readText().catch(() => "")) ?? "",
+  );
   if (!part) return announce("The clipboard holds no elements. Select some and press Ctrl C.");
   const { view, size } = useView.getState();
   const { pointer } = useBuild.getState();
   const step = gridStep(view);
   const [x, y] = part.elements[0].at;
   const target = pointer && toFloor(view, size, pointer);
-  const by = target ? [Math.round((target[0] - x) / step) * step, Math.round((target[1] - y) / step) * step] : [2 * step, 2 * step];
+  const by = target
+    ? [Math.round((target[0] - x) / step) * step, Math.round((target[1] - y) / step) * step]
+    : [2 * step, 2 * step];
   pastePart("Paste", part, placed([by[0], by[1]]));
 }
 
@@ -99,10 +122,13 @@ export function duplicateSelection(): void {
 function pastePart(name: string, part: Part, by: [number, number]): void {
   const { change, changeDesign, designId, select } = useStudy.getState();
   let pasted: Pasted | undefined;
-  change(`${name} ${part.elements.length === 1 ? part.elements[0].name : counted(part.elements.length, "element")}`, (s) => {
-    const design = s.designs.find((d) => d.id === designId);
-    if (design) pasted = paste(design, part, by, s.calendars);
-  });
+  change(
+    `${name} ${part.elements.length === 1 ? part.elements[0].name : counted(part.elements.length, "element")}`,
+    (s) => {
+      const design = s.designs.find((d) => d.id === designId);
+      if (design) pasted = paste(design, part, by, s.calendars);
+    },
+  );
   if (!pasted) return;
   const { ids, reconnectable } = pasted;
   select(ids);
@@ -125,7 +151,9 @@ export function setLocked(locked: boolean): void {
 export function selectAlike(alike: "kind" | "settings"): void {
   const now = selected();
   if (!now || now.elements.length === 0) return;
-  const ids = now.design.elements.filter((e) => now.elements.some((s) => (alike === "kind" ? s.kind === e.kind : sameSettings(s, e)))).map((e) => e.id);
+  const ids = now.design.elements
+    .filter((e) => now.elements.some((s) => (alike === "kind" ? s.kind === e.kind : sameSettings(s, e))))
+    .map((e) => e.id);
   useStudy.getState().select(ids);
   announce(`${counted(ids.length, "element")} selected.`);
 }

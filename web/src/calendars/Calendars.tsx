@@ -34,16 +34,25 @@ export function Calendars() {
   const list = (gives: Calendar["gives"], title: string, one: string) => (
     <section className="pb-4">
       <h2 className="caps pb-1">{title}</h2>
-      {study.calendars.filter((c) => c.gives === gives).map((c) => {
-        const troubled = compilation?.problems.some((p) => p.id === c.id);
-        return (
-          <button key={c.id} aria-current={c.id === shown?.id} className={`flex w-full items-center justify-between rounded-md px-2 py-1 text-left ${c.id === shown?.id ? "bg-water font-medium" : "hover:bg-water"}`} onClick={() => show(c.id)}>
-            <span className="truncate">{c.name}</span>
-            {troubled && <span role="img" aria-label="has problems" className="h-2 w-2 rounded-full bg-buoy" />}
-          </button>
-        );
-      })}
-      <button className="button mt-1.5" onClick={() => add(gives)}><Plus size={14} /> {one}</button>
+      {study.calendars
+        .filter((c) => c.gives === gives)
+        .map((c) => {
+          const troubled = compilation?.problems.some((p) => p.id === c.id);
+          return (
+            <button
+              key={c.id}
+              aria-current={c.id === shown?.id}
+              className={`flex w-full items-center justify-between rounded-md px-2 py-1 text-left ${c.id === shown?.id ? "bg-water font-medium" : "hover:bg-water"}`}
+              onClick={() => show(c.id)}
+            >
+              <span className="truncate">{c.name}</span>
+              {troubled && <span role="img" aria-label="has problems" className="h-2 w-2 rounded-full bg-buoy" />}
+            </button>
+          );
+        })}
+      <button className="button mt-1.5" onClick={() => add(gives)}>
+        <Plus size={14} /> {one}
+      </button>
     </section>
   );
   return (
@@ -53,13 +62,24 @@ export function Calendars() {
         <aside aria-label="Calendars" className="w-[220px] shrink-0 overflow-y-auto border-r border-line p-4">
           {list("capacity", "Shift calendars", "Shift calendar")}
           {list("rate", "Demand profiles", "Demand profile")}
-          <div className="flex"><UndoButtons /></div>
+          <div className="flex">
+            <UndoButtons />
+          </div>
         </aside>
         {shown ? (
-          <Editor key={shown.id} calendar={shown} study={study} problems={compilation?.problems.filter((p) => p.id === shown.id) ?? []} onShow={show} />
+          <Editor
+            key={shown.id}
+            calendar={shown}
+            study={study}
+            problems={compilation?.problems.filter((p) => p.id === shown.id) ?? []}
+            onShow={show}
+          />
         ) : (
           <main className="flex grow items-center justify-center p-8">
-            <p className="max-w-sm text-center text-base text-soft">A shift calendar says when stations, crews and equipment are there; a demand profile says how fast entities arrive. Add one on the left.</p>
+            <p className="max-w-sm text-center text-base text-soft">
+              A shift calendar says when stations, crews and equipment are there; a demand profile says how fast
+              entities arrive. Add one on the left.
+            </p>
           </main>
         )}
       </div>
@@ -67,17 +87,32 @@ export function Calendars() {
   );
 }
 
-function Editor({ calendar, study, problems, onShow }: { calendar: Calendar; study: Study; problems: readonly Problem[]; onShow: (id: string) => void }) {
+function Editor({
+  calendar,
+  study,
+  problems,
+  onShow,
+}: {
+  calendar: Calendar;
+  study: Study;
+  problems: readonly Problem[];
+  onShow: (id: string) => void;
+}) {
   const { change } = useStudy.getState();
   const [week, setWeek] = useState(1);
   const [selected, setSelected] = useState<number>();
   const keepers = keepersOf(study, calendar.id);
   const edit = (what: string, key: string, recipe: (calendar: Calendar) => void) =>
-    change(`${what} of ${calendar.name}`, (s) => {
-      const target = s.calendars.find((c) => c.id === calendar.id);
-      if (target) recipe(target);
-    }, `${calendar.id}/${key}`);
-  const set = (field: keyof Calendar, value: unknown) => edit("Change", field, (c) => void Object.assign(c, { [field]: value }));
+    change(
+      `${what} of ${calendar.name}`,
+      (s) => {
+        const target = s.calendars.find((c) => c.id === calendar.id);
+        if (target) recipe(target);
+      },
+      `${calendar.id}/${key}`,
+    );
+  const set = (field: keyof Calendar, value: unknown) =>
+    edit("Change", field, (c) => void Object.assign(c, { [field]: value }));
   const of = (field: string) => problems.filter((p) => p.field === field);
   const weekly = calendar.repeats === "weeks";
   const general = problems.filter((p) => p.field === "pattern" || p.field === "rows");
@@ -86,24 +121,62 @@ function Editor({ calendar, study, problems, onShow }: { calendar: Calendar; stu
       <div className="w-[560px] max-w-full grow-3">
         <div className="grid grid-cols-2 gap-x-8">
           <NameRow name="name" label="Name" value={calendar.name} problems={[]} onChange={(v) => set("name", v)} />
-          <ChoiceRow name="gives" label="Gives" value={calendar.gives} choices={[["capacity", "capacity, by shifts"], ["rate", "a rate of arrivals"]]} problems={[]} onChange={(v) => set("gives", v)} />
-          <ChoiceRow name="repeats" label="Goes by" value={calendar.repeats} choices={[["weeks", "days of the week"], ["pattern", "durations from the start"]]} problems={[]} onChange={(v) => set("repeats", v)} />
+          <ChoiceRow
+            name="gives"
+            label="Gives"
+            value={calendar.gives}
+            choices={[
+              ["capacity", "capacity, by shifts"],
+              ["rate", "a rate of arrivals"],
+            ]}
+            problems={[]}
+            onChange={(v) => set("gives", v)}
+          />
+          <ChoiceRow
+            name="repeats"
+            label="Goes by"
+            value={calendar.repeats}
+            choices={[
+              ["weeks", "days of the week"],
+              ["pattern", "durations from the start"],
+            ]}
+            problems={[]}
+            onChange={(v) => set("repeats", v)}
+          />
           {weekly ? (
             <ReadRow
               name="weeks"
               label="Repeats every"
               shown={String(calendar.weeks)}
               read={(text) => Number(wholeUpTo(MOST_WEEKS, text)) || undefined}
-              refusal={{ message: `A whole number of weeks from 1 to ${MOST_WEEKS} is wanted.`, hint: `${calendar.weeks} is used until then.` }}
+              refusal={{
+                message: `A whole number of weeks from 1 to ${MOST_WEEKS} is wanted.`,
+                hint: `${calendar.weeks} is used until then.`,
+              }}
               sample={calendar.weeks === 1 ? "week" : "weeks"}
               onChange={(n) => set("weeks", n)}
             />
           ) : (
-            <ChoiceRow name="after" label="Afterwards" value={calendar.after} choices={[["repeat", "begins again"], ["hold", "the last row holds on"], ["stop", calendar.gives === "rate" ? "none arrive" : "off for good"]]} problems={[]} onChange={(v) => set("after", v)} />
+            <ChoiceRow
+              name="after"
+              label="Afterwards"
+              value={calendar.after}
+              choices={[
+                ["repeat", "begins again"],
+                ["hold", "the last row holds on"],
+                ["stop", calendar.gives === "rate" ? "none arrive" : "off for good"],
+              ]}
+              problems={[]}
+              onChange={(v) => set("after", v)}
+            />
           )}
         </div>
         {general.map((p) => (
-          <p key={p.message} role="alert" className={`my-2 rounded-md border-l-[3px] px-3 py-1.5 ${p.severity === "warning" ? "border-amber bg-water" : "border-buoy bg-warn"}`}>
+          <p
+            key={p.message}
+            role="alert"
+            className={`my-2 rounded-md border-l-[3px] px-3 py-1.5 ${p.severity === "warning" ? "border-amber bg-water" : "border-buoy bg-warn"}`}
+          >
             <strong className="font-semibold">{p.message}</strong> {p.hint}
           </p>
         ))}
@@ -112,40 +185,121 @@ function Editor({ calendar, study, problems, onShow }: { calendar: Calendar; stu
             {calendar.weeks > 1 && (
               <div className="flex flex-wrap items-center gap-1 pt-2">
                 <div role="tablist" aria-label="Week shown" className="flex flex-wrap items-center gap-1">
-                <span className="pr-1 text-soft">Week</span>
-                {Array.from({ length: calendar.weeks }, (_, i) => (
-                  <button key={i} role="tab" aria-label={`Week ${i + 1}`} aria-selected={week === i + 1} className={`button px-2.5! ${week === i + 1 ? "bg-water! font-semibold" : ""}`} onClick={() => setWeek(i + 1)}>{i + 1}</button>
-                ))}
+                  <span className="pr-1 text-soft">Week</span>
+                  {Array.from({ length: calendar.weeks }, (_, i) => (
+                    <button
+                      key={i}
+                      role="tab"
+                      aria-label={`Week ${i + 1}`}
+                      aria-selected={week === i + 1}
+                      className={`button px-2.5! ${week === i + 1 ? "bg-water! font-semibold" : ""}`}
+                      onClick={() => setWeek(i + 1)}
+                    >
+                      {i + 1}
+                    </button>
+                  ))}
                 </div>
-                <label className="ml-auto flex items-center gap-2 whitespace-nowrap text-soft">First week holds <input type="date" className="field w-40!" value={calendar.firstWeek || study.run.start.slice(0, 10)} onChange={(event) => set("firstWeek", event.target.value)} /></label>
+                <label className="ml-auto flex items-center gap-2 whitespace-nowrap text-soft">
+                  First week holds{" "}
+                  <input
+                    type="date"
+                    className="field w-40!"
+                    value={calendar.firstWeek || study.run.start.slice(0, 10)}
+                    onChange={(event) => set("firstWeek", event.target.value)}
+                  />
+                </label>
               </div>
             )}
-            <div className="py-2"><WeekDrawing calendar={calendar} week={Math.min(week, calendar.weeks)} selected={selected} onSelect={setSelected} onChange={edit} /></div>
-            <Section title="Rows"><WeekRows calendar={calendar} problems={problems} selected={selected} onSelect={setSelected} onChange={edit} /></Section>
-            <Section title="Dates with other hours"><Exceptions calendar={calendar} problems={problems} onChange={edit} firstDate={study.run.start.slice(0, 10)} /></Section>
+            <div className="py-2">
+              <WeekDrawing
+                calendar={calendar}
+                week={Math.min(week, calendar.weeks)}
+                selected={selected}
+                onSelect={setSelected}
+                onChange={edit}
+              />
+            </div>
+            <Section title="Rows">
+              <WeekRows
+                calendar={calendar}
+                problems={problems}
+                selected={selected}
+                onSelect={setSelected}
+                onChange={edit}
+              />
+            </Section>
+            <Section title="Dates with other hours">
+              <Exceptions
+                calendar={calendar}
+                problems={problems}
+                onChange={edit}
+                firstDate={study.run.start.slice(0, 10)}
+              />
+            </Section>
           </>
         ) : (
           <>
-            <div className="py-2"><PatternDrawing calendar={calendar} onChange={edit} /></div>
+            <div className="py-2">
+              <PatternDrawing calendar={calendar} onChange={edit} />
+            </div>
             <Section title="Rows">
-              <TextRow name="fills" label="Should fill" help="What the durations should come to." value={calendar.fills} problems={of("fills")} onChange={(v) => set("fills", v)} />
+              <TextRow
+                name="fills"
+                label="Should fill"
+                help="What the durations should come to."
+                value={calendar.fills}
+                problems={of("fills")}
+                onChange={(v) => set("fills", v)}
+              />
               <PatternRows calendar={calendar} problems={problems} onChange={edit} />
             </Section>
           </>
         )}
       </div>
       <div className="w-[320px] grow">
-        <Section title="The first two weeks of the run"><Preview calendar={calendar} start={study.run.start} /></Section>
+        <Section title="The first two weeks of the run">
+          <Preview calendar={calendar} start={study.run.start} />
+        </Section>
         <Section title="Kept by">
-          {keepers.length === 0 ? <p className="text-soft">Nothing yet: choose it on the card of {calendar.gives === "rate" ? "an Arrivals" : "a station, crew, equipment or gate"}.</p> : <p>{keepers.join(", ")}</p>}
+          {keepers.length === 0 ? (
+            <p className="text-soft">
+              Nothing yet: choose it on the card of{" "}
+              {calendar.gives === "rate" ? "an Arrivals" : "a station, crew, equipment or gate"}.
+            </p>
+          ) : (
+            <p>{keepers.join(", ")}</p>
+          )}
         </Section>
         <div className="flex gap-2 border-t border-line pt-2.5">
-          <button className="button" onClick={() => {
-            const id = newId("calendar");
-            change(`Copy ${calendar.name}`, (s) => void s.calendars.push({ ...(JSON.parse(JSON.stringify(calendar)) as Calendar), id, name: `${calendar.name}, copy`.slice(0, 80) }));
-            onShow(id);
-          }}><Copy size={14} /> Copy</button>
-          <button className="button" onClick={() => change(`Delete ${calendar.name}`, (s) => void (s.calendars = s.calendars.filter((c) => c.id !== calendar.id)))}><Trash2 size={14} /> Delete</button>
+          <button
+            className="button"
+            onClick={() => {
+              const id = newId("calendar");
+              change(
+                `Copy ${calendar.name}`,
+                (s) =>
+                  void s.calendars.push({
+                    ...(JSON.parse(JSON.stringify(calendar)) as Calendar),
+                    id,
+                    name: `${calendar.name}, copy`.slice(0, 80),
+                  }),
+              );
+              onShow(id);
+            }}
+          >
+            <Copy size={14} /> Copy
+          </button>
+          <button
+            className="button"
+            onClick={() =>
+              change(
+                `Delete ${calendar.name}`,
+                (s) => void (s.calendars = s.calendars.filter((c) => c.id !== calendar.id)),
+              )
+            }
+          >
+            <Trash2 size={14} /> Delete
+          </button>
         </div>
       </div>
     </main>

@@ -9,7 +9,10 @@ interface Props {
 
 let drags = 0;
 
-/** The rows of a pattern one after another against what they should fill; drag the end of a row to change how long it is. */
+/**
+ * The rows of a pattern one after another against what they should fill; drag the end of a row to change how long it
+ * is.
+ */
 export function PatternDrawing({ calendar, onChange }: Props) {
   const strip = useRef<HTMLDivElement>(null);
   const drag = useRef<{ id: number; row: number }>(undefined);
@@ -24,7 +27,8 @@ export function PatternDrawing({ calendar, onChange }: Props) {
 
   const setDuration = (row: number, seconds: number, key: string) => {
     const text = durationText(Math.max(step, Math.round(seconds)));
-    if (calendar.pattern[row].duration !== text) onChange("Change a duration", key, (c) => void (c.pattern[row].duration = text));
+    if (calendar.pattern[row].duration !== text)
+      onChange("Change a duration", key, (c) => void (c.pattern[row].duration = text));
   };
   const move = (event: PointerEvent<HTMLElement>) => {
     const held = drag.current;
@@ -47,17 +51,30 @@ export function PatternDrawing({ calendar, onChange }: Props) {
     <div aria-label="The pattern" role="group">
       <div ref={strip} className="relative h-12 touch-none rounded bg-water">
         {calendar.pattern.map((row, i) => (
-          <div key={i} className={`absolute inset-y-0 overflow-hidden border-r border-sheet px-1.5 py-1 text-xs ${row.value === "0" ? "bg-water text-soft" : "bg-action text-on-action"}`} style={{ left: percent(ends[i] - durations[i]), width: percent(durations[i]) }}>
+          <div
+            key={i}
+            className={`absolute inset-y-0 overflow-hidden border-r border-sheet px-1.5 py-1 text-xs ${row.value === "0" ? "bg-water text-soft" : "bg-action text-on-action"}`}
+            style={{ left: percent(ends[i] - durations[i]), width: percent(durations[i]) }}
+          >
             <span className="block truncate font-medium">{row.value}</span>
             <span className="block truncate">{row.duration}</span>
           </div>
         ))}
         {sum < fills && (
-          <div className="absolute inset-y-0 flex items-center justify-center overflow-hidden rounded-r border-2 border-dashed border-buoy text-xs text-buoy-deep" style={{ left: percent(sum), width: percent(fills - sum) }}>
+          <div
+            className="absolute inset-y-0 flex items-center justify-center overflow-hidden rounded-r border-2 border-dashed border-buoy text-xs text-buoy-deep"
+            style={{ left: percent(sum), width: percent(fills - sum) }}
+          >
             <span className="truncate px-1">{durationText(fills - sum)} open</span>
           </div>
         )}
-        {sum > fills && <div className="absolute -inset-y-1 w-0.5 bg-buoy" style={{ left: percent(fills) }} title={`What they should fill: ${calendar.fills}`} />}
+        {sum > fills && (
+          <div
+            className="absolute -inset-y-1 w-0.5 bg-buoy"
+            style={{ left: percent(fills) }}
+            title={`What they should fill: ${calendar.fills}`}
+          />
+        )}
         {calendar.pattern.map((row, i) => (
           <button
             key={i}
@@ -83,7 +100,9 @@ export function PatternDrawing({ calendar, onChange }: Props) {
       </div>
       <div className="relative h-5 text-xs text-soft tabular-nums">
         <span className="absolute left-0">0</span>
-        <span className="absolute -translate-x-full pr-1" style={{ left: percent(fills) }}>{calendar.fills}</span>
+        <span className="absolute -translate-x-full pr-1" style={{ left: percent(fills) }}>
+          {calendar.fills}
+        </span>
       </div>
     </div>
   );

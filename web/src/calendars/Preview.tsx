@@ -24,14 +24,39 @@ export function Preview({ calendar, start }: { calendar: Calendar; start: string
           const date = new Date(firstDay.getTime() + day * 86_400_000);
           return (
             <div key={day} className="contents">
-              <span className="text-soft tabular-nums">{date.toLocaleDateString("en-GB", { weekday: "short", day: "numeric", month: "short", timeZone: "UTC" })}</span>
-              <div className="relative h-4 bg-water">
-                {day === 0 && startOfDay > 0 && <div className="absolute inset-y-0 left-0 bg-line" style={{ width: `${(startOfDay / DAY) * 100}%` }} title="Before the start of the run" />}
-                {pieces.filter((p) => p.from < until && p.until > from).map((p) => {
-                  const [a, b] = [Math.max(p.from, from), Math.min(p.until, until)];
-                  const height = rate ? Math.max(0.15, p.value / most) : 1;
-                  return <div key={a} className="absolute bottom-0 bg-action" style={{ left: `${((a - from) / DAY) * 100}%`, width: `${((b - a) / DAY) * 100}%`, height: `${height * 100}%` }} />;
+              <span className="text-soft tabular-nums">
+                {date.toLocaleDateString("en-GB", {
+                  weekday: "short",
+                  day: "numeric",
+                  month: "short",
+                  timeZone: "UTC",
                 })}
+              </span>
+              <div className="relative h-4 bg-water">
+                {day === 0 && startOfDay > 0 && (
+                  <div
+                    className="absolute inset-y-0 left-0 bg-line"
+                    style={{ width: `${(startOfDay / DAY) * 100}%` }}
+                    title="Before the start of the run"
+                  />
+                )}
+                {pieces
+                  .filter((p) => p.from < until && p.until > from)
+                  .map((p) => {
+                    const [a, b] = [Math.max(p.from, from), Math.min(p.until, until)];
+                    const height = rate ? Math.max(0.15, p.value / most) : 1;
+                    return (
+                      <div
+                        key={a}
+                        className="absolute bottom-0 bg-action"
+                        style={{
+                          left: `${((a - from) / DAY) * 100}%`,
+                          width: `${((b - a) / DAY) * 100}%`,
+                          height: `${height * 100}%`,
+                        }}
+                      />
+                    );
+                  })}
               </div>
             </div>
           );

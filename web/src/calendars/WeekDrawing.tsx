@@ -1,6 +1,16 @@
 import { type Calendar, WEEKDAYS } from "@busy-harbor/core";
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
-import { blocksOf, DAY_MINUTES, type DrawnBlock, minutesOf, moveRow, resizeRow, snap, SNAP, timeText } from "./blocks.ts";
+import {
+  blocksOf,
+  DAY_MINUTES,
+  type DrawnBlock,
+  minutesOf,
+  moveRow,
+  resizeRow,
+  snap,
+  SNAP,
+  timeText,
+} from "./blocks.ts";
 
 interface Props {
   readonly calendar: Calendar;
@@ -40,7 +50,13 @@ export function WeekDrawing({ calendar, week, selected, onSelect, onChange }: Pr
     const minute = Math.min(snap(minuteAt(event)), DAY_MINUTES - SNAP);
     const row = calendar.rows.length;
     const last = calendar.rows.at(-1);
-    const fresh = { week, days: [day], from: timeText(minute), to: timeText(minute + SNAP), value: last?.value ?? (calendar.gives === "rate" ? "12/h" : "all") };
+    const fresh = {
+      week,
+      days: [day],
+      from: timeText(minute),
+      to: timeText(minute + SNAP),
+      value: last?.value ?? (calendar.gives === "rate" ? "12/h" : "all"),
+    };
     drag.current = { id: ++drags, row, does: "draw", startMinute: minute, was: fresh };
     event.currentTarget.setPointerCapture(event.pointerId);
     onChange("Draw hours", `drag-${drags}`, (c) => void c.rows.push(fresh));
@@ -51,7 +67,12 @@ export function WeekDrawing({ calendar, week, selected, onSelect, onChange }: Pr
     event.stopPropagation();
     const box = event.currentTarget.getBoundingClientRect();
     const [before, after] = [event.clientX - box.left, box.right - event.clientX];
-    const does = block.begins && before < Math.min(GRIP, box.width / 3) ? "from" : block.ends && after < Math.min(GRIP, box.width / 3) ? "to" : "move";
+    const does =
+      block.begins && before < Math.min(GRIP, box.width / 3)
+        ? "from"
+        : block.ends && after < Math.min(GRIP, box.width / 3)
+          ? "to"
+          : "move";
     drag.current = { id: ++drags, row: block.row, does, startMinute: minuteAt(event), was: calendar.rows[block.row] };
     event.currentTarget.setPointerCapture(event.pointerId);
     event.currentTarget.focus();
@@ -62,12 +83,18 @@ export function WeekDrawing({ calendar, week, selected, onSelect, onChange }: Pr
     if (!held) return;
     const minute = minuteAt(event);
     const next =
-      held.does === "move" ? moveRow(held.was, Math.round((minute - held.startMinute) / SNAP) * SNAP)
-      : held.does === "draw" ? drawn(held.startMinute, snap(minute))
-      : resizeRow(held.was, held.does, snap(minute));
+      held.does === "move"
+        ? moveRow(held.was, Math.round((minute - held.startMinute) / SNAP) * SNAP)
+        : held.does === "draw"
+          ? drawn(held.startMinute, snap(minute))
+          : resizeRow(held.was, held.does, snap(minute));
     const now = calendar.rows[held.row];
     if (!now || (next.from === now.from && next.to === now.to)) return;
-    onChange(held.does === "draw" ? "Draw hours" : "Change hours", `drag-${held.id}`, (c) => void Object.assign(c.rows[held.row], next));
+    onChange(
+      held.does === "draw" ? "Draw hours" : "Change hours",
+      `drag-${held.id}`,
+      (c) => void Object.assign(c.rows[held.row], next),
+    );
   };
   const end = () => (drag.current = undefined);
 
@@ -84,7 +111,11 @@ export function WeekDrawing({ calendar, week, selected, onSelect, onChange }: Pr
       onSelect(undefined);
     } else if (by !== 0) {
       event.preventDefault();
-      const next = event.shiftKey ? resizeRow(row, "to", minutesOf(row.to) + by) : event.altKey ? resizeRow(row, "from", minutesOf(row.from) + by) : moveRow(row, by);
+      const next = event.shiftKey
+        ? resizeRow(row, "to", minutesOf(row.to) + by)
+        : event.altKey
+          ? resizeRow(row, "from", minutesOf(row.from) + by)
+          : moveRow(row, by);
       onChange("Change hours", `keys-${block.row}`, (c) => void Object.assign(c.rows[block.row], next));
     }
   };
@@ -92,7 +123,11 @@ export function WeekDrawing({ calendar, week, selected, onSelect, onChange }: Pr
   return (
     <div aria-label="Hours of the week" role="group">
       <div className="relative ml-24 h-5 text-xs text-soft tabular-nums">
-        {HOURS.map((h) => <span key={h} className="absolute -translate-x-1/2" style={{ left: `${(h / 24) * 100}%` }}>{h}</span>)}
+        {HOURS.map((h) => (
+          <span key={h} className="absolute -translate-x-1/2" style={{ left: `${(h / 24) * 100}%` }}>
+            {h}
+          </span>
+        ))}
       </div>
       {WEEKDAYS.map((name, day) => (
         <div key={name} className="flex items-center">
@@ -100,38 +135,45 @@ export function WeekDrawing({ calendar, week, selected, onSelect, onChange }: Pr
           <div
             data-lane={day}
             className="relative my-[3px] h-8 grow cursor-crosshair touch-none rounded bg-water"
-            style={{ backgroundImage: "repeating-linear-gradient(to right, var(--color-line) 0 1px, transparent 1px 12.5%)" }}
+            style={{
+              backgroundImage: "repeating-linear-gradient(to right, var(--color-line) 0 1px, transparent 1px 12.5%)",
+            }}
             onPointerDown={(event) => begin(event, day)}
             onPointerMove={move}
             onPointerUp={end}
             onPointerCancel={end}
           >
-            {blocks.filter((b) => b.lane === day).map((block) => {
-              const row = calendar.rows[block.row];
-              return (
-                <button
-                  key={`${block.row}/${block.day}`}
-                  aria-label={`${WEEKDAYS[block.day]} ${row.from} to ${row.to}, ${row.value}`}
-                  title={`${row.from} to ${row.to}: ${row.value}. Drag to move it, or an end to change it. Keys: arrows move, Shift changes the end, Alt the start, Delete takes it away.`}
-                  data-row={block.row}
-                  className={`absolute inset-y-0 cursor-grab touch-none overflow-hidden rounded border text-xs ${selected === block.row ? "border-buoy outline-2 outline-buoy" : "border-action-deep"} ${row.value === "0" ? "bg-sheet text-ink" : "bg-action text-on-action"}`}
-                  style={{ left: `${(block.from / DAY_MINUTES) * 100}%`, width: `${((block.to - block.from) / DAY_MINUTES) * 100}%` }}
-                  onPointerDown={(event) => grab(event, block)}
-                  onPointerMove={(event) => {
-                    event.stopPropagation();
-                    move(event);
-                  }}
-                  onPointerUp={end}
-                  onPointerCancel={end}
-                  onFocus={() => onSelect(block.row)}
-                  onKeyDown={(event) => press(event, block)}
-                >
-                  <span className="absolute inset-y-0 left-0 w-2 cursor-ew-resize" aria-hidden />
-                  <span className="absolute inset-y-0 right-0 w-2 cursor-ew-resize" aria-hidden />
-                  <span className="pointer-events-none px-1">{row.value}</span>
-                </button>
-              );
-            })}
+            {blocks
+              .filter((b) => b.lane === day)
+              .map((block) => {
+                const row = calendar.rows[block.row];
+                return (
+                  <button
+                    key={`${block.row}/${block.day}`}
+                    aria-label={`${WEEKDAYS[block.day]} ${row.from} to ${row.to}, ${row.value}`}
+                    title={`${row.from} to ${row.to}: ${row.value}. Drag to move it, or an end to change it. Keys: arrows move, Shift changes the end, Alt the start, Delete takes it away.`}
+                    data-row={block.row}
+                    className={`absolute inset-y-0 cursor-grab touch-none overflow-hidden rounded border text-xs ${selected === block.row ? "border-buoy outline-2 outline-buoy" : "border-action-deep"} ${row.value === "0" ? "bg-sheet text-ink" : "bg-action text-on-action"}`}
+                    style={{
+                      left: `${(block.from / DAY_MINUTES) * 100}%`,
+                      width: `${((block.to - block.from) / DAY_MINUTES) * 100}%`,
+                    }}
+                    onPointerDown={(event) => grab(event, block)}
+                    onPointerMove={(event) => {
+                      event.stopPropagation();
+                      move(event);
+                    }}
+                    onPointerUp={end}
+                    onPointerCancel={end}
+                    onFocus={() => onSelect(block.row)}
+                    onKeyDown={(event) => press(event, block)}
+                  >
+                    <span className="absolute inset-y-0 left-0 w-2 cursor-ew-resize" aria-hidden />
+                    <span className="absolute inset-y-0 right-0 w-2 cursor-ew-resize" aria-hidden />
+                    <span className="pointer-events-none px-1">{row.value}</span>
+                  </button>
+                );
+              })}
           </div>
         </div>
       ))}

@@ -30,7 +30,10 @@ export function timeText(minutes: number): string {
 
 export const snap = (minutes: number): number => Math.max(0, Math.min(DAY_MINUTES, Math.round(minutes / SNAP) * SNAP));
 
-/** What is drawn of one week of a calendar, counted from 1. What runs past the last Sunday is drawn on the Monday of the same view. */
+/**
+ * What is drawn of one week of a calendar, counted from 1. What runs past the last Sunday is drawn on the Monday of
+ * the same view.
+ */
 export function blocksOf({ rows, weeks }: Calendar, week: number): DrawnBlock[] {
   return rows.flatMap((row, i) =>
     row.days.flatMap((day): DrawnBlock[] => {
@@ -61,9 +64,15 @@ export function moveRow(row: Row, change: number): Pick<Row, "from" | "to"> {
 export function resizeRow(row: Row, end: "from" | "to", minute: number): Pick<Row, "from" | "to"> {
   const [from, to] = [minutesOf(row.from), minutesOf(row.to)];
   const past = to <= from;
-  if (end === "from") return { from: timeText(past ? Math.min(minute, DAY_MINUTES - SNAP) : Math.min(minute, to - SNAP)), to: row.to };
+  if (end === "from")
+    return { from: timeText(past ? Math.min(minute, DAY_MINUTES - SNAP) : Math.min(minute, to - SNAP)), to: row.to };
   return { from: row.from, to: timeText(past ? Math.max(0, Math.min(minute, from)) : Math.max(minute, from + SNAP)) };
 }
 
 /** A duration as a person writes it: 7.5 h, 45 min. */
-export const durationText = (seconds: number): string => (seconds % 60 !== 0 ? `${seconds} s` : seconds < 3600 || seconds % 360 !== 0 ? `${seconds / 60} min` : `${seconds / 3600} h`);
+export const durationText = (seconds: number): string =>
+  seconds % 60 !== 0
+    ? `${seconds} s`
+    : seconds < 3600 || seconds % 360 !== 0
+      ? `${seconds / 60} min`
+      : `${seconds / 3600} h`;

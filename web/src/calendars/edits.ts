@@ -6,8 +6,12 @@ export function addCalendar(study: Study, gives: Calendar["gives"]): string {
   const rate = gives === "rate";
   const name = freshName(rate ? "Demand profile" : "Shift calendar", study.calendars);
   const calendar = calendarSchema.parse({
-    id: newId("calendar"), name, gives,
-    rows: rate ? [{ days: [0, 1, 2, 3, 4, 5, 6], from: "08:00", to: "18:00", value: "12/h" }] : [{ from: "08:00", to: "16:00" }],
+    id: newId("calendar"),
+    name,
+    gives,
+    rows: rate
+      ? [{ days: [0, 1, 2, 3, 4, 5, 6], from: "08:00", to: "18:00", value: "12/h" }]
+      : [{ from: "08:00", to: "16:00" }],
     pattern: rate ? [{ duration: "8 h", value: "12/h" }] : [{ duration: "8 h", value: "all" }],
     fills: "24 h",
   });
@@ -17,4 +21,8 @@ export function addCalendar(study: Study, gives: Calendar["gives"]): string {
 
 /** Designs and elements that keep a calendar, in words. */
 export const keepersOf = (study: Study, id: string): string[] =>
-  study.designs.flatMap((d) => d.elements.filter((e) => ("calendar" in e && e.calendar === id) || ("profile" in e && e.profile === id)).map((e) => (study.designs.length > 1 ? `${e.name} in ${d.name}` : e.name)));
+  study.designs.flatMap((d) =>
+    d.elements
+      .filter((e) => ("calendar" in e && e.calendar === id) || ("profile" in e && e.profile === id))
+      .map((e) => (study.designs.length > 1 ? `${e.name} in ${d.name}` : e.name)),
+  );

@@ -21,10 +21,15 @@ export function KeySheet() {
     <Dialog.Root open={open === "keys"} onOpenChange={(next) => !next && show(undefined)}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/15" />
-        <Dialog.Content aria-describedby={undefined} className="panel float fixed top-[4vh] left-1/2 z-50 max-h-[92vh] w-[760px] -translate-x-1/2 overflow-y-auto p-5">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="panel float fixed top-[4vh] left-1/2 z-50 max-h-[92vh] w-[760px] -translate-x-1/2 overflow-y-auto p-5"
+        >
           <div className="flex items-center justify-between pb-2">
             <Dialog.Title className="text-lg">Keys</Dialog.Title>
-            <Dialog.Close className="button button-quiet" aria-label="Close"><X size={16} /></Dialog.Close>
+            <Dialog.Close className="button button-quiet" aria-label="Close">
+              <X size={16} />
+            </Dialog.Close>
           </div>
           <div className="columns-2 gap-8">
             {[...groups].map(([group, commands]) => (
@@ -34,7 +39,9 @@ export function KeySheet() {
                   {commands.map((command) => (
                     <div key={command.id} className="flex justify-between gap-4 py-0.5">
                       <dt>{command.label}</dt>
-                      <dd><Keys keys={command.keys![0]} /></dd>
+                      <dd>
+                        <Keys keys={command.keys![0]} />
+                      </dd>
                     </div>
                   ))}
                 </dl>
@@ -44,7 +51,9 @@ export function KeySheet() {
               <h3 className="caps pb-1">With the pointer</h3>
               <dl>
                 {BY_HAND.map(([gesture, effect]) => (
-                  <div key={gesture} className="py-0.5"><dt className="inline font-medium">{gesture}</dt>: <dd className="inline text-soft">{effect}</dd></div>
+                  <div key={gesture} className="py-0.5">
+                    <dt className="inline font-medium">{gesture}</dt>: <dd className="inline text-soft">{effect}</dd>
+                  </div>
                 ))}
               </dl>
             </section>

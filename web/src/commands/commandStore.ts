@@ -14,9 +14,14 @@ interface CommandState {
   show(what: CommandState["open"]): void;
 }
 
-export const useCommands = create<CommandState>((set) => ({ sources: [], open: undefined, show: (open) => set({ open }) }));
+export const useCommands = create<CommandState>((set) => ({
+  sources: [],
+  open: undefined,
+  show: (open) => set({ open }),
+}));
 
-export const allCommands = (): Command[] => [...useCommands.getState().sources].reverse().flatMap((source) => [...source()]);
+export const allCommands = (): Command[] =>
+  [...useCommands.getState().sources].reverse().flatMap((source) => [...source()]);
 
 /** Offers commands while the component is on screen. `source` must be stable. */
 export function useOffer(source: Source): void {
@@ -44,7 +49,10 @@ export function perform(command: Command): void {
 }
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || target.matches("input:not([type=checkbox], [type=range]), textarea, select") || target.closest("[role=menu], [role=dialog], [role=grid]") !== null);
+  target instanceof HTMLElement &&
+  (target.isContentEditable ||
+    target.matches("input:not([type=checkbox], [type=range]), textarea, select") ||
+    target.closest("[role=menu], [role=dialog], [role=grid]") !== null);
 
 /** Listens for the keys of all commands on offer. */
 export function useCommandKeys(): void {
@@ -52,7 +60,9 @@ export function useCommandKeys(): void {
     const press = (event: KeyboardEvent) => {
       if (event.defaultPrevented || event.isComposing) return;
       const typing = isTyping(event.target);
-      const command = allCommands().find((c) => (!typing || c.whileTyping) && c.keys?.some((keys) => matches(keys, event)));
+      const command = allCommands().find(
+        (c) => (!typing || c.whileTyping) && c.keys?.some((keys) => matches(keys, event)),
+      );
       if (!command || command.yields?.()) return;
       event.preventDefault();
       perform(command);

@@ -1,4 +1,15 @@
-import { comparePaired, type Design, dimensionSymbol, displayUnit, formatNumber, type MeasureInfo, moreLess, type PairedComparison, type Study, verdict } from "@busy-harbor/core";
+import {
+  comparePaired,
+  type Design,
+  dimensionSymbol,
+  displayUnit,
+  formatNumber,
+  type MeasureInfo,
+  moreLess,
+  type PairedComparison,
+  type Study,
+  verdict,
+} from "@busy-harbor/core";
 import type { RunSummary } from "@busy-harbor/core/contract";
 import { Plus, X } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
@@ -27,13 +38,25 @@ function Comparing({ study }: { study: Study }) {
   const [starting, setStarting] = useState(false);
 
   const chosen = useMemo(() => chosenDesigns(study), [study]);
-  const latest = useMemo(() => new Map(chosen.map((d) => [d.id, runs.find((r) => r.designId === d.id && r.state === "done")])), [chosen, runs]);
+  const latest = useMemo(
+    () => new Map(chosen.map((d) => [d.id, runs.find((r) => r.designId === d.id && r.state === "done")])),
+    [chosen, runs],
+  );
   useEffect(() => {
-    for (const run of latest.values()) if (run && !figures.has(run.id)) fetchFigures(run.id).catch((error: unknown) => announce(error instanceof Error ? error.message : String(error), true));
+    for (const run of latest.values())
+      if (run && !figures.has(run.id))
+        fetchFigures(run.id).catch((error: unknown) =>
+          announce(error instanceof Error ? error.message : String(error), true),
+        );
   }, [latest, figures, fetchFigures]);
 
   const { run: settings } = study;
-  const keys = study.comparison.measures.length > 0 ? study.comparison.measures : (compilation?.program?.measures.filter((m) => m.ownerKind === "entity type" && USUAL.includes(m.id)).map((m) => m.key) ?? []);
+  const keys =
+    study.comparison.measures.length > 0
+      ? study.comparison.measures
+      : (compilation?.program?.measures
+          .filter((m) => m.ownerKind === "entity type" && USUAL.includes(m.id))
+          .map((m) => m.key) ?? []);
   const missing = chosen.filter((d) => {
     const run = latest.get(d.id);
     return !run || outOfDate(run, study) || run.finished < settings.replications;
@@ -49,8 +72,16 @@ function Comparing({ study }: { study: Study }) {
     // Pairs of replications are compared: all values of the chosen measures.
     for (const run of latest.values()) {
       const found = run && figures.get(run.id);
-      const lacking = found ? wanted.split("\n").map((key) => found.measures.findIndex((m) => m.key === key)).filter((m) => m >= 0 && !found.columns.has(m)) : [];
-      if (run && lacking.length > 0) fetchColumns(run.id, lacking, true).catch((error: unknown) => announce(error instanceof Error ? error.message : String(error), true));
+      const lacking = found
+        ? wanted
+            .split("\n")
+            .map((key) => found.measures.findIndex((m) => m.key === key))
+            .filter((m) => m >= 0 && !found.columns.has(m))
+        : [];
+      if (run && lacking.length > 0)
+        fetchColumns(run.id, lacking, true).catch((error: unknown) =>
+          announce(error instanceof Error ? error.message : String(error), true),
+        );
     }
   }, [latest, figures, wanted, fetchColumns]);
   const [base, ...others] = loaded;
@@ -58,7 +89,8 @@ function Comparing({ study }: { study: Study }) {
   const runMissing = async () => {
     setStarting(true);
     for (const design of missing) {
-      if (!(await start(design.id))) announce(useRuns.getState().refusal?.message ?? "A run could not be started.", true);
+      if (!(await start(design.id)))
+        announce(useRuns.getState().refusal?.message ?? "A run could not be started.", true);
     }
     setStarting(false);
   };
@@ -67,13 +99,24 @@ function Comparing({ study }: { study: Study }) {
       id: "run-missing",
       label: "Run what the comparison lacks",
       group: "Runs",
-      refusal: () => (chosen.length < 2 ? "Choose at least two designs first." : busy || starting ? "Runs are under way." : missing.length === 0 ? "Every design has an up-to-date run." : undefined),
+      refusal: () =>
+        chosen.length < 2
+          ? "Choose at least two designs first."
+          : busy || starting
+            ? "Runs are under way."
+            : missing.length === 0
+              ? "Every design has an up-to-date run."
+              : undefined,
       run: () => void runMissing(),
     },
   ]);
   const setDesigns = (ids: string[]) => change("Choose designs to compare", (s) => void (s.comparison.designs = ids));
-  const setMeasures = (next: string[]) => change("Choose measures to compare", (s) => void (s.comparison.measures = next));
-  const offered = uniqueMeasures(loaded.map((l) => l.results), compilation?.program?.measures ?? []);
+  const setMeasures = (next: string[]) =>
+    change("Choose measures to compare", (s) => void (s.comparison.measures = next));
+  const offered = uniqueMeasures(
+    loaded.map((l) => l.results),
+    compilation?.program?.measures ?? [],
+  );
 
   return (
     <div className="flex min-h-0 grow">
@@ -81,7 +124,14 @@ function Comparing({ study }: { study: Study }) {
         <h2 className="caps pb-1">Designs</h2>
         <ul className="-mx-2 pb-4">
           {study.designs.map((design) => (
-            <DesignChoice key={design.id} design={design} chosen={chosen} run={latest.get(design.id)} study={study} onChange={setDesigns} />
+            <DesignChoice
+              key={design.id}
+              design={design}
+              chosen={chosen}
+              run={latest.get(design.id)}
+              study={study}
+              onChange={setDesigns}
+            />
           ))}
         </ul>
         <h2 className="caps pb-1">Measures</h2>
@@ -90,32 +140,90 @@ function Comparing({ study }: { study: Study }) {
             const info = offered.find((m) => m.key === key);
             return (
               <li key={key} className="flex items-start justify-between gap-2 py-1">
-                <span title={info && definition(info.id)}>{info ? `${info.owner}: ${lowerFirst(info.label)}` : key}</span>
-                <button className="pt-0.5 text-soft" aria-label={`Take ${info?.label ?? key} out`} onClick={() => setMeasures(keys.filter((k) => k !== key))}><X size={13} /></button>
+                <span title={info && definition(info.id)}>
+                  {info ? `${info.owner}: ${lowerFirst(info.label)}` : key}
+                </span>
+                <button
+                  className="pt-0.5 text-soft"
+                  aria-label={`Take ${info?.label ?? key} out`}
+                  onClick={() => setMeasures(keys.filter((k) => k !== key))}
+                >
+                  <X size={13} />
+                </button>
               </li>
             );
           })}
         </ul>
-        <AddMeasure offered={offered.filter((m) => !keys.includes(m.key))} onAdd={(key) => setMeasures([...keys, key])} />
+        <AddMeasure
+          offered={offered.filter((m) => !keys.includes(m.key))}
+          onAdd={(key) => setMeasures([...keys, key])}
+        />
       </aside>
       <main className="min-w-0 grow overflow-y-auto p-6">
         <div className="flex flex-wrap items-center gap-2 pb-2">
-          <h1 className="pr-2 text-lg">{chosen.length < 2 ? "Compare designs" : chosen.length === 2 ? `${chosen[1].name} against ${chosen[0].name}` : `${chosen.length - 1} designs against ${chosen[0].name}`}</h1>
-          <span className="rounded-full border border-line bg-sheet px-2.5 py-0.5 text-xs" title="Each place that draws uses the same random numbers in every design, so differences between designs are not drowned in chance.">Common random numbers</span>
-          <span className="rounded-full border border-line bg-sheet px-2.5 py-0.5 text-xs">Level {formatNumber(settings.level * 100)} %</span>
+          <h1 className="pr-2 text-lg">
+            {chosen.length < 2
+              ? "Compare designs"
+              : chosen.length === 2
+                ? `${chosen[1].name} against ${chosen[0].name}`
+                : `${chosen.length - 1} designs against ${chosen[0].name}`}
+          </h1>
+          <span
+            className="rounded-full border border-line bg-sheet px-2.5 py-0.5 text-xs"
+            title="Each place that draws uses the same random numbers in every design, so differences between designs are not drowned in chance."
+          >
+            Common random numbers
+          </span>
+          <span className="rounded-full border border-line bg-sheet px-2.5 py-0.5 text-xs">
+            Level {formatNumber(settings.level * 100)} %
+          </span>
         </div>
-        {study.designs.length < 2 && <p className="max-w-xl text-soft">There is one design so far. Copy it from the design menu above, change the copy, and come back: the two will be compared here.</p>}
-        {study.designs.length >= 2 && chosen.length < 2 && <p className="text-soft">Choose at least two designs on the left.</p>}
+        {study.designs.length < 2 && (
+          <p className="max-w-xl text-soft">
+            There is one design so far. Copy it from the design menu above, change the copy, and come back: the two will
+            be compared here.
+          </p>
+        )}
+        {study.designs.length >= 2 && chosen.length < 2 && (
+          <p className="text-soft">Choose at least two designs on the left.</p>
+        )}
         {chosen.length >= 2 && missing.length > 0 && (
           <div className="mb-4 flex items-center gap-3 rounded-lg border border-line bg-sheet px-4 py-2.5">
-            <p className="grow">{busy ? `Running: ${runs.filter((r) => r.state === "running").map((r) => `${r.designName}, ${r.finished} of ${r.settings.replications}`).join("; ") || "waiting"}.` : `${missing.map((d) => d.name).join(" and ")} ${missing.length === 1 ? "has" : "have"} no up-to-date run of ${settings.replications} replications.`}</p>
-            {!busy && <button className="button button-main" disabled={starting} onClick={() => void runMissing()} data-testid="run-missing">Run {missing.length === 1 ? "it" : "them"}</button>}
+            <p className="grow">
+              {busy
+                ? `Running: ${
+                    runs
+                      .filter((r) => r.state === "running")
+                      .map((r) => `${r.designName}, ${r.finished} of ${r.settings.replications}`)
+                      .join("; ") || "waiting"
+                  }.`
+                : `${missing.map((d) => d.name).join(" and ")} ${missing.length === 1 ? "has" : "have"} no up-to-date run of ${settings.replications} replications.`}
+            </p>
+            {!busy && (
+              <button
+                className="button button-main"
+                disabled={starting}
+                onClick={() => void runMissing()}
+                data-testid="run-missing"
+              >
+                Run {missing.length === 1 ? "it" : "them"}
+              </button>
+            )}
           </div>
         )}
-        {chosen.length >= 2 && base?.results && others.map(({ design, results: other }) => other && <Pair key={design.id} study={study} base={base.results!} other={other} keys={keys} />)}
+        {chosen.length >= 2 &&
+          base?.results &&
+          others.map(
+            ({ design, results: other }) =>
+              other && <Pair key={design.id} study={study} base={base.results!} other={other} keys={keys} />,
+          )}
         {chosen.length >= 2 && base?.results && others.some((o) => o.results) && (
           <p className="max-w-3xl pt-4 text-xs text-soft">
-            Paired t intervals of the differences, other minus baseline, replication by replication (Law 2015, section 10.2.1). They assume near-normal mean differences. Each interval holds by itself at {formatNumber(settings.level * 100)} %; over {keys.length} measures the chance that all hold is lower (at least {formatNumber(Math.max(0, 1 - keys.length * (1 - settings.level)) * 100)} % by Bonferroni's inequality).
+            Paired t intervals of the differences, other minus baseline, replication by replication (Law 2015, section
+            10.2.1). They assume near-normal mean differences. Each interval holds by itself at{" "}
+            {formatNumber(settings.level * 100)} %; over {keys.length} measures the chance that all hold is lower (at
+            least {formatNumber(Math.max(0, 1 - keys.length * (1 - settings.level)) * 100)} % by Bonferroni's
+            inequality).
           </p>
         )}
       </main>
@@ -130,18 +238,50 @@ function chosenDesigns(study: Study): Design[] {
   return chosen.length >= 1 ? chosen : study.designs.slice(0, 2);
 }
 
-function DesignChoice({ design, chosen, run, study, onChange }: { design: Design; chosen: readonly Design[]; run: RunSummary | undefined; study: Study; onChange: (ids: string[]) => void }) {
+function DesignChoice({
+  design,
+  chosen,
+  run,
+  study,
+  onChange,
+}: {
+  design: Design;
+  chosen: readonly Design[];
+  run: RunSummary | undefined;
+  study: Study;
+  onChange: (ids: string[]) => void;
+}) {
   const ids = chosen.map((d) => d.id);
   const on = ids.includes(design.id);
   const baseline = ids[0] === design.id;
   return (
     <li className={`flex items-start gap-2 rounded-lg px-2 py-1.5 ${on ? "bg-water" : ""}`}>
-      <input type="checkbox" className="mt-1 accent-action" id={`compare-${design.id}`} checked={on} onChange={() => onChange(on ? ids.filter((i) => i !== design.id) : [...ids, design.id])} />
+      <input
+        type="checkbox"
+        className="mt-1 accent-action"
+        id={`compare-${design.id}`}
+        checked={on}
+        onChange={() => onChange(on ? ids.filter((i) => i !== design.id) : [...ids, design.id])}
+      />
       <label htmlFor={`compare-${design.id}`} className="grow">
         <span className="block font-medium">{design.name}</span>
-        <span className="text-xs text-soft">{run ? `run ${run.number}, ${run.finished} ${run.settings.kind === "long" ? "batches" : "replications"}${outOfDate(run, study) ? ", out of date" : ""}` : "not run yet"}</span>
+        <span className="text-xs text-soft">
+          {run
+            ? `run ${run.number}, ${run.finished} ${run.settings.kind === "long" ? "batches" : "replications"}${outOfDate(run, study) ? ", out of date" : ""}`
+            : "not run yet"}
+        </span>
       </label>
-      {on && (baseline ? <span className="text-xs text-soft">baseline</span> : <button className="text-xs text-action underline-offset-2 hover:underline" onClick={() => onChange([design.id, ...ids.filter((i) => i !== design.id)])}>make baseline</button>)}
+      {on &&
+        (baseline ? (
+          <span className="text-xs text-soft">baseline</span>
+        ) : (
+          <button
+            className="text-xs text-action underline-offset-2 hover:underline"
+            onClick={() => onChange([design.id, ...ids.filter((i) => i !== design.id)])}
+          >
+            make baseline
+          </button>
+        ))}
     </li>
   );
 }
@@ -165,11 +305,22 @@ function AddMeasure({ offered, onAdd }: { offered: readonly MeasureInfo[]; onAdd
   return (
     <label className="flex items-center gap-2 text-soft">
       <Plus size={14} />
-      <select className="field" aria-label="Add a measure" value="" onChange={(event) => event.target.value && onAdd(event.target.value)}>
+      <select
+        className="field"
+        aria-label="Add a measure"
+        value=""
+        onChange={(event) => event.target.value && onAdd(event.target.value)}
+      >
         <option value="">Add a measure …</option>
         {owners.map((owner) => (
           <optgroup key={owner} label={owner}>
-            {offered.filter((m) => m.owner === owner).map((m) => <option key={m.key} value={m.key}>{m.label}</option>)}
+            {offered
+              .filter((m) => m.owner === owner)
+              .map((m) => (
+                <option key={m.key} value={m.key}>
+                  {m.label}
+                </option>
+              ))}
           </optgroup>
         ))}
       </select>
@@ -187,7 +338,12 @@ interface Row {
 
 function Pair({ study, base, other, keys }: { study: Study; base: Results; other: Results; keys: readonly string[] }) {
   const { level } = study.run;
-  const paired = base.run.settings.seed === other.run.settings.seed && base.run.settings.length === other.run.settings.length && base.run.settings.warmUp === other.run.settings.warmUp && base.run.settings.ends === other.run.settings.ends && base.run.settings.kind === other.run.settings.kind;
+  const paired =
+    base.run.settings.seed === other.run.settings.seed &&
+    base.run.settings.length === other.run.settings.length &&
+    base.run.settings.warmUp === other.run.settings.warmUp &&
+    base.run.settings.ends === other.run.settings.ends &&
+    base.run.settings.kind === other.run.settings.kind;
   const rows = keys.flatMap((key): Row[] => {
     const [a, b] = [columnOf(base, key), columnOf(other, key)];
     const info = base.measures.find((m) => m.key === key) ?? other.measures.find((m) => m.key === key);
@@ -197,8 +353,18 @@ function Pair({ study, base, other, keys }: { study: Study; base: Results; other
   });
   return (
     <section className="pb-6">
-      {base.run.settings.kind === "long" && <p role="alert" className="mb-2 rounded-md border-l-[3px] border-amber bg-water px-3 py-1.5">These are batches of one long run each, paired by their number. Their intervals hold only as far as batches are independent: see Measure.</p>}
-      {!paired && <p role="alert" className="mb-2 rounded-md border-l-[3px] border-buoy bg-warn px-3 py-1.5">These two runs differ in seed, length or warm-up, so their replications are not pairs. Run both again with the same settings.</p>}
+      {base.run.settings.kind === "long" && (
+        <p role="alert" className="mb-2 rounded-md border-l-[3px] border-amber bg-water px-3 py-1.5">
+          These are batches of one long run each, paired by their number. Their intervals hold only as far as batches
+          are independent: see Measure.
+        </p>
+      )}
+      {!paired && (
+        <p role="alert" className="mb-2 rounded-md border-l-[3px] border-buoy bg-warn px-3 py-1.5">
+          These two runs differ in seed, length or warm-up, so their replications are not pairs. Run both again with the
+          same settings.
+        </p>
+      )}
       {paired && (
         <table className="panel w-full border-separate border-spacing-0 overflow-hidden" data-testid="comparison">
           <thead>
@@ -212,17 +378,32 @@ function Pair({ study, base, other, keys }: { study: Study; base: Results; other
           </thead>
           <tbody>
             {rows.map(({ info, unit, base: a, other: b, comparison }) => (
-              <tr key={info.key} className="[&>td]:border-b [&>td]:border-line/60 [&>td]:px-3 [&>td]:py-2" data-measure={info.key}>
+              <tr
+                key={info.key}
+                className="[&>td]:border-b [&>td]:border-line/60 [&>td]:px-3 [&>td]:py-2"
+                data-measure={info.key}
+              >
                 <td title={definition(info.id)}>
                   <span className="block text-xs text-soft">{info.owner}</span>
-                  {info.label}{unit.symbol && <span className="text-soft">, {unit.symbol}</span>}
+                  {info.label}
+                  {unit.symbol && <span className="text-soft">, {unit.symbol}</span>}
                 </td>
                 <td className="mono text-right">{formatNumber(a / unit.factor)}</td>
                 <td className="mono text-right">{formatNumber(b / unit.factor)}</td>
-                <td>{comparison && comparison.difference.n > 1 && <DifferencePlot comparison={comparison} factor={unit.factor} />}</td>
+                <td>
+                  {comparison && comparison.difference.n > 1 && (
+                    <DifferencePlot comparison={comparison} factor={unit.factor} />
+                  )}
+                </td>
                 <td className={comparison?.tellsApart ? "font-semibold" : "text-soft"} data-verdict>
-                  {comparison ? verdict(comparison, level, moreLess(dimensionSymbol(info.dimension) === "s"), unit) : "only one of the two has this"}
-                  {comparison && Number.isFinite(comparison.varianceRemoved) && comparison.varianceRemoved > 0.01 && <span className="block text-xs font-normal text-soft">pairing removed {formatNumber(comparison.varianceRemoved * 100, 2)} % of the variance</span>}
+                  {comparison
+                    ? verdict(comparison, level, moreLess(dimensionSymbol(info.dimension) === "s"), unit)
+                    : "only one of the two has this"}
+                  {comparison && Number.isFinite(comparison.varianceRemoved) && comparison.varianceRemoved > 0.01 && (
+                    <span className="block text-xs font-normal text-soft">
+                      pairing removed {formatNumber(comparison.varianceRemoved * 100, 2)} % of the variance
+                    </span>
+                  )}
                 </td>
               </tr>
             ))}
@@ -241,7 +422,12 @@ function columnOf(results: Results, key: string): Column | undefined {
 function compareInStep(a: Column, b: Column, level: number): PairedComparison {
   const inOther = new Map(b.replications.map((r, i) => [r, i]));
   const pairs = a.replications.flatMap((r, i) => (inOther.has(r) ? [[i, inOther.get(r)!] as const] : []));
-  return comparePaired(pairs.map(([i]) => a.values[i]), pairs.map(([, k]) => b.values[k]), level, { baseline: a.errors && pairs.map(([i]) => a.errors![i]), other: b.errors && pairs.map(([, k]) => b.errors![k]) });
+  return comparePaired(
+    pairs.map(([i]) => a.values[i]),
+    pairs.map(([, k]) => b.values[k]),
+    level,
+    { baseline: a.errors && pairs.map(([i]) => a.errors![i]), other: b.errors && pairs.map(([, k]) => b.errors![k]) },
+  );
 }
 
 function mean(column: Column | undefined): number {

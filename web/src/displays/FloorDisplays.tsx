@@ -10,13 +10,29 @@ import { changeDisplay, deleteDisplay, DISPLAY_LABELS, showDisplay } from "./dis
 const NOTHING: Pick<Reading, "time" | "values"> = { time: undefined, values: [] };
 
 /** The displays of a design on its floor. While building they are moved and chosen; while watching they are read. */
-export function FloorDisplays({ study, design, model, reading, editable = false }: { study: Study; design: Design; model: Model | undefined; reading?: Omit<Reading, "first">; editable?: boolean }) {
+export function FloorDisplays({
+  study,
+  design,
+  model,
+  reading,
+  editable = false,
+}: {
+  study: Study;
+  design: Design;
+  model: Model | undefined;
+  reading?: Omit<Reading, "first">;
+  editable?: boolean;
+}) {
   const { view, size } = useView();
   const shown = useShownId("display");
   if (!model || size.width === 0) return null;
   let first = 0;
   return (
-    <ul aria-label="Displays on the floor" className="pointer-events-none absolute inset-0 overflow-hidden" data-testid="displays">
+    <ul
+      aria-label="Displays on the floor"
+      className="pointer-events-none absolute inset-0 overflow-hidden"
+      data-testid="displays"
+    >
       {model.displays.map((display) => {
         const from = first;
         first += display.values.length;
@@ -25,8 +41,24 @@ export function FloorDisplays({ study, design, model, reading, editable = false 
         const [x, y] = toScreen(view, size, at);
         const plain = display.display.kind === "text" || display.display.kind === "picture";
         return (
-          <Holder key={id} id={id} at={at} label={`${DISPLAY_LABELS[display.display.kind]}${display.display.title ? ` ${display.display.title}` : ""}`} chosen={editable && shown === id} editable={editable} plain={plain} left={x} top={y}>
-            <DisplayFace shown={display} model={model} units={study.units} reading={{ ...(reading ?? NOTHING), first: from }} scale={view.scale} />
+          <Holder
+            key={id}
+            id={id}
+            at={at}
+            label={`${DISPLAY_LABELS[display.display.kind]}${display.display.title ? ` ${display.display.title}` : ""}`}
+            chosen={editable && shown === id}
+            editable={editable}
+            plain={plain}
+            left={x}
+            top={y}
+          >
+            <DisplayFace
+              shown={display}
+              model={model}
+              units={study.units}
+              reading={{ ...(reading ?? NOTHING), first: from }}
+              scale={view.scale}
+            />
           </Holder>
         );
       })}
@@ -34,11 +66,37 @@ export function FloorDisplays({ study, design, model, reading, editable = false 
   );
 }
 
-const ARROWS: Readonly<Record<string, readonly [number, number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const ARROWS: Readonly<Record<string, readonly [number, number]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
-function Holder({ id, at, label, chosen, editable, plain, left, top, children }: { id: string; at: readonly [number, number]; label: string; chosen: boolean; editable: boolean; plain: boolean; left: number; top: number; children: React.ReactNode }) {
+function Holder({
+  id,
+  at,
+  label,
+  chosen,
+  editable,
+  plain,
+  left,
+  top,
+  children,
+}: {
+  id: string;
+  at: readonly [number, number];
+  label: string;
+  chosen: boolean;
+  editable: boolean;
+  plain: boolean;
+  left: number;
+  top: number;
+  children: React.ReactNode;
+}) {
   const grabbed = useRef<{ x: number; y: number; at: readonly [number, number]; key: string }>(undefined);
-  const move = (to: readonly [number, number], key: string) => changeDisplay(id, "Move display", (d) => void (d.at = placed([to[0], to[1]])), key);
+  const move = (to: readonly [number, number], key: string) =>
+    changeDisplay(id, "Move display", (d) => void (d.at = placed([to[0], to[1]])), key);
   const drag = (event: PointerEvent) => {
     if (!grabbed.current) return;
     const { view, size } = useView.getState();

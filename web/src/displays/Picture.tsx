@@ -3,7 +3,17 @@ import { api } from "../api/client.ts";
 import { cleanSvg } from "../drawings/svg.ts";
 
 /** A picture from a study's file. As an image it can run and fetch nothing, whatever is in it. */
-export function Picture({ file, format, width, title }: { file: string; format: "svg" | "png" | "jpeg"; width: number; title: string }) {
+export function Picture({
+  file,
+  format,
+  width,
+  title,
+}: {
+  file: string;
+  format: "svg" | "png" | "jpeg";
+  width: number;
+  title: string;
+}) {
   const [url, setUrl] = useState<string>();
   const [missing, setMissing] = useState(false);
   useEffect(() => {
@@ -14,7 +24,9 @@ export function Picture({ file, format, width, title }: { file: string; format: 
       .then((bytes) => {
         if (gone) return;
         const content = format === "svg" ? cleanSvg(new TextDecoder().decode(bytes)).text : bytes;
-        made = URL.createObjectURL(new Blob([content], { type: format === "svg" ? "image/svg+xml" : `image/${format}` }));
+        made = URL.createObjectURL(
+          new Blob([content], { type: format === "svg" ? "image/svg+xml" : `image/${format}` }),
+        );
         setUrl(made);
       })
       .catch(() => !gone && setMissing(true));
@@ -24,5 +36,9 @@ export function Picture({ file, format, width, title }: { file: string; format: 
     };
   }, [file, format]);
   if (missing) return <p className="text-xs text-buoy-deep">The picture's file is not there.</p>;
-  return url ? <img src={url} alt={title || "Picture"} draggable={false} style={{ width }} /> : <p className="text-xs text-soft">…</p>;
+  return url ? (
+    <img src={url} alt={title || "Picture"} draggable={false} style={{ width }} />
+  ) : (
+    <p className="text-xs text-soft">…</p>
+  );
 }

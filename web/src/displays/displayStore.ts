@@ -44,12 +44,21 @@ function firstReading(design: Design): { label: string; value: string } {
 }
 
 /** Puts a display on the floor and opens its card. A picture brings its file. */
-export function addDisplay(kind: DisplayKind, at: Point, picture?: { readonly file: string; readonly format: string; readonly width: number }): void {
+export function addDisplay(
+  kind: DisplayKind,
+  at: Point,
+  picture?: { readonly file: string; readonly format: string; readonly width: number },
+): void {
   const { changeDesign, history, designId } = useStudy.getState();
   const design = history?.present.designs.find((d) => d.id === designId);
   if (!design) return;
   const { label, value } = firstReading(design);
-  const own = kind === "table" || kind === "chart" ? { rows: [{ label, value }] } : kind === "number" || kind === "gauge" || kind === "bar" ? { title: label, value } : (picture ?? {});
+  const own =
+    kind === "table" || kind === "chart"
+      ? { rows: [{ label, value }] }
+      : kind === "number" || kind === "gauge" || kind === "bar"
+        ? { title: label, value }
+        : (picture ?? {});
   const display = displaySchema.parse({ kind, id: newId("display"), at, ...own });
   changeDesign(`Add ${DISPLAY_LABELS[kind].toLowerCase()}`, (d) => void d.displays.push(display));
   showDisplay(display.id);

@@ -20,5 +20,7 @@ export function record({ times, values }: ShownHistory, time: number, shown: Arr
   while (old + 1 < times.length && times[old + 1] < time - span) old++;
   const lists = [times, ...values];
   if (old > 0) for (const list of lists) list.splice(0, old);
-  if (times.length > MOST_POINTS) for (const list of lists) list.splice(0, MOST_POINTS / 2, ...list.slice(0, MOST_POINTS / 2).filter((_, i) => i % 2 === 0));
+  if (times.length > MOST_POINTS)
+    for (const list of lists)
+      list.splice(0, MOST_POINTS / 2, ...list.slice(0, MOST_POINTS / 2).filter((_, i) => i % 2 === 0));
 }

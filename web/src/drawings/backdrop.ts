@@ -36,12 +36,21 @@ let painting = false;
 function serves(done: Wish, now: Wish): boolean {
   const near = (a: number, b: number, room: number) => Math.abs(a - b) * now.view.scale < room * BEYOND * 0.7;
   return (
-    done.drawings === now.drawings && done.files === now.files && done.page.ink === now.page.ink && done.view.scale === now.view.scale &&
-    done.size.width === now.size.width && done.size.height === now.size.height && near(done.view.x, now.view.x, now.size.width) && near(done.view.y, now.view.y, now.size.height)
+    done.drawings === now.drawings &&
+    done.files === now.files &&
+    done.page.ink === now.page.ink &&
+    done.view.scale === now.view.scale &&
+    done.size.width === now.size.width &&
+    done.size.height === now.size.height &&
+    near(done.view.x, now.view.x, now.size.width) &&
+    near(done.view.y, now.view.y, now.size.height)
   );
 }
 
-/** Has the drawings painted as they are wanted, one picture after another on the drawings' thread; until then the last one is shown. */
+/**
+ * Has the drawings painted as they are wanted, one picture after another on the drawings' thread; until then the last
+ * one is shown.
+ */
 export function wantBackdrop(drawings: readonly Drawing[], files: unknown, view: View, size: Size): void {
   if (size.width === 0) return;
   if (drawings.length === 0) {

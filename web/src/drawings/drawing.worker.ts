@@ -21,7 +21,9 @@ export interface FileInfo {
 }
 
 /** An error on its way to the page, which keeps no classes. */
-export type Opened = { readonly ok: true; readonly info: FileInfo } | { readonly ok: false; readonly message: string; readonly hint: string };
+export type Opened =
+  | { readonly ok: true; readonly info: FileInfo }
+  | { readonly ok: false; readonly message: string; readonly hint: string };
 
 const contents = new Map<string, Content>();
 
@@ -33,7 +35,10 @@ async function read(bytes: Uint8Array, onProgress: (share: number) => void): Pro
       const text = decode(bytes);
       const lines = readDxf(text, onProgress);
       const { width, height, unit, layers, notes } = lines;
-      return [{ kind: "lines", lines }, { format, width, height, unit, layers, notes, lines: layers.reduce((sum, l) => sum + l.count, 0) }];
+      return [
+        { kind: "lines", lines },
+        { format, width, height, unit, layers, notes, lines: layers.reduce((sum, l) => sum + l.count, 0) },
+      ];
     }
     case "png":
     case "jpeg": {
@@ -41,7 +46,10 @@ async function read(bytes: Uint8Array, onProgress: (share: number) => void): Pro
       const image = await createImageBitmap(new Blob([bytes.slice().buffer], { type: `image/${format}` })).catch(() => {
         throw new DrawingProblem("The picture is broken or cut off.", "Save it again with the program that made it.");
       });
-      return [{ kind: "picture", image, ...size }, { format, ...size, unit: undefined, layers: [], notes: [], lines: 0 }];
+      return [
+        { kind: "picture", image, ...size },
+        { format, ...size, unit: undefined, layers: [], notes: [], lines: 0 },
+      ];
     }
     case "svg":
       throw new DrawingProblem("An SVG is drawn by the page.", "");
@@ -65,7 +73,11 @@ const worker = {
       return { ok: true, info };
     } catch (error) {
       if (error instanceof DrawingProblem) return { ok: false, message: error.message, hint: error.hint };
-      return { ok: false, message: "The file cannot be read.", hint: "It may be broken, or too large for this machine's memory." };
+      return {
+        ok: false,
+        message: "The file cannot be read.",
+        hint: "It may be broken, or too large for this machine's memory.",
+      };
     }
   },
 
@@ -76,7 +88,10 @@ const worker = {
 
   /** The drawings, the lowest first, as a picture of the floor seen so. */
   paint(drawings: readonly Drawing[], view: View, size: Size, ratio: number, page: Page): ImageBitmap {
-    const canvas = new OffscreenCanvas(Math.max(1, Math.round(size.width * ratio)), Math.max(1, Math.round(size.height * ratio)));
+    const canvas = new OffscreenCanvas(
+      Math.max(1, Math.round(size.width * ratio)),
+      Math.max(1, Math.round(size.height * ratio)),
+    );
     const ctx = canvas.getContext("2d")!;
     ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
     for (const drawing of drawings) {

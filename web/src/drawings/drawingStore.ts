@@ -16,7 +16,8 @@ interface DrawingState {
   /** Points picked on the floor to set the scale by, at most two. */
   picked: readonly Point[] | undefined;
   /** A file on its way in. */
-  adding: { readonly name: string; readonly doing: string; readonly share?: number; readonly stop: () => void } | undefined;
+  adding:
+    { readonly name: string; readonly doing: string; readonly share?: number; readonly stop: () => void } | undefined;
   /** Why the last file was not taken. */
   refusal: { readonly name: string; readonly message: string; readonly hint: string } | undefined;
   pick(point: Point): void;
@@ -49,16 +50,29 @@ export function changeDrawing(id: string, name: string, recipe: (drawing: Drawin
   );
 }
 
-/** Takes a file as a background drawing: reads it off this thread, keeps it on the server, and opens its card. False when it was not taken. */
+/**
+ * Takes a file as a background drawing: reads it off this thread, keeps it on the server, and opens its card. False
+ * when it was not taken.
+ */
 export async function addDrawing(file: File): Promise<boolean> {
   const stop = new AbortController();
-  const say = (doing: string, share?: number) => useDrawings.setState({ adding: { name: file.name, doing, share, stop: () => stop.abort() }, refusal: undefined });
+  const say = (doing: string, share?: number) =>
+    useDrawings.setState({ adding: { name: file.name, doing, share, stop: () => stop.abort() }, refusal: undefined });
   say("Reading");
   try {
-    if (file.size > MOST_BYTES) refuse(`The file has ${Math.ceil(file.size / 2 ** 20)} MB; at most ${MOST_BYTES / 2 ** 20} MB are taken.`, "Leave out layers that the plan does not need, and save it again.");
+    if (file.size > MOST_BYTES)
+      refuse(
+        `The file has ${Math.ceil(file.size / 2 ** 20)} MB; at most ${MOST_BYTES / 2 ** 20} MB are taken.`,
+        "Leave out layers that the plan does not need, and save it again.",
+      );
     const bytes = new Uint8Array(await file.arrayBuffer());
     const id = await sha256(bytes);
-    const info = await openFile(id, bytes, stop.signal, (share) => useDrawings.getState().adding && say("Reading", share));
+    const info = await openFile(
+      id,
+      bytes,
+      stop.signal,
+      (share) => useDrawings.getState().adding && say("Reading", share),
+    );
     say("Keeping");
     await api.keepFile(id, bytes, stop.signal);
     fileRead(id, info);
@@ -66,8 +80,16 @@ export async function addDrawing(file: File): Promise<boolean> {
     return true;
   } catch (error) {
     if (stop.signal.aborted) announce(`${file.name} was not added.`);
-    else if (error instanceof DrawingProblem) useDrawings.setState({ refusal: { name: file.name, message: error.message, hint: error.hint } });
-    else useDrawings.setState({ refusal: { name: file.name, message: error instanceof Error ? error.message : "The file could not be kept.", hint: "Add it again once the server answers." } });
+    else if (error instanceof DrawingProblem)
+      useDrawings.setState({ refusal: { name: file.name, message: error.message, hint: error.hint } });
+    else
+      useDrawings.setState({
+        refusal: {
+          name: file.name,
+          message: error instanceof Error ? error.message : "The file could not be kept.",
+          hint: "Add it again once the server answers.",
+        },
+      });
   } finally {
     useDrawings.setState({ adding: undefined });
   }
@@ -85,8 +107,21 @@ function place(fileName: string, file: string, info: FileInfo): void {
   const middle: Point = standing.length > 0 ? middleOf(standing) : [view.x, view.y];
   const extent = Math.max(info.width, info.height);
   // A picture's pixels say nothing of metres: it begins as large as the screen.
-  const metresPerUnit = info.unit ?? (info.format === "dxf" ? likelyUnit(extent, standing).metres : (0.6 * size.width) / view.scale / extent);
-  const drawing = drawingSchema.parse({ id: newId("drawing"), name: fileName.replace(/\.[^.]*$/, "").slice(0, 80).trim() || "Drawing", file, format: info.format, at: middle, metresPerUnit });
+  const metresPerUnit =
+    info.unit ??
+    (info.format === "dxf" ? likelyUnit(extent, standing).metres : (0.6 * size.width) / view.scale / extent);
+  const drawing = drawingSchema.parse({
+    id: newId("drawing"),
+    name:
+      fileName
+        .replace(/\.[^.]*$/, "")
+        .slice(0, 80)
+        .trim() || "Drawing",
+    file,
+    format: info.format,
+    at: middle,
+    metresPerUnit,
+  });
   change(`Add drawing ${drawing.name}`, (s) => void s.drawings.push(drawing));
   select([]);
   showDrawing(drawing.id);

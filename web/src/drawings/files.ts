@@ -6,7 +6,10 @@ import { formatOf } from "./format.ts";
 import { DrawingProblem } from "./problem.ts";
 import { cleanSvg, drawSvg } from "./svg.ts";
 
-export type FileState = { readonly state: "reading" } | { readonly state: "ready"; readonly info: FileInfo } | { readonly state: "broken"; readonly message: string; readonly hint: string };
+export type FileState =
+  | { readonly state: "reading" }
+  | { readonly state: "ready"; readonly info: FileInfo }
+  | { readonly state: "broken"; readonly message: string; readonly hint: string };
 
 interface DrawingFiles {
   /** What is known of each drawing's file, by its id. */
@@ -16,7 +19,9 @@ interface DrawingFiles {
 export const useDrawingFiles = create<DrawingFiles>(() => ({ files: {} }));
 
 const setFile = (id: string, state: FileState | undefined) =>
-  useDrawingFiles.setState(({ files: { [id]: _, ...others } }) => ({ files: state ? { ...others, [id]: state } : others }));
+  useDrawingFiles.setState(({ files: { [id]: _, ...others } }) => ({
+    files: state ? { ...others, [id]: state } : others,
+  }));
 
 /** Longest time that reading a file may take, in ms. */
 const MOST_TIME = 120_000;
@@ -57,7 +62,10 @@ function endThread(): void {
   useDrawingFiles.setState({ files: {} });
 }
 
-export const sha256 = async (bytes: Uint8Array<ArrayBuffer>): Promise<string> => [...new Uint8Array(await crypto.subtle.digest("SHA-256", bytes))].map((b) => b.toString(16).padStart(2, "0")).join("");
+export const sha256 = async (bytes: Uint8Array<ArrayBuffer>): Promise<string> =>
+  [...new Uint8Array(await crypto.subtle.digest("SHA-256", bytes))]
+    .map((b) => b.toString(16).padStart(2, "0"))
+    .join("");
 
 async function readSvg(id: string, bytes: Uint8Array): Promise<FileInfo> {
   const clean = cleanSvg(new TextDecoder().decode(bytes));
@@ -70,7 +78,12 @@ async function readSvg(id: string, bytes: Uint8Array): Promise<FileInfo> {
  * Reads a drawing's file, off this thread. Throws a `DrawingProblem` with the reason when it cannot be read, takes
  * too long, or `signal` stops it.
  */
-export async function openFile(id: string, bytes: Uint8Array<ArrayBuffer>, signal?: AbortSignal, onProgress: (share: number) => void = () => {}): Promise<FileInfo> {
+export async function openFile(
+  id: string,
+  bytes: Uint8Array<ArrayBuffer>,
+  signal?: AbortSignal,
+  onProgress: (share: number) => void = () => {},
+): Promise<FileInfo> {
   if (formatOf(bytes) === "svg") return await readSvg(id, bytes);
   let late = false;
   const stop = () => endThread();
@@ -84,7 +97,11 @@ export async function openFile(id: string, bytes: Uint8Array<ArrayBuffer>, signa
     if (!opened.ok) throw new DrawingProblem(opened.message, opened.hint);
     return opened.info;
   } catch (error) {
-    if (late) throw new DrawingProblem("Reading the file takes too long.", "Leave out layers that the plan does not need, and save it again.");
+    if (late)
+      throw new DrawingProblem(
+        "Reading the file takes too long.",
+        "Leave out layers that the plan does not need, and save it again.",
+      );
     throw error;
   } finally {
     clearTimeout(timer);
@@ -103,8 +120,14 @@ export async function ensureFile(id: string): Promise<void> {
   } catch (error) {
     // Ended because of another file: this one is read again.
     if (error instanceof ThreadEnded) setFile(id, undefined);
-    else if (error instanceof DrawingProblem) setFile(id, { state: "broken", message: error.message, hint: error.hint });
-    else setFile(id, { state: "broken", message: "The drawing's file is not there.", hint: "Delete the drawing and add its file again." });
+    else if (error instanceof DrawingProblem)
+      setFile(id, { state: "broken", message: error.message, hint: error.hint });
+    else
+      setFile(id, {
+        state: "broken",
+        message: "The drawing's file is not there.",
+        hint: "Delete the drawing and add its file again.",
+      });
   }
 }
 

@@ -8,11 +8,19 @@ export interface PixelSize {
   readonly height: number;
 }
 
-/** Width and height of a PNG or JPEG from its head, without opening it. Throws a `DrawingProblem` for broken or huge ones. */
+/**
+ * Width and height of a PNG or JPEG from its head, without opening it. Throws a `DrawingProblem` for broken or huge
+ * ones.
+ */
 export function imageSize(bytes: Uint8Array, format: "png" | "jpeg"): PixelSize {
   const size = format === "png" ? pngSize(bytes) : jpegSize(bytes);
-  if (!size || size.width === 0 || size.height === 0) return refuse("The picture is broken: its size cannot be read.", "Save it again with the program that made it.");
-  if (size.width * size.height > MOST_PIXELS) return refuse(`The picture has ${size.width} by ${size.height} pixels; at most ${MOST_PIXELS / 1e6} million are taken.`, "Make it smaller and save it again.");
+  if (!size || size.width === 0 || size.height === 0)
+    return refuse("The picture is broken: its size cannot be read.", "Save it again with the program that made it.");
+  if (size.width * size.height > MOST_PIXELS)
+    return refuse(
+      `The picture has ${size.width} by ${size.height} pixels; at most ${MOST_PIXELS / 1e6} million are taken.`,
+      "Make it smaller and save it again.",
+    );
   return size;
 }
 

@@ -1,4 +1,7 @@
-/** A drawing of lines and words, ready to be painted: y downwards, in the drawing's own unit, from the middle of its extent. */
+/**
+ * A drawing of lines and words, ready to be painted: y downwards, in the drawing's own unit, from the middle of its
+ * extent.
+ */
 export interface LineDrawing {
   readonly width: number;
   readonly height: number;
@@ -68,7 +71,11 @@ function morton(x: number, y: number): number {
 }
 
 /** Sorts lines by layer, colour and place, and moves all to the middle of the extent. */
-export function assemble(lines: readonly RawLine[], words: readonly Word[], about: Pick<LineDrawing, "unit" | "layers" | "notes">): LineDrawing {
+export function assemble(
+  lines: readonly RawLine[],
+  words: readonly Word[],
+  about: Pick<LineDrawing, "unit" | "layers" | "notes">,
+): LineDrawing {
   let [left, right, low, high] = [Infinity, -Infinity, Infinity, -Infinity];
   const take = (x: number, y: number) => {
     left = Math.min(left, x);
@@ -81,18 +88,34 @@ export function assemble(lines: readonly RawLine[], words: readonly Word[], abou
   const [cx, cy] = [(left + right) / 2, (low + high) / 2];
   const [width, height] = [right - left, high - low];
   const cell = 65535 / Math.max(width, height, Number.MIN_VALUE);
-  const keyed = lines.map((line) => ({ line, key: morton((line.points[0] - left) * cell, (line.points[1] - low) * cell) }));
+  const keyed = lines.map((line) => ({
+    line,
+    key: morton((line.points[0] - left) * cell, (line.points[1] - low) * cell),
+  }));
   keyed.sort((a, b) => a.line.layer - b.line.layer || a.line.colour - b.line.colour || a.key - b.key);
   const chunks: Chunk[] = [];
-  for (let from = 0; from < keyed.length; ) {
+  for (let from = 0; from < keyed.length;) {
     const { layer, colour } = keyed[from].line;
     let to = from;
     let count = 0;
-    while (to < keyed.length && to - from < MOST_LINES && keyed[to].line.layer === layer && keyed[to].line.colour === colour && (to === from || count + keyed[to].line.points.length / 2 <= MOST_POINTS)) {
+    while (
+      to < keyed.length &&
+      to - from < MOST_LINES &&
+      keyed[to].line.layer === layer &&
+      keyed[to].line.colour === colour &&
+      (to === from || count + keyed[to].line.points.length / 2 <= MOST_POINTS)
+    ) {
       count += keyed[to].line.points.length / 2;
       to += 1;
     }
-    chunks.push(chunk(keyed.slice(from, to).map(({ line }) => line), count, cx, cy));
+    chunks.push(
+      chunk(
+        keyed.slice(from, to).map(({ line }) => line),
+        count,
+        cx,
+        cy,
+      ),
+    );
     from = to;
   }
   return { ...about, width, height, chunks, words: words.map((word) => ({ ...word, x: word.x - cx, y: cy - word.y })) };

@@ -8,7 +8,10 @@ const MOST_LETTERS = 12 * 2 ** 20;
 const MOST_NODES = 200_000;
 /** Levels of elements inside one another. */
 const MOST_LEVELS = 500;
-/** Most parts that a drawing may unfold to, and groups that need a picture of their own, in all and inside one another. */
+/**
+ * Most parts that a drawing may unfold to, and groups that need a picture of their own, in all and inside one
+ * another.
+ */
 const MOST_PARTS = 200_000;
 const MOST_LAYERS = 60;
 const MOST_LAYERS_DEEP = 6;
@@ -31,18 +34,35 @@ export interface CleanSvg {
 }
 
 /**
- * An SVG without anything that acts, loads or links: shapes, words and colours only. Filters, such as blurs, are left out: they
- * cost as much as their maker likes, and no plan needs them. Throws a
- * `DrawingProblem` for what declares entities or names parts of itself over and over (which may unfold without end), is broken, or has no size.
+ * An SVG without anything that acts, loads or links: shapes, words and colours only. Filters, such as blurs, are left
+ * out: they cost as much as their maker likes, and no plan needs them. Throws a `DrawingProblem` for what declares
+ * entities or names parts of itself over and over (which may unfold without end), is broken, or has no size.
  */
 export function cleanSvg(text: string): CleanSvg {
-  if (text.length > MOST_LETTERS) return refuse(`The drawing has ${Math.ceil(text.length / 2 ** 20)} MB; an SVG may have ${MOST_LETTERS / 2 ** 20}.`, "Simplify it, or save it as DXF or PNG.");
-  if (/<!ENTITY/i.test(text)) return refuse("The drawing declares entities, which may unfold without end.", "Save it as plain SVG with the program that made it.");
+  if (text.length > MOST_LETTERS)
+    return refuse(
+      `The drawing has ${Math.ceil(text.length / 2 ** 20)} MB; an SVG may have ${MOST_LETTERS / 2 ** 20}.`,
+      "Simplify it, or save it as DXF or PNG.",
+    );
+  if (/<!ENTITY/i.test(text))
+    return refuse(
+      "The drawing declares entities, which may unfold without end.",
+      "Save it as plain SVG with the program that made it.",
+    );
   const parsed = new DOMParser().parseFromString(text.replace(/<!DOCTYPE[^>[]*>/i, ""), "image/svg+xml");
   const root = parsed.documentElement;
-  if (parsed.querySelector("parsererror") || root.localName !== "svg") return refuse("The drawing is broken or cut off: it is not well-formed.", "Save it again with the program that made it.");
-  if (isTooDeep(root)) return refuse(`The drawing has parts inside one another to more than ${MOST_LEVELS} levels.`, "Simplify it, or save it as DXF or PNG.");
-  if (parsed.getElementsByTagName("*").length > MOST_NODES) return refuse(`The drawing has more than ${MOST_NODES} parts.`, "Simplify it, or save it as DXF or PNG.");
+  if (parsed.querySelector("parsererror") || root.localName !== "svg")
+    return refuse(
+      "The drawing is broken or cut off: it is not well-formed.",
+      "Save it again with the program that made it.",
+    );
+  if (isTooDeep(root))
+    return refuse(
+      `The drawing has parts inside one another to more than ${MOST_LEVELS} levels.`,
+      "Simplify it, or save it as DXF or PNG.",
+    );
+  if (parsed.getElementsByTagName("*").length > MOST_NODES)
+    return refuse(`The drawing has more than ${MOST_NODES} parts.`, "Simplify it, or save it as DXF or PNG.");
   const purify = createDOMPurify(window);
   let innerPixels = 0;
   const forbid = (node: globalThis.Element) => {
@@ -50,25 +70,49 @@ export function cleanSvg(text: string): CleanSvg {
       // Only places within the drawing may be named; anything else would be fetched.
       if (/href$/i.test(name) && !/^(#|data:image\/(png|jpeg);)/i.test(value.trim())) node.removeAttribute(name);
       else if (/url\(\s*(?!['"]?#)/i.test(value) || /@import/i.test(value)) node.removeAttribute(name);
-      else if (/^(filter|backdrop-filter)$/i.test(name) || (name === "style" && /filter/i.test(value))) node.removeAttribute(name);
-      else if (/href$/i.test(name) && !value.trim().startsWith("#") && (innerPixels += pixelsOf(value)) > MOST_INNER_PIXELS) node.removeAttribute(name);
+      else if (/^(filter|backdrop-filter)$/i.test(name) || (name === "style" && /filter/i.test(value)))
+        node.removeAttribute(name);
+      else if (
+        /href$/i.test(name) &&
+        !value.trim().startsWith("#") &&
+        (innerPixels += pixelsOf(value)) > MOST_INNER_PIXELS
+      )
+        node.removeAttribute(name);
     }
   };
   purify.addHook("afterSanitizeAttributes", forbid);
   purify.addHook("uponSanitizeElement", (node) => {
-    if (node.nodeName.toLowerCase() === "style" && /url\(|@import|<|&|filter/i.test(node.textContent ?? "")) node.parentNode?.removeChild(node);
+    if (node.nodeName.toLowerCase() === "style" && /url\(|@import|<|&|filter/i.test(node.textContent ?? ""))
+      node.parentNode?.removeChild(node);
   });
-  const clean = purify.sanitize(new XMLSerializer().serializeToString(root), { USE_PROFILES: { svg: true }, FORBID_TAGS: ["filter", "script", "foreignObject", "a", "animate", "set", "animateTransform", "animateMotion"], ADD_TAGS: ["use"], RETURN_DOM_FRAGMENT: true });
+  const clean = purify.sanitize(new XMLSerializer().serializeToString(root), {
+    USE_PROFILES: { svg: true },
+    FORBID_TAGS: ["filter", "script", "foreignObject", "a", "animate", "set", "animateTransform", "animateMotion"],
+    ADD_TAGS: ["use"],
+    RETURN_DOM_FRAGMENT: true,
+  });
   const again = clean.firstElementChild;
-  if (again?.localName !== "svg") return refuse("Nothing that can be drawn is left of the drawing once scripts and links are taken out.");
+  if (again?.localName !== "svg")
+    return refuse("Nothing that can be drawn is left of the drawing once scripts and links are taken out.");
   const size = sizeOf(again);
-  if (!size) return refuse("The drawing does not say how large it is.", "Give it a width and height, or a view box, and save it again.");
+  if (!size)
+    return refuse(
+      "The drawing does not say how large it is.",
+      "Give it a width and height, or a view box, and save it again.",
+    );
   if (!again.hasAttribute("viewBox")) again.setAttribute("viewBox", `0 0 ${size.width} ${size.height}`);
   const { parts, layers, depth } = unfold(again);
   if (parts > MOST_PARTS || layers > MOST_LAYERS || depth > MOST_LAYERS_DEEP) {
-    return refuse("The drawing unfolds to more than can be shown: parts of it are painted over and over, or through one another.", "Save it with its copies resolved and its transparent groups made plain, or as DXF or PNG.");
+    return refuse(
+      "The drawing unfolds to more than can be shown: parts of it are painted over and over, or through one another.",
+      "Save it with its copies resolved and its transparent groups made plain, or as DXF or PNG.",
+    );
   }
-  return { text: new XMLSerializer().serializeToString(again), ...size, pixels: layers > FEW_LAYERS ? SVG_PIXELS_LAYERED : SVG_PIXELS };
+  return {
+    text: new XMLSerializer().serializeToString(again),
+    ...size,
+    pixels: layers > FEW_LAYERS ? SVG_PIXELS_LAYERED : SVG_PIXELS,
+  };
 }
 
 function isTooDeep(root: globalThis.Element): boolean {
@@ -87,7 +131,10 @@ function pixelsOf(address: string): number {
   try {
     // The size stands near the beginning; a multiple of four letters is whole bytes.
     const head = found[2].replace(/\s/g, "").slice(0, 400_000);
-    const { width, height } = imageSize(Uint8Array.from(atob(head), (c) => c.charCodeAt(0)), found[1].toLowerCase() as "png" | "jpeg");
+    const { width, height } = imageSize(
+      Uint8Array.from(atob(head), (c) => c.charCodeAt(0)),
+      found[1].toLowerCase() as "png" | "jpeg",
+    );
     return width * height;
   } catch {
     return Infinity;
@@ -96,8 +143,14 @@ function pixelsOf(address: string): number {
 
 /** Width and height in the drawing's own unit. */
 function sizeOf(root: globalThis.Element): { width: number; height: number } | undefined {
-  const box = (root.getAttribute("viewBox") ?? "").trim().split(/[\s,]+/).map(Number);
-  const [width, height] = box.length === 4 && box.every(Number.isFinite) ? box.slice(2) : ["width", "height"].map((name) => Number.parseFloat(root.getAttribute(name) ?? ""));
+  const box = (root.getAttribute("viewBox") ?? "")
+    .trim()
+    .split(/[\s,]+/)
+    .map(Number);
+  const [width, height] =
+    box.length === 4 && box.every(Number.isFinite)
+      ? box.slice(2)
+      : ["width", "height"].map((name) => Number.parseFloat(root.getAttribute(name) ?? ""));
   return width > 0 && height > 0 && width < 1e7 && height < 1e7 ? { width, height } : undefined;
 }
 
@@ -114,7 +167,10 @@ export async function drawSvg({ text, width, height, pixels }: CleanSvg): Promis
     const image = new Image();
     image.src = url;
     const late = new Promise<never>((_, reject) => {
-      timer = setTimeout(() => reject(new DrawingProblem("Drawing it takes too long.", "Simplify it, or save it as DXF or PNG.")), MOST_TIME);
+      timer = setTimeout(
+        () => reject(new DrawingProblem("Drawing it takes too long.", "Simplify it, or save it as DXF or PNG.")),
+        MOST_TIME,
+      );
     });
     const drawn = image.decode().then(
       () => createImageBitmap(image, { resizeWidth: w, resizeHeight: h }),

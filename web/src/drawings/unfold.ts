@@ -18,7 +18,11 @@ export interface Unfolded {
 /** Letters of an outline that count as one part. */
 const LETTERS_A_PART = 100;
 
-const together = (a: Unfolded, b: Unfolded, times = 1): Unfolded => ({ parts: a.parts + times * b.parts, layers: a.layers + times * b.layers, depth: Math.max(a.depth, b.depth) });
+const together = (a: Unfolded, b: Unfolded, times = 1): Unfolded => ({
+  parts: a.parts + times * b.parts,
+  layers: a.layers + times * b.layers,
+  depth: Math.max(a.depth, b.depth),
+});
 
 /** Attributes by which an element is painted as a picture of its own, where its value says so. */
 function makesLayer(element: DrawnElement): boolean {
@@ -27,7 +31,8 @@ function makesLayer(element: DrawnElement): boolean {
     if (name === "mask" && value !== "none") return true;
     if (name === "style" && /opacity|mask|blend|isolation/.test(value)) return true;
     // What a class means is not looked up.
-    if (name === "class" && (element.localName === "g" || element.localName === "use" || element.localName === "svg")) return true;
+    if (name === "class" && (element.localName === "g" || element.localName === "use" || element.localName === "svg"))
+      return true;
   }
   return false;
 }
@@ -36,17 +41,20 @@ function makesLayer(element: DrawnElement): boolean {
 function referredTo(element: DrawnElement): [id: string, times: number][] {
   const found: [string, number][] = [];
   let vertices = 1;
-  for (const { name, value } of element.attributes) if (name === "d" || name === "points") vertices = Math.max(1, Math.ceil((value.match(/[\d.]+/g)?.length ?? 0) / 2));
+  for (const { name, value } of element.attributes)
+    if (name === "d" || name === "points") vertices = Math.max(1, Math.ceil((value.match(/[\d.]+/g)?.length ?? 0) / 2));
   for (const { name, value } of element.attributes) {
     if (/href$/i.test(name) && value.trim().startsWith("#")) found.push([value.trim().slice(1), 1]);
-    for (const [, id] of value.matchAll(/url\(\s*['"]?#([^'")\s]+)/g)) found.push([id, /marker/.test(name) || /marker/.test(value) ? vertices : 1]);
+    for (const [, id] of value.matchAll(/url\(\s*['"]?#([^'")\s]+)/g))
+      found.push([id, /marker/.test(name) || /marker/.test(value) ? vertices : 1]);
   }
   return found;
 }
 
 /**
- * Counts what a drawing unfolds to. `use`, patterns, markers, masks and clip paths paint what they name, which may name others in
- * turn: eight levels of ten are a hundred million shapes in two thousand letters. Infinite where something names itself.
+ * Counts what a drawing unfolds to. `use`, patterns, markers, masks and clip paths paint what they name, which may
+ * name others in turn: eight levels of ten are a hundred million shapes in two thousand letters. Infinite where
+ * something names itself.
  */
 export function unfold(root: DrawnElement): Unfolded {
   const byId = new Map<string, DrawnElement>();

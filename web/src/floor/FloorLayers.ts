@@ -36,13 +36,27 @@ export class FloorLayers {
     const ratio = ctx.getTransform().a;
     let resting = this.resting;
     const changed = resting && changes(resting.scene.design, scene.design);
-    const same = resting && changed && resting.ratio === ratio && resting.ink === COLOURS.ink && resting.scene.plan === scene.plan && resting.scene.backdrop === scene.backdrop && resting.scene.troubled === scene.troubled && covers(resting.scene, scene);
+    const same =
+      resting &&
+      changed &&
+      resting.ratio === ratio &&
+      resting.ink === COLOURS.ink &&
+      resting.scene.plan === scene.plan &&
+      resting.scene.backdrop === scene.backdrop &&
+      resting.scene.troubled === scene.troubled &&
+      covers(resting.scene, scene);
     if (!resting || !same || !isSubset(changed, resting.moved)) {
       // What has changed will likely change again; so will what was left out before and is still dragged.
-      const moved = same && changed.size + resting!.moved.size <= MOST_MOVED ? new Set([...resting!.moved, ...changed]) : (changed ?? new Set<string>());
+      const moved =
+        same && changed.size + resting!.moved.size <= MOST_MOVED
+          ? new Set([...resting!.moved, ...changed])
+          : (changed ?? new Set<string>());
       resting = this.rest(scene, moved.size <= MOST_MOVED ? moved : new Set(), ratio);
     }
-    const [dx, dy] = [(resting.scene.view.x - scene.view.x) * scene.view.scale, (resting.scene.view.y - scene.view.y) * scene.view.scale];
+    const [dx, dy] = [
+      (resting.scene.view.x - scene.view.x) * scene.view.scale,
+      (resting.scene.view.y - scene.view.y) * scene.view.scale,
+    ];
     const { width, height } = resting.canvas;
     // Whole pixels of the screen, or the picture blurs.
     const whole = (x: number) => Math.round(x * ratio) / ratio;
@@ -66,12 +80,22 @@ export class FloorLayers {
 /** Whether the picture drawn for one scene has all that another shows. */
 function covers(drawn: Scene, scene: Scene): boolean {
   const far = (a: number, b: number) => Math.abs(a - b) * scene.view.scale > BEYOND;
-  return sameScale(drawn.view, scene.view) && drawn.size.width === scene.size.width && drawn.size.height === scene.size.height && drawn.grid === scene.grid && !far(drawn.view.x, scene.view.x) && !far(drawn.view.y, scene.view.y);
+  return (
+    sameScale(drawn.view, scene.view) &&
+    drawn.size.width === scene.size.width &&
+    drawn.size.height === scene.size.height &&
+    drawn.grid === scene.grid &&
+    !far(drawn.view.x, scene.view.x) &&
+    !far(drawn.view.y, scene.view.y)
+  );
 }
 
 const sameScale = (a: View, b: View) => a.scale === b.scale;
 
-/** Ids of elements and links that differ between two states of a design; undefined when some were added, removed or put in another order. */
+/**
+ * Ids of elements and links that differ between two states of a design; undefined when some were added, removed or
+ * put in another order.
+ */
 export function changes(before: Design, after: Design): ReadonlySet<string> | undefined {
   const changed = new Set<string>();
   for (const list of ["elements", "links"] as const) {
@@ -86,4 +110,5 @@ export function changes(before: Design, after: Design): ReadonlySet<string> | un
   return changed;
 }
 
-const isSubset = (small: ReadonlySet<string> | undefined, large: ReadonlySet<string>) => small !== undefined && [...small].every((id) => large.has(id));
+const isSubset = (small: ReadonlySet<string> | undefined, large: ReadonlySet<string>) =>
+  small !== undefined && [...small].every((id) => large.has(id));

@@ -16,10 +16,13 @@ export function Rulers({ units }: { units: Study["units"] }) {
   const marks = (middle: number, length: number) => {
     const first = middle - length / 2 / view.scale;
     const from = Math.ceil(first / (step * factor));
-    return Array.from({ length: Math.floor((length - (from * step * factor - first) * view.scale) / pixels) + 1 }, (_, i) => ({
-      at: (from + i) * step * factor * view.scale - first * view.scale,
-      label: String(Number(((from + i) * step).toPrecision(6))),
-    }));
+    return Array.from(
+      { length: Math.floor((length - (from * step * factor - first) * view.scale) / pixels) + 1 },
+      (_, i) => ({
+        at: (from + i) * step * factor * view.scale - first * view.scale,
+        label: String(Number(((from + i) * step).toPrecision(6))),
+      }),
+    );
   };
   const across = marks(view.x, size.width).filter((m) => m.at > WIDTH);
   const down = marks(view.y, size.height).filter((m) => m.at > WIDTH);
@@ -31,7 +34,9 @@ export function Rulers({ units }: { units: Study["units"] }) {
           <g key={label} transform={`translate(${at} 0)`}>
             <line y1={13} y2={WIDTH} stroke="currentColor" />
             <line x1={pixels / 2} x2={pixels / 2} y1={16} y2={WIDTH} stroke="currentColor" opacity={0.6} />
-            <text x={3} y={12} fontSize={12} fill="currentColor">{label}</text>
+            <text x={3} y={12} fontSize={12} fill="currentColor">
+              {label}
+            </text>
           </g>
         ))}
       </svg>
@@ -41,11 +46,15 @@ export function Rulers({ units }: { units: Study["units"] }) {
           <g key={label} transform={`translate(0 ${at - WIDTH})`}>
             <line x1={13} x2={WIDTH} stroke="currentColor" />
             <line x1={16} x2={WIDTH} y1={pixels / 2} y2={pixels / 2} stroke="currentColor" opacity={0.6} />
-            <text x={12} y={-3} fontSize={12} fill="currentColor" textAnchor="start" transform="rotate(-90 12 -3)">{label}</text>
+            <text x={12} y={-3} fontSize={12} fill="currentColor" textAnchor="start" transform="rotate(-90 12 -3)">
+              {label}
+            </text>
           </g>
         ))}
       </svg>
-      <span className="absolute top-0 left-0 flex h-5 w-5 items-center justify-center bg-sheet text-xs">{units.length}</span>
+      <span className="absolute top-0 left-0 flex h-5 w-5 items-center justify-center bg-sheet text-xs">
+        {units.length}
+      </span>
     </div>
   );
 }

@@ -17,9 +17,22 @@ export function ScaleBar({ units, onFit }: { units: Study["units"]; onFit: () =>
   const marks = [0, step, 2 * step, 4 * step];
   return (
     <div className="flex items-end gap-4" data-testid="scale">
-      <svg width={part * 4 + 40} height={26} role="img" aria-label={`Scale bar: ${4 * step} ${units.length}`} className="overflow-visible rounded-md bg-paper/80">
+      <svg
+        width={part * 4 + 40}
+        height={26}
+        role="img"
+        aria-label={`Scale bar: ${4 * step} ${units.length}`}
+        className="overflow-visible rounded-md bg-paper/80"
+      >
         {marks.map((m, i) => (
-          <text key={m} x={(m / step) * part + 4} y={11} textAnchor={i === 0 ? "start" : "middle"} fontSize={12} fill="currentColor">
+          <text
+            key={m}
+            x={(m / step) * part + 4}
+            y={11}
+            textAnchor={i === 0 ? "start" : "middle"}
+            fontSize={12}
+            fill="currentColor"
+          >
             {Number(m.toPrecision(3))}
             {i === 3 ? ` ${units.length}` : ""}
           </text>
@@ -29,9 +42,15 @@ export function ScaleBar({ units, onFit }: { units: Study["units"]; onFit: () =>
         <rect x={4 + part * 2} y={16} width={part * 2} height={5} fill="currentColor" />
       </svg>
       <div className="panel flex">
-        <button className="p-1.5" aria-label="Zoom out (-)" title="Zoom out (-)" onClick={() => zoom(1 / 1.25)}><Minus size={14} /></button>
-        <button className="p-1.5" aria-label="Zoom in (+)" title="Zoom in (+)" onClick={() => zoom(1.25)}><Plus size={14} /></button>
-        <button className="p-1.5" aria-label="Fit all (F)" title="Fit all (F)" onClick={onFit}><Maximize size={14} /></button>
+        <button className="p-1.5" aria-label="Zoom out (-)" title="Zoom out (-)" onClick={() => zoom(1 / 1.25)}>
+          <Minus size={14} />
+        </button>
+        <button className="p-1.5" aria-label="Zoom in (+)" title="Zoom in (+)" onClick={() => zoom(1.25)}>
+          <Plus size={14} />
+        </button>
+        <button className="p-1.5" aria-label="Fit all (F)" title="Fit all (F)" onClick={onFit}>
+          <Maximize size={14} />
+        </button>
       </div>
     </div>
   );

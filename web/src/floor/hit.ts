@@ -14,7 +14,14 @@ export type Hit =
 const GRAB = 8;
 
 /** Finds what a person means by a point: handles first, then symbols, then links. */
-export function hitTest(design: Design, view: View, size: Size, at: Point, selection: ReadonlySet<string>, hovered: string | undefined): Hit {
+export function hitTest(
+  design: Design,
+  view: View,
+  size: Size,
+  at: Point,
+  selection: ReadonlySet<string>,
+  hovered: string | undefined,
+): Hit {
   const near = (p: Point, reach = GRAB) => Math.hypot(p[0] - at[0], p[1] - at[1]) <= reach;
   const screen = (p: Point) => toScreen(view, size, p);
   for (const link of design.links) {
@@ -29,7 +36,8 @@ export function hitTest(design: Design, view: View, size: Size, at: Point, selec
   }
   const k = symbolScale(view);
   const shown = design.elements.find((e) => e.id === hovered);
-  if (shown && shown.kind !== "departures" && wayHandles(shown, screen(shown.at), k).some((p) => near(p))) return { kind: "way out", id: shown.id };
+  if (shown && shown.kind !== "departures" && wayHandles(shown, screen(shown.at), k).some((p) => near(p)))
+    return { kind: "way out", id: shown.id };
   const element = elementAt(design, view, size, at);
   if (element) return { kind: "element", id: element.id };
   const lines = drawnLinks(design);
@@ -39,7 +47,8 @@ export function hitTest(design: Design, view: View, size: Size, at: Point, selec
     if (!points) continue;
     const reach = link.kind === "walkway" ? 6 * k + 2 : 6;
     for (let segment = 1; segment < points.length; segment++) {
-      if (distanceToSegment(at, points[segment - 1], points[segment]).distance <= reach) return { kind: "link", id: link.id, segment: segment - 1 };
+      if (distanceToSegment(at, points[segment - 1], points[segment]).distance <= reach)
+        return { kind: "link", id: link.id, segment: segment - 1 };
     }
   }
   return { kind: "floor" };

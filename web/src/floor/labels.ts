@@ -25,7 +25,10 @@ export class LabelSpace {
   }
 }
 
-const stripsOf = (top: number, bottom: number): readonly [first: number, last: number] => [Math.floor(top / STRIP), Math.floor(bottom / STRIP)];
+const stripsOf = (top: number, bottom: number): readonly [first: number, last: number] => [
+  Math.floor(top / STRIP),
+  Math.floor(bottom / STRIP),
+];
 
 /** Height of a strip of the screen, in pixels. */
 const STRIP = 4;

@@ -19,7 +19,11 @@ export function pointAt(points: readonly Point[], distance: number): { point: Po
 }
 
 /** Distance from a point to a segment, and how far along it the nearest point lies (0 to 1). */
-export function distanceToSegment([x, y]: Point, [x0, y0]: Point, [x1, y1]: Point): { distance: number; share: number } {
+export function distanceToSegment(
+  [x, y]: Point,
+  [x0, y0]: Point,
+  [x1, y1]: Point,
+): { distance: number; share: number } {
   const dx = x1 - x0;
   const dy = y1 - y0;
   const square = dx * dx + dy * dy;
@@ -29,7 +33,10 @@ export function distanceToSegment([x, y]: Point, [x0, y0]: Point, [x1, y1]: Poin
 
 const drawn = new WeakMap<Design, ReadonlyMap<string, readonly Point[]>>();
 
-/** Drawn lines of all links in metres, by link; those that miss an end are left out. Kept for as long as the design is the same. */
+/**
+ * Drawn lines of all links in metres, by link; those that miss an end are left out. Kept for as long as the design is
+ * the same.
+ */
 export function drawnLinks(design: Design): ReadonlyMap<string, readonly Point[]> {
   let lines = drawn.get(design);
   if (!lines) drawn.set(design, (lines = drawLinks(design)));
@@ -38,7 +45,10 @@ export function drawnLinks(design: Design): ReadonlyMap<string, readonly Point[]
 
 function drawLinks(design: Design): ReadonlyMap<string, readonly Point[]> {
   const byId = elementsById(design);
-  const straight = groupBy(design.links.filter((l) => l.bends.length === 0), (l) => `${l.from}\n${l.to}`);
+  const straight = groupBy(
+    design.links.filter((l) => l.bends.length === 0),
+    (l) => `${l.from}\n${l.to}`,
+  );
   const lines = new Map<string, readonly Point[]>();
   for (const link of design.links) {
     const [from, to] = [byId.get(link.from), byId.get(link.to)];
@@ -53,13 +63,22 @@ function lineOf(link: Link, from: Element, to: Element, alike: readonly Link[]):
   if (from === to) {
     // A link back to itself is drawn as a small loop above.
     const [x, y] = from.at;
-    return [[x, y], [x + 2, y - 3], [x - 2, y - 3], [x, y]];
+    return [
+      [x, y],
+      [x + 2, y - 3],
+      [x - 2, y - 3],
+      [x, y],
+    ];
   }
   if (alike.length > 1) {
     const offset = (alike.indexOf(link) - (alike.length - 1) / 2) * 1.2;
     const [[x0, y0], [x1, y1]] = [from.at, to.at];
     const length = Math.hypot(x1 - x0, y1 - y0) || 1;
-    return [from.at, [(x0 + x1) / 2 - ((y1 - y0) / length) * offset, (y0 + y1) / 2 + ((x1 - x0) / length) * offset], to.at];
+    return [
+      from.at,
+      [(x0 + x1) / 2 - ((y1 - y0) / length) * offset, (y0 + y1) / 2 + ((x1 - x0) / length) * offset],
+      to.at,
+    ];
   }
   return linkPoints(link, from, to);
 }

@@ -6,12 +6,22 @@ import { useView } from "./viewStore.ts";
 type Picture = NonNullable<EntityType["picture"]> | NonNullable<Element["picture"]>;
 
 /** Loads a picture with its longer edge at so many pixels; undefined where its file is missing or broken. */
-export async function loadPicture({ file, format }: Pick<Picture, "file" | "format">, pixels: number): Promise<ImageBitmap | undefined> {
+export async function loadPicture(
+  { file, format }: Pick<Picture, "file" | "format">,
+  pixels: number,
+): Promise<ImageBitmap | undefined> {
   try {
     const bytes = await api.file(file);
-    const whole = format === "svg" ? await drawSvg(cleanSvg(new TextDecoder().decode(bytes))) : await createImageBitmap(new Blob([bytes], { type: `image/${format}` }));
+    const whole =
+      format === "svg"
+        ? await drawSvg(cleanSvg(new TextDecoder().decode(bytes)))
+        : await createImageBitmap(new Blob([bytes], { type: `image/${format}` }));
     const scale = pixels / Math.max(whole.width, whole.height);
-    return await createImageBitmap(whole, { resizeWidth: Math.max(1, Math.round(whole.width * scale)), resizeHeight: Math.max(1, Math.round(whole.height * scale)), resizeQuality: "high" });
+    return await createImageBitmap(whole, {
+      resizeWidth: Math.max(1, Math.round(whole.width * scale)),
+      resizeHeight: Math.max(1, Math.round(whole.height * scale)),
+      resizeQuality: "high",
+    });
   } catch {
     return undefined;
   }
@@ -20,7 +30,9 @@ export async function loadPicture({ file, format }: Pick<Picture, "file" | "form
 /** Longer edge that an element's picture is kept at, in pixels. */
 const PIXELS = 512;
 
-/** What is known of pictures of elements by their files: nothing while one is on its way, null where it cannot be had. */
+/**
+ * What is known of pictures of elements by their files: nothing while one is on its way, null where it cannot be had.
+ */
 const known = new Map<string, ImageBitmap | null | undefined>();
 
 /** An element's picture, if it is here; else it is fetched, and the floor drawn again when it comes. */

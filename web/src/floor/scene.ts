@@ -38,8 +38,12 @@ export interface Scene {
   readonly overlay?: boolean;
 }
 
-/** Which part of a scene to draw: all of it, or the resting part without some elements and links, or only those with what is at hand. */
-export type Part = { readonly draw: "all" } | { readonly draw: "resting" | "at hand"; readonly moved: ReadonlySet<string> };
+/**
+ * Which part of a scene to draw: all of it, or the resting part without some elements and links, or only those with
+ * what is at hand.
+ */
+export type Part =
+  { readonly draw: "all" } | { readonly draw: "resting" | "at hand"; readonly moved: ReadonlySet<string> };
 
 const NOTHING: ReadonlySet<string> = new Set();
 
@@ -49,7 +53,11 @@ export function drawScene(ctx: Canvas, scene: Scene, part: Part = { draw: "all" 
     const hand = new Set([...part.moved, ...scene.selection, ...(scene.hovered ? [scene.hovered] : [])]);
     const { elements, links } = scene.design;
     // Links of what is only selected rest where they are; those of what has moved do not.
-    const apart: Apart = { ...scene, elements: elements.filter((e) => hand.has(e.id)), links: links.filter((l) => hand.has(l.id) || touches(l, part.moved)) };
+    const apart: Apart = {
+      ...scene,
+      elements: elements.filter((e) => hand.has(e.id)),
+      links: links.filter((l) => hand.has(l.id) || touches(l, part.moved)),
+    };
     drawPosts(ctx, apart);
     drawUses(ctx, scene);
     drawLinks(ctx, apart);
@@ -71,7 +79,12 @@ export function drawScene(ctx: Canvas, scene: Scene, part: Part = { draw: "all" 
     if (!scene.overlay) drawNames(ctx, resting.elements, scene);
     if (part.draw === "resting") return;
   }
-  if (scene.drawing) drawPending(ctx, scene.design.elements.find((e) => e.id === scene.drawing?.from), scene);
+  if (scene.drawing)
+    drawPending(
+      ctx,
+      scene.design.elements.find((e) => e.id === scene.drawing?.from),
+      scene,
+    );
   if (scene.ghost) {
     ctx.globalAlpha = 0.55;
     drawElement(ctx, scene.ghost, scene);
@@ -97,34 +110,55 @@ function drawBackdrop(ctx: Canvas, { image, view: from, size: painted }: Backdro
   ctx.drawImage(image, x, y, painted.width * k, painted.height * k);
 }
 
-function drawPlacing(ctx: Canvas, { corners, grip, picked }: NonNullable<Scene["placing"]>, view: View, size: Size): void {
+function drawPlacing(
+  ctx: Canvas,
+  { corners, grip, picked }: NonNullable<Scene["placing"]>,
+  view: View,
+  size: Size,
+): void {
   ctx.strokeStyle = COLOURS.action;
   ctx.lineWidth = 1;
   if (corners.length > 0) {
     ctx.setLineDash([6, 4]);
-    strokeLine(ctx, [...corners, corners[0]].map((p) => toScreen(view, size, p)));
+    strokeLine(
+      ctx,
+      [...corners, corners[0]].map((p) => toScreen(view, size, p)),
+    );
     ctx.setLineDash([]);
   }
   if (grip) {
     const [x, y] = toScreen(view, size, grip);
     handle(ctx, x, y);
-    strokeLine(ctx, [[x - 12, y], [x + 12, y]]);
-    strokeLine(ctx, [[x, y - 12], [x, y + 12]]);
+    strokeLine(ctx, [
+      [x - 12, y],
+      [x + 12, y],
+    ]);
+    strokeLine(ctx, [
+      [x, y - 12],
+      [x, y + 12],
+    ]);
   }
   const ends = picked.map((p) => toScreen(view, size, p));
   ctx.lineWidth = 2;
   ctx.strokeStyle = COLOURS.buoy;
   if (ends.length === 2) strokeLine(ctx, ends);
   for (const [x, y] of ends) {
-    strokeLine(ctx, [[x - 7, y - 7], [x + 7, y + 7]]);
-    strokeLine(ctx, [[x - 7, y + 7], [x + 7, y - 7]]);
+    strokeLine(ctx, [
+      [x - 7, y - 7],
+      [x + 7, y + 7],
+    ]);
+    strokeLine(ctx, [
+      [x - 7, y + 7],
+      [x + 7, y - 7],
+    ]);
   }
 }
 
 /** A scene of some of the design's elements and links only. */
 type Apart = Scene & { readonly elements: readonly Element[]; readonly links: readonly Link[] };
 
-const touches = (link: Link, ids: ReadonlySet<string>): boolean => ids.has(link.id) || ids.has(link.from) || ids.has(link.to);
+const touches = (link: Link, ids: ReadonlySet<string>): boolean =>
+  ids.has(link.id) || ids.has(link.from) || ids.has(link.to);
 
 /** The scene without some elements and links, and without the links of those elements. */
 function without(scene: Scene, ids: ReadonlySet<string>): Apart {
@@ -136,8 +170,16 @@ function drawGuides(ctx: Canvas, { x, y }: Guides, view: View, size: Size): void
   const [sx, sy] = toScreen(view, size, [x ?? 0, y ?? 0]);
   ctx.strokeStyle = COLOURS.buoy;
   ctx.lineWidth = 1;
-  if (x !== undefined) strokeLine(ctx, [[sx, 0], [sx, size.height]]);
-  if (y !== undefined) strokeLine(ctx, [[0, sy], [size.width, sy]]);
+  if (x !== undefined)
+    strokeLine(ctx, [
+      [sx, 0],
+      [sx, size.height],
+    ]);
+  if (y !== undefined)
+    strokeLine(ctx, [
+      [0, sy],
+      [size.width, sy],
+    ]);
 }
 
 /** Pixels of the little picture that the grid repeats. */
@@ -259,13 +301,33 @@ function drawLinks(ctx: Canvas, { view, size, design, links, selection, troubled
     if (outside(whole, size)) continue;
     const points = trimmed(whole, byId.get(link.from)!, byId.get(link.to)!, k);
     const selected = selection.has(link.id);
-    const colour = selected || hovered === link.id ? COLOURS.action : troubled.has(link.id) ? COLOURS.buoy : link.takes !== "done" ? (link.takes === "scrapped" ? COLOURS.down : COLOURS.blocked) : link.kind === "direct" ? COLOURS.ink : COLOURS.soft;
+    const colour =
+      selected || hovered === link.id
+        ? COLOURS.action
+        : troubled.has(link.id)
+          ? COLOURS.buoy
+          : link.takes !== "done"
+            ? link.takes === "scrapped"
+              ? COLOURS.down
+              : COLOURS.blocked
+            : link.kind === "direct"
+              ? COLOURS.ink
+              : COLOURS.soft;
     const aside = link.takes !== "done";
     const key = `${colour} ${selected} ${link.kind} ${aside}`;
     let strokes = looks.get(key);
     if (!strokes) {
-      const dash = aside ? [7, 3, 1.5, 3] : !fine || link.kind === "direct" ? [] : link.kind === "walkway" ? [6, 4] : [2, 3];
-      looks.set(key, (strokes = { colour, width: selected ? 2.4 : 1.2, dash, lines: new Path2D(), heads: new Path2D(), count: 0 }));
+      const dash = aside
+        ? [7, 3, 1.5, 3]
+        : !fine || link.kind === "direct"
+          ? []
+          : link.kind === "walkway"
+            ? [6, 4]
+            : [2, 3];
+      looks.set(
+        key,
+        (strokes = { colour, width: selected ? 2.4 : 1.2, dash, lines: new Path2D(), heads: new Path2D(), count: 0 }),
+      );
     }
     if (++strokes.count === TOGETHER) {
       full.push(strokes);
@@ -277,7 +339,10 @@ function drawLinks(ctx: Canvas, { view, size, design, links, selection, troubled
     if (selected) handles.push(...link.bends.map((p) => toScreen(view, size, p)));
   }
   ctx.lineJoin = "round";
-  for (const [width, colour] of [[10 * k, COLOURS.hairline], [10 * k - 2, COLOURS.walkway]] as const) {
+  for (const [width, colour] of [
+    [10 * k, COLOURS.hairline],
+    [10 * k - 2, COLOURS.walkway],
+  ] as const) {
     if (!fine) break;
     ctx.lineWidth = width;
     ctx.strokeStyle = colour;
@@ -295,7 +360,12 @@ function drawLinks(ctx: Canvas, { view, size, design, links, selection, troubled
 }
 
 function outside(points: readonly Point[], { width, height }: Size): boolean {
-  return points.every(([x]) => x < 0) || points.every(([x]) => x > width) || points.every(([, y]) => y < 0) || points.every(([, y]) => y > height);
+  return (
+    points.every(([x]) => x < 0) ||
+    points.every(([x]) => x > width) ||
+    points.every(([, y]) => y < 0) ||
+    points.every(([, y]) => y > height)
+  );
 }
 
 function addLine(path: Path2D, points: readonly Point[]): void {
@@ -331,11 +401,16 @@ function drawPending(ctx: Canvas, from: Element | undefined, { view, size, drawi
 function drawUses(ctx: Canvas, { view, size, design, selection }: Scene): void {
   if (selection.size === 0 || selection.size > ALWAYS_NAMED) return;
   const chosen = design.elements.filter((e) => selection.has(e.id));
-  const pairs = chosen.flatMap((e): (readonly [Element, Element])[] => (e.kind === "crew" || e.kind === "equipment" ? design.elements.filter((user) => usesResource(user, e.id)).map((user) => [e, user] as const) : design.elements.filter((r) => usesResource(e, r.id)).map((r) => [r, e] as const)));
+  const pairs = chosen.flatMap((e): (readonly [Element, Element])[] =>
+    e.kind === "crew" || e.kind === "equipment"
+      ? design.elements.filter((user) => usesResource(user, e.id)).map((user) => [e, user] as const)
+      : design.elements.filter((r) => usesResource(e, r.id)).map((r) => [r, e] as const),
+  );
   ctx.lineWidth = 1.5;
   ctx.strokeStyle = COLOURS.buoy;
   ctx.setLineDash([1.5, 4]);
-  for (const [resource, user] of pairs) strokeLine(ctx, [toScreen(view, size, resource.at), toScreen(view, size, user.at)]);
+  for (const [resource, user] of pairs)
+    strokeLine(ctx, [toScreen(view, size, resource.at), toScreen(view, size, user.at)]);
   ctx.setLineDash([]);
 }
 
@@ -362,7 +437,8 @@ function drawElement(ctx: Canvas, element: Element, scene: Scene): void {
     drawSymbol(ctx, element, state ?? {});
     ctx.restore();
   } else stampSymbol(ctx, element, x, y, k);
-  if (hovered === element.id && element.kind !== "departures") for (const p of wayHandles(element, [x, y], k)) handle(ctx, ...p);
+  if (hovered === element.id && element.kind !== "departures")
+    for (const p of wayHandles(element, [x, y], k)) handle(ctx, ...p);
   if (troubled.has(element.id)) {
     ctx.beginPath();
     ctx.arc(x + w * k + 4, y - h * k - 4, 7, 0, 7);
@@ -394,7 +470,8 @@ function drawNames(ctx: Canvas, elements: readonly Element[], { design, view, si
       if (x < -200 || y < -60 || x > size.width + 200 || y > size.height + 20) continue;
       const below = y + extentOf(element).h * k + NAME_BELOW;
       const free = space.take(x, below, widthOf(ctx, element.name));
-      if (free || (first && selection.size <= ALWAYS_NAMED)) text(ctx, element.name, x, below, { size: 12, weight: 550 });
+      if (free || (first && selection.size <= ALWAYS_NAMED))
+        text(ctx, element.name, x, below, { size: 12, weight: 550 });
     }
   }
 }
@@ -403,7 +480,13 @@ function drawNames(ctx: Canvas, elements: readonly Element[], { design, view, si
 const NAME_BELOW = 14;
 
 /** Words under the names of elements. */
-export function drawNotes(ctx: Canvas, design: Design, view: View, size: Size, notes: ReadonlyMap<string, string>): void {
+export function drawNotes(
+  ctx: Canvas,
+  design: Design,
+  view: View,
+  size: Size,
+  notes: ReadonlyMap<string, string>,
+): void {
   const k = symbolScale(view);
   for (const element of design.elements) {
     const note = notes.get(element.id);

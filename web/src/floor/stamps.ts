@@ -9,7 +9,10 @@ const MOST = 400;
 
 const stamps = new Map<string, HTMLCanvasElement>();
 
-/** Draws a symbol that is at rest from an image kept of it: one stamp in place of a dozen strokes, as plans repeat a few symbols many times. */
+/**
+ * Draws a symbol that is at rest from an image kept of it: one stamp in place of a dozen strokes, as plans repeat a
+ * few symbols many times.
+ */
 export function stampSymbol(ctx: Canvas, element: Element, x: number, y: number, scale: number): void {
   const pixels = scale * ctx.getTransform().a;
   const { w, h } = extentOf(element);

@@ -6,7 +6,9 @@ import { panBy, zoomAt } from "./view.ts";
  * A canvas that fills its place at the screen's full resolution, redraws when
  * `draw` changes, and zooms and pans by wheel and touch pad.
  */
-export function useCanvas(draw: ((ctx: CanvasRenderingContext2D) => void) | undefined): RefObject<HTMLCanvasElement | null> {
+export function useCanvas(
+  draw: ((ctx: CanvasRenderingContext2D) => void) | undefined,
+): RefObject<HTMLCanvasElement | null> {
   const ref = useRef<HTMLCanvasElement>(null);
   const latest = useRef(draw);
 
@@ -26,8 +28,17 @@ export function useCanvas(draw: ((ctx: CanvasRenderingContext2D) => void) | unde
       const { view, size, setView } = useView.getState();
       const box = canvas.getBoundingClientRect();
       const sideways = event.shiftKey && event.deltaX === 0 ? event.deltaY : event.deltaX;
-      if (event.shiftKey || (Math.abs(event.deltaX) > 0 && !event.ctrlKey)) setView(panBy(view, -sideways, event.shiftKey ? 0 : -event.deltaY));
-      else setView(zoomAt(view, size, [event.clientX - box.left, event.clientY - box.top], Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0015))));
+      if (event.shiftKey || (Math.abs(event.deltaX) > 0 && !event.ctrlKey))
+        setView(panBy(view, -sideways, event.shiftKey ? 0 : -event.deltaY));
+      else
+        setView(
+          zoomAt(
+            view,
+            size,
+            [event.clientX - box.left, event.clientY - box.top],
+            Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0015)),
+          ),
+        );
     };
     canvas.addEventListener("wheel", wheel, { passive: false });
     return () => {

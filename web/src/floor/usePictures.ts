@@ -20,7 +20,10 @@ export function usePictures(types: readonly EntityType[]): readonly Look[] {
       if (!kept.has(picture.file)) kept.set(picture.file, loadPicture(picture, PIXELS));
       return kept.get(picture.file);
     });
-    if (wanted.some(Boolean)) void Promise.all(wanted).then((images) => !gone && setLooks(types.map(({ look }, i) => ({ look, image: images[i] }))));
+    if (wanted.some(Boolean))
+      void Promise.all(wanted).then(
+        (images) => !gone && setLooks(types.map(({ look }, i) => ({ look, image: images[i] }))),
+      );
     return () => {
       gone = true;
     };

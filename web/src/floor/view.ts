@@ -15,9 +15,15 @@ export interface Size {
 export const MIN_SCALE = 0.02;
 export const MAX_SCALE = 400;
 
-export const toScreen = (view: View, size: Size, [x, y]: Point): Point => [(x - view.x) * view.scale + size.width / 2, (y - view.y) * view.scale + size.height / 2];
+export const toScreen = (view: View, size: Size, [x, y]: Point): Point => [
+  (x - view.x) * view.scale + size.width / 2,
+  (y - view.y) * view.scale + size.height / 2,
+];
 
-export const toFloor = (view: View, size: Size, [x, y]: Point): Point => [(x - size.width / 2) / view.scale + view.x, (y - size.height / 2) / view.scale + view.y];
+export const toFloor = (view: View, size: Size, [x, y]: Point): Point => [
+  (x - size.width / 2) / view.scale + view.x,
+  (y - size.height / 2) / view.scale + view.y,
+];
 
 /** Zooms by a factor, keeping the floor point under the screen point where it is. */
 export function zoomAt(view: View, size: Size, screen: Point, factor: number): View {
@@ -26,7 +32,11 @@ export function zoomAt(view: View, size: Size, screen: Point, factor: number): V
   return { scale, x: x - (screen[0] - size.width / 2) / scale, y: y - (screen[1] - size.height / 2) / scale };
 }
 
-export const panBy = (view: View, dx: number, dy: number): View => ({ ...view, x: view.x - dx / view.scale, y: view.y - dy / view.scale });
+export const panBy = (view: View, dx: number, dy: number): View => ({
+  ...view,
+  x: view.x - dx / view.scale,
+  y: view.y - dy / view.scale,
+});
 
 /** Room on the screen that floating panels cover, in pixels. */
 export interface Insets {
@@ -44,7 +54,10 @@ export function fit(points: readonly Point[], size: Size, insets: Insets): View 
   const [left, right, top, bottom] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
   const width = Math.max(100, size.width - insets.left - insets.right);
   const height = Math.max(100, size.height - insets.top - insets.bottom);
-  const scale = Math.min(MAX_SCALE, Math.max(MIN_SCALE, Math.min(width / (right - left + 6), height / (bottom - top + 4), 40)));
+  const scale = Math.min(
+    MAX_SCALE,
+    Math.max(MIN_SCALE, Math.min(width / (right - left + 6), height / (bottom - top + 4), 40)),
+  );
   return {
     scale,
     x: (left + right) / 2 + (insets.right - insets.left) / 2 / scale,
@@ -66,4 +79,5 @@ export const snap = ([x, y]: Point, step: number): Point => [Math.round(x / step
 const ROUND_STEPS = [0.1, 0.2, 0.5, 1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 20_000];
 
 /** The least round number of units that takes so many pixels, for scales and rulers. */
-export const roundStep = (pixelsPerUnit: number, leastPixels: number): number => ROUND_STEPS.find((step) => step * pixelsPerUnit >= leastPixels) ?? ROUND_STEPS[ROUND_STEPS.length - 1];
+export const roundStep = (pixelsPerUnit: number, leastPixels: number): number =>
+  ROUND_STEPS.find((step) => step * pixelsPerUnit >= leastPixels) ?? ROUND_STEPS[ROUND_STEPS.length - 1];

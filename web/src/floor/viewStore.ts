@@ -20,7 +20,8 @@ export const useView = create<ViewState>((set, get) => ({
   fitted: undefined,
   setView: (view) => set({ view }),
   setSize: (size) => set({ size }),
-  fitAll: (studyId, design, plan, insets, besides = []) => set({ view: fit([...extentPoints(design, plan), ...besides], get().size, insets), fitted: studyId }),
+  fitAll: (studyId, design, plan, insets, besides = []) =>
+    set({ view: fit([...extentPoints(design, plan), ...besides], get().size, insets), fitted: studyId }),
 }));
 
 /** Points that "fit all" must show: elements, lines, bends and walls; water reaches beyond the picture. */

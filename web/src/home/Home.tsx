@@ -21,7 +21,11 @@ export function Home() {
   const input = useRef<HTMLInputElement>(null);
 
   const refresh = useCallback(() => {
-    api.studies().then(setStudies, (error: unknown) => setTrouble({ title: String(error instanceof Error ? error.message : error), problems: [] }));
+    api
+      .studies()
+      .then(setStudies, (error: unknown) =>
+        setTrouble({ title: String(error instanceof Error ? error.message : error), problems: [] }),
+      );
   }, []);
   useEffect(refresh, [refresh]);
 
@@ -31,7 +35,10 @@ export function Home() {
       const { id } = await api.openFile(study);
       void navigate(`/study/${id}/build`);
     } catch (error) {
-      setTrouble({ title: error instanceof Error ? error.message : String(error), problems: error instanceof ApiProblem ? (error.document.problems ?? []) : [] });
+      setTrouble({
+        title: error instanceof Error ? error.message : String(error),
+        problems: error instanceof ApiProblem ? (error.document.problems ?? []) : [],
+      });
     }
   };
 
@@ -41,7 +48,18 @@ export function Home() {
     try {
       data = JSON.parse(text);
     } catch (error) {
-      setTrouble({ title: `${file.name} is not a study file: it is not JSON text.`, problems: [{ code: "not-json", severity: "error", path: [], message: String(error instanceof Error ? error.message : error), hint: "Choose a file that was exported from Busy Harbor." }] });
+      setTrouble({
+        title: `${file.name} is not a study file: it is not JSON text.`,
+        problems: [
+          {
+            code: "not-json",
+            severity: "error",
+            path: [],
+            message: String(error instanceof Error ? error.message : error),
+            hint: "Choose a file that was exported from Busy Harbor.",
+          },
+        ],
+      });
       return;
     }
     await open(data);
@@ -74,8 +92,12 @@ export function Home() {
         <section>
           <div className="flex flex-wrap items-center gap-2 pb-4">
             <h1 className="mr-auto text-xl">Studies</h1>
-            <button className="button button-main" onClick={() => void open(emptyStudy(newName()))}><Plus size={14} /> New study</button>
-            <button className="button" onClick={() => input.current?.click()}><FileUp size={14} /> Open a file</button>
+            <button className="button button-main" onClick={() => void open(emptyStudy(newName()))}>
+              <Plus size={14} /> New study
+            </button>
+            <button className="button" onClick={() => input.current?.click()}>
+              <FileUp size={14} /> Open a file
+            </button>
             <input
               ref={input}
               type="file"
@@ -95,31 +117,69 @@ export function Home() {
               <p className="font-semibold">{trouble.title}</p>
               <ul className="pt-1">
                 {trouble.problems.slice(0, 8).map((p, i) => (
-                  <li key={i}>{p.path.length > 0 && <code className="mono">{pathText(p.path)}: </code>}{p.message} {p.hint}</li>
+                  <li key={i}>
+                    {p.path.length > 0 && <code className="mono">{pathText(p.path)}: </code>}
+                    {p.message} {p.hint}
+                  </li>
                 ))}
               </ul>
-              <button className="button mt-2" onClick={() => setTrouble(undefined)}>Dismiss</button>
+              <button className="button mt-2" onClick={() => setTrouble(undefined)}>
+                Dismiss
+              </button>
             </div>
           )}
-          {studies?.length === 0 && <p className="text-base text-soft">No studies yet. Begin with a new one, or bring the demo back below.</p>}
+          {studies?.length === 0 && (
+            <p className="text-base text-soft">No studies yet. Begin with a new one, or bring the demo back below.</p>
+          )}
           <ul className="space-y-2.5">
             {studies?.map((study) => (
               <li key={study.id} className="panel relative px-4 py-3 hover:border-soft">
                 <div className="flex items-start gap-2">
                   <h2 className="grow text-base">
-                    <Link to={`/study/${study.id}/build`} className="after:absolute after:inset-0">{study.name}</Link>
+                    <Link to={`/study/${study.id}/build`} className="after:absolute after:inset-0">
+                      {study.name}
+                    </Link>
                   </h2>
-                  <button className="button button-quiet relative px-1.5!" aria-label={`Export ${study.name}`} title="Export the study file" onClick={() => void exportStudy(study.id)}><Download size={15} /></button>
-                  <button className="button button-quiet relative px-1.5!" aria-label={`Delete ${study.name}`} title="Delete" onClick={() => void remove(study)}><Trash2 size={15} /></button>
+                  <button
+                    className="button button-quiet relative px-1.5!"
+                    aria-label={`Export ${study.name}`}
+                    title="Export the study file"
+                    onClick={() => void exportStudy(study.id)}
+                  >
+                    <Download size={15} />
+                  </button>
+                  <button
+                    className="button button-quiet relative px-1.5!"
+                    aria-label={`Delete ${study.name}`}
+                    title="Delete"
+                    onClick={() => void remove(study)}
+                  >
+                    <Trash2 size={15} />
+                  </button>
                 </div>
                 {study.question && <p className="line-clamp-2 text-soft">{study.question}</p>}
                 <p className="pt-1 text-xs text-soft">
-                  {study.designs.length === 1 ? "1 design" : `${study.designs.length} designs`} · {study.runs === 1 ? "1 run" : `${study.runs} runs`} · changed {new Date(study.updatedAt).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "numeric", minute: "2-digit" })}
+                  {study.designs.length === 1 ? "1 design" : `${study.designs.length} designs`} ·{" "}
+                  {study.runs === 1 ? "1 run" : `${study.runs} runs`} · changed{" "}
+                  {new Date(study.updatedAt).toLocaleString("en-GB", {
+                    day: "numeric",
+                    month: "short",
+                    hour: "numeric",
+                    minute: "2-digit",
+                  })}
                 </p>
               </li>
             ))}
           </ul>
-          <button className="button button-quiet mt-4 -ml-2 text-soft" onClick={() => void api.resetDemo().then((list) => { setStudies(list); announce("The demo study is as it came."); })}>
+          <button
+            className="button button-quiet mt-4 -ml-2 text-soft"
+            onClick={() =>
+              void api.resetDemo().then((list) => {
+                setStudies(list);
+                announce("The demo study is as it came.");
+              })
+            }
+          >
             <RotateCcw size={14} /> Reset the demo studies
           </button>
         </section>
@@ -131,5 +191,12 @@ export function Home() {
 
 async function exportStudy(id: string): Promise<void> {
   const { study } = await api.study(id);
-  saveFile(`${study.name.replace(/[^\p{L}\p{N}]+/gu, "-").replace(/^-|-$/g, "").toLowerCase()}.json`, await wholeStudyText(study), "application/json");
+  saveFile(
+    `${study.name
+      .replace(/[^\p{L}\p{N}]+/gu, "-")
+      .replace(/^-|-$/g, "")
+      .toLowerCase()}.json`,
+    await wholeStudyText(study),
+    "application/json",
+  );
 }

@@ -1,5 +1,15 @@
 import { type Design, type Problem, renameUses, type Study } from "@busy-harbor/core";
-import { type ClipboardEvent, type KeyboardEvent, type PointerEvent, useEffect, useId, useLayoutEffect, useMemo, useRef, useState } from "react";
+import {
+  type ClipboardEvent,
+  type KeyboardEvent,
+  type PointerEvent,
+  useEffect,
+  useId,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { readBlock, writeBlock } from "./block.ts";
@@ -27,7 +37,10 @@ interface GridProps {
   readonly onPaste: (cells: string[][], at: Cell) => void;
 }
 
-/** The rows and columns of a sheet: cells are chosen, edited, filled and pasted into like those of a spreadsheet. Only the rows in sight are drawn. */
+/**
+ * The rows and columns of a sheet: cells are chosen, edited, filled and pasted into like those of a spreadsheet. Only
+ * the rows in sight are drawn.
+ */
 export function Grid({ sheet, columns, rows, study, design, problems, onPaste }: GridProps) {
   const { changeDesign, selection, select } = useStudy();
   const { widths, setWidth, sorting, sort } = useLedger();
@@ -49,10 +62,15 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
   const total = NUMBERS + columns.reduce((sum, c) => sum + widthOf(c), 0);
   const chosen = useMemo(() => new Set(selection), [selection]);
   const troubles = useMemo(() => new Map(problems.map((p) => [`${p.id}/${p.field}`, p.message])), [problems]);
-  const here: Cell = { row: Math.min(active.row, rows.length - 1), column: Math.min(active.column, columns.length - 1) };
+  const here: Cell = {
+    row: Math.min(active.row, rows.length - 1),
+    column: Math.min(active.column, columns.length - 1),
+  };
   const range = {
-    top: Math.min(here.row, anchor.row), bottom: Math.max(here.row, Math.min(anchor.row, rows.length - 1)),
-    left: Math.min(here.column, anchor.column), right: Math.max(here.column, Math.min(anchor.column, columns.length - 1)),
+    top: Math.min(here.row, anchor.row),
+    bottom: Math.max(here.row, Math.min(anchor.row, rows.length - 1)),
+    left: Math.min(here.column, anchor.column),
+    right: Math.max(here.column, Math.min(anchor.column, columns.length - 1)),
   };
   const first = Math.max(0, Math.floor(window.top / ROW) - BEYOND);
   const last = Math.min(rows.length, Math.ceil((window.top + window.height) / ROW) + BEYOND);
@@ -79,18 +97,26 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
 
   const go = (to: Cell, extend = false) => {
     if (rows.length === 0) return;
-    const cell = { row: Math.min(rows.length - 1, Math.max(0, to.row)), column: Math.min(columns.length - 1, Math.max(0, to.column)) };
+    const cell = {
+      row: Math.min(rows.length - 1, Math.max(0, to.row)),
+      column: Math.min(columns.length - 1, Math.max(0, to.column)),
+    };
     setActive(cell);
     if (!extend) setAnchor(cell);
     if (scroller.current) reveal(scroller.current, cell.row);
-    const [from, until] = extend ? [Math.min(cell.row, anchor.row), Math.max(cell.row, anchor.row)] : [cell.row, cell.row];
+    const [from, until] = extend
+      ? [Math.min(cell.row, anchor.row), Math.max(cell.row, anchor.row)]
+      : [cell.row, cell.row];
     const ids = rows.slice(from, until + 1).map((r) => r.id);
     shown.current = ids;
     if (sheet.id !== "entityTypes") select(ids);
   };
 
   /** Puts text into cells as one step of the history; says why where it cannot. */
-  const write = (name: string, cells: ReadonlyArray<{ readonly row: number; readonly column: number; readonly text: string }>): boolean => {
+  const write = (
+    name: string,
+    cells: ReadonlyArray<{ readonly row: number; readonly column: number; readonly text: string }>,
+  ): boolean => {
     const refused: string[] = [];
     changeDesign(name, (d) => {
       const drafts = new Map(sheet.rows(d).map((r) => [r.id, r]));
@@ -99,7 +125,8 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
         const before = draft && "name" in draft ? draft.name : "";
         const why = draft && columns[column].write(draft, text, placeIn(study, d));
         if (why) refused.push(why);
-        else if (cells.length === 1 && draft && "name" in draft && draft.name !== before) renameUses(d, before, draft.name);
+        else if (cells.length === 1 && draft && "name" in draft && draft.name !== before)
+          renameUses(d, before, draft.name);
       }
     });
     setRefusal(refused[0]);
@@ -111,7 +138,11 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
     const text = editing.current;
     if (text === undefined) return;
     const column = columns[here.column];
-    if (text !== column.read(rows[here.row], place) && !write(`Change ${column.label.toLowerCase()} of ${nameOf(rows[here.row], sheet)}`, [{ ...here, text }])) return;
+    if (
+      text !== column.read(rows[here.row], place) &&
+      !write(`Change ${column.label.toLowerCase()} of ${nameOf(rows[here.row], sheet)}`, [{ ...here, text }])
+    )
+      return;
     setEdited(undefined);
     setRefusal(undefined);
     scroller.current?.focus();
@@ -134,21 +165,37 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
     if (rows.length === 0) return;
     const page = Math.max(1, Math.floor(window.height / ROW) - 1);
     const steps: Record<string, readonly [number, number]> = {
-      ArrowUp: [-1, 0], ArrowDown: [1, 0], ArrowLeft: [0, -1], ArrowRight: [0, 1], PageUp: [-page, 0], PageDown: [page, 0], Home: [0, -columns.length], End: [0, columns.length],
+      ArrowUp: [-1, 0],
+      ArrowDown: [1, 0],
+      ArrowLeft: [0, -1],
+      ArrowRight: [0, 1],
+      PageUp: [-page, 0],
+      PageDown: [page, 0],
+      Home: [0, -columns.length],
+      End: [0, columns.length],
     };
     const step = steps[event.key];
     const control = event.ctrlKey || event.metaKey;
     if (step) {
       const toCorner = control && (event.key === "Home" || event.key === "End");
       const far = control ? Math.max(rows.length, columns.length) : 1;
-      go({ row: here.row + (toCorner ? Math.sign(step[1]) : step[0]) * far, column: here.column + step[1] * far }, event.shiftKey);
+      go(
+        { row: here.row + (toCorner ? Math.sign(step[1]) : step[0]) * far, column: here.column + step[1] * far },
+        event.shiftKey,
+      );
     } else if (event.key === "Enter" || event.key === "F2") setEdited(columns[here.column].read(rows[here.row], place));
     else if (control && event.key.toLowerCase() === "d") fillDown();
     else if (control && event.key.toLowerCase() === "a") {
       setAnchor({ row: 0, column: 0 });
       setActive({ row: rows.length - 1, column: columns.length - 1 });
       if (sheet.id !== "entityTypes") select((shown.current = rows.map((r) => r.id)));
-    } else if (event.key === "Delete" || event.key === "Backspace") write("Clear cells", cellsOf(range).filter((c) => columns[c.column].mono && columns[c.column].read(rows[c.row], place) !== "").map((c) => ({ ...c, text: "" })));
+    } else if (event.key === "Delete" || event.key === "Backspace")
+      write(
+        "Clear cells",
+        cellsOf(range)
+          .filter((c) => columns[c.column].mono && columns[c.column].read(rows[c.row], place) !== "")
+          .map((c) => ({ ...c, text: "" })),
+      );
     else if (event.key.length === 1 && !control && !event.altKey) setEdited(event.key);
     else return;
     event.preventDefault();
@@ -156,14 +203,19 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
   };
 
   const fillDown = () => {
-    const cells = cellsOf({ ...range, top: range.top + 1 }).map((c) => ({ ...c, text: columns[c.column].read(rows[range.top], place) }));
+    const cells = cellsOf({ ...range, top: range.top + 1 }).map((c) => ({
+      ...c,
+      text: columns[c.column].read(rows[range.top], place),
+    }));
     if (cells.length === 0) return announce("Choose the cells to fill, with the one to fill from at the top.");
     if (write("Fill down", cells)) announce(`Filled down ${range.bottom - range.top} rows.`);
   };
 
   const copy = (event: ClipboardEvent) => {
     if (edited !== undefined || rows.length === 0) return;
-    const block = rows.slice(range.top, range.bottom + 1).map((row) => columns.slice(range.left, range.right + 1).map((c) => c.read(row, place)));
+    const block = rows
+      .slice(range.top, range.bottom + 1)
+      .map((row) => columns.slice(range.left, range.right + 1).map((c) => c.read(row, place)));
     event.clipboardData.setData("text/plain", writeBlock(block));
     event.preventDefault();
     announce(`${block.length * block[0].length} cells copied.`);
@@ -202,24 +254,46 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
       onPaste={paste}
       onScroll={(event) => setWindow({ top: event.currentTarget.scrollTop, height: event.currentTarget.clientHeight })}
     >
-      <div role="row" className="sticky top-0 z-10 flex border-b border-line bg-sheet" style={{ width: total, height: ROW }}>
+      <div
+        role="row"
+        className="sticky top-0 z-10 flex border-b border-line bg-sheet"
+        style={{ width: total, height: ROW }}
+      >
         <span className="sticky left-0 shrink-0 border-r border-line bg-sheet" style={{ width: NUMBERS }} />
         {columns.map((column) => {
           const by = sorting[sheet.id]?.column === column.id ? sorting[sheet.id] : undefined;
           return (
-            <div key={column.id} role="columnheader" aria-sort={by ? (by.down ? "descending" : "ascending") : "none"} className="relative shrink-0 border-r border-line" style={{ width: widthOf(column) }}>
+            <div
+              key={column.id}
+              role="columnheader"
+              aria-sort={by ? (by.down ? "descending" : "ascending") : "none"}
+              className="relative shrink-0 border-r border-line"
+              style={{ width: widthOf(column) }}
+            >
               <button
                 tabIndex={-1}
                 className="flex h-full w-full items-center gap-1 truncate px-2 text-left font-semibold hover:bg-water"
                 title={column.help}
-                onClick={() => sort(sheet.id, !by ? { column: column.id, down: false } : by.down ? undefined : { column: column.id, down: true })}
+                onClick={() =>
+                  sort(
+                    sheet.id,
+                    !by ? { column: column.id, down: false } : by.down ? undefined : { column: column.id, down: true },
+                  )
+                }
               >
-                {column.label} {by && <span aria-hidden className="text-action">{by.down ? "▾" : "▴"}</span>}
+                {column.label}{" "}
+                {by && (
+                  <span aria-hidden className="text-action">
+                    {by.down ? "▾" : "▴"}
+                  </span>
+                )}
               </button>
               <span
                 className="absolute top-0 -right-1 z-10 h-full w-2 cursor-col-resize touch-none"
                 onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-                onPointerMove={(event) => event.buttons === 1 && setWidth(sheet.id, column.id, widthOf(column) + event.movementX)}
+                onPointerMove={(event) =>
+                  event.buttons === 1 && setWidth(sheet.id, column.id, widthOf(column) + event.movementX)
+                }
               />
             </div>
           );
@@ -229,7 +303,14 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
         {rows.slice(first, last).map((item, i) => {
           const row = first + i;
           return (
-            <div key={item.id} role="row" aria-rowindex={row + 2} aria-selected={chosen.has(item.id)} className={`absolute flex border-b border-line/60 ${chosen.has(item.id) ? "bg-water" : ""}`} style={{ top: row * ROW, height: ROW, width: total }}>
+            <div
+              key={item.id}
+              role="row"
+              aria-rowindex={row + 2}
+              aria-selected={chosen.has(item.id)}
+              className={`absolute flex border-b border-line/60 ${chosen.has(item.id) ? "bg-water" : ""}`}
+              style={{ top: row * ROW, height: ROW, width: total }}
+            >
               <span
                 role="rowheader"
                 className={`sticky left-0 flex shrink-0 items-center justify-end border-r border-line px-2 text-xs text-soft ${chosen.has(item.id) ? "bg-water" : "bg-sheet"}`}
@@ -257,7 +338,14 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
                     onDoubleClick={() => setEdited(text)}
                   >
                     {isActive && edited !== undefined ? (
-                      <Editor text={edited} column={column} choices={column.choices?.(place)} refusal={refusal} onChange={setEdited} onBlur={() => commit(undefined)} />
+                      <Editor
+                        text={edited}
+                        column={column}
+                        choices={column.choices?.(place)}
+                        refusal={refusal}
+                        onChange={setEdited}
+                        onBlur={() => commit(undefined)}
+                      />
                     ) : (
                       <span className={`block truncate px-2 leading-7 ${column.mono ? "mono" : ""}`}>{text}</span>
                     )}
@@ -268,12 +356,28 @@ export function Grid({ sheet, columns, rows, study, design, problems, onPaste }:
           );
         })}
       </div>
-      {rows.length === 0 && <p className="p-3 text-soft">No rows. Add one above, or paste a block from a spreadsheet.</p>}
+      {rows.length === 0 && (
+        <p className="p-3 text-soft">No rows. Add one above, or paste a block from a spreadsheet.</p>
+      )}
     </div>
   );
 }
 
-function Editor({ text, column, choices, refusal, onChange, onBlur }: { text: string; column: Column; choices?: readonly string[]; refusal?: string; onChange: (text: string) => void; onBlur: () => void }) {
+function Editor({
+  text,
+  column,
+  choices,
+  refusal,
+  onChange,
+  onBlur,
+}: {
+  text: string;
+  column: Column;
+  choices?: readonly string[];
+  refusal?: string;
+  onChange: (text: string) => void;
+  onBlur: () => void;
+}) {
   const listId = useId();
   return (
     <>
@@ -290,7 +394,13 @@ function Editor({ text, column, choices, refusal, onChange, onBlur }: { text: st
         onChange={(event) => onChange(event.target.value)}
         onBlur={onBlur}
       />
-      {choices && <datalist id={listId}>{choices.map((c) => <option key={c} value={c} />)}</datalist>}
+      {choices && (
+        <datalist id={listId}>
+          {choices.map((c) => (
+            <option key={c} value={c} />
+          ))}
+        </datalist>
+      )}
     </>
   );
 }
@@ -299,7 +409,8 @@ const nameOf = (item: Item, sheet: Sheet) => ("name" in item ? item.name : sheet
 
 function cellsOf({ top, bottom, left, right }: { top: number; bottom: number; left: number; right: number }): Cell[] {
   const cells: Cell[] = [];
-  for (let row = top; row <= bottom; row++) for (let column = left; column <= right; column++) cells.push({ row, column });
+  for (let row = top; row <= bottom; row++)
+    for (let column = left; column <= right; column++) cells.push({ row, column });
   return cells;
 }
 

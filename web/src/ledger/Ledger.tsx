@@ -21,7 +21,19 @@ const MOST_BYTES = 16 * 1024 * 1024;
 
 /** The ledger: everything of a kind as the rows of a table, edited in its cells. It rises from the bottom edge. */
 export function Ledger({ study, design }: { study: Study; design: Design }) {
-  const { open, height, sheet: sheetId, hidden, sorting, filter, toggle, show, setHeight, setHidden, setFilter } = useLedger();
+  const {
+    open,
+    height,
+    sheet: sheetId,
+    hidden,
+    sorting,
+    filter,
+    toggle,
+    show,
+    setHeight,
+    setHidden,
+    setFilter,
+  } = useLedger();
   const { changeDesign, select, selection } = useStudy();
   const compilation = useCompiled();
   const [plan, setPlan] = useState<BlockPlan>();
@@ -30,7 +42,10 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
   const sheet = sheets.find((s) => s.id === sheetId) ?? sheets.find((s) => s.id === "station")!;
   const hiddenHere = useMemo(() => new Set(hidden[sheet.id] ?? []), [hidden, sheet]);
   const columns = useMemo(() => sheet.columns.filter((c) => !hiddenHere.has(c.id)), [sheet, hiddenHere]);
-  const rows = useMemo(() => arrangeRows(sheet.rows(design), columns, placeIn(study, design), filter, sorting[sheet.id]), [sheet, design, columns, study, filter, sorting]);
+  const rows = useMemo(
+    () => arrangeRows(sheet.rows(design), columns, placeIn(study, design), filter, sorting[sheet.id]),
+    [sheet, design, columns, study, filter, sorting],
+  );
   if (!open) return null;
   // Kinds of which there are none wait in a list, so that the others have room.
   const shownSheets = sheets.filter((s) => s === sheet || ALWAYS_SHOWN.has(s.id) || s.rows(design).length > 0);
@@ -46,7 +61,10 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
     let ids: string[] = [];
     changeDesign(block.name, (d) => void (ids = block.apply(d)));
     if (sheet.id !== "entityTypes") select(ids);
-    announce(`${block.changed} ${block.changed === 1 ? "row" : "rows"} changed, ${block.added} added.`, false, { label: "Undo", run: () => useStudy.getState().undo() });
+    announce(`${block.changed} ${block.changed === 1 ? "row" : "rows"} changed, ${block.added} added.`, false, {
+      label: "Undo",
+      run: () => useStudy.getState().undo(),
+    });
   };
   const addRow = () => {
     let made: string | { id: string } | undefined;
@@ -57,10 +75,19 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
     if (typeof made === "string") announce(made);
     else if (made && sheet.id !== "entityTypes") select([made.id]);
   };
-  const exportRows = () => saveFile(`${study.name}, ${sheet.label.toLowerCase()}.csv`, writeCsv([columns.map((c) => c.label), ...rows.map((r) => columns.map((c) => c.read(r, placeIn(study, design))))]), "text/csv");
+  const exportRows = () =>
+    saveFile(
+      `${study.name}, ${sheet.label.toLowerCase()}.csv`,
+      writeCsv([
+        columns.map((c) => c.label),
+        ...rows.map((r) => columns.map((c) => c.read(r, placeIn(study, design)))),
+      ]),
+      "text/csv",
+    );
   const importRows = async (chosen: File | undefined) => {
     if (!chosen) return;
-    if (chosen.size > MOST_BYTES) return announce("This file is larger than 16 MB. Split it, or take in fewer rows.", true);
+    if (chosen.size > MOST_BYTES)
+      return announce("This file is larger than 16 MB. Split it, or take in fewer rows.", true);
     const { cells, problem } = readBlock(await chosen.text());
     if (problem) return announce(`${chosen.name} was not taken in. ${problem}`, true);
     if (cells.length < 2) return announce("This file has no rows below a line of column names.", true);
@@ -74,7 +101,12 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
   };
 
   return (
-    <section aria-label="Ledger" data-testid="ledger" className="relative z-10 flex shrink-0 flex-col border-t border-ink/40 bg-sheet" style={{ height: `min(${height}px, 80%)` }}>
+    <section
+      aria-label="Ledger"
+      data-testid="ledger"
+      className="relative z-10 flex shrink-0 flex-col border-t border-ink/40 bg-sheet"
+      style={{ height: `min(${height}px, 80%)` }}
+    >
       <div
         role="separator"
         aria-orientation="horizontal"
@@ -106,14 +138,33 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
           ))}
         </div>
         {otherSheets.length > 0 && (
-          <select aria-label="Other kinds" className="field w-28! shrink-0" value="" onChange={(event) => show(event.target.value)}>
-            <option value="" disabled>others …</option>
-            {otherSheets.map((s) => <option key={s.id} value={s.id}>{s.label}</option>)}
+          <select
+            aria-label="Other kinds"
+            className="field w-28! shrink-0"
+            value=""
+            onChange={(event) => show(event.target.value)}
+          >
+            <option value="" disabled>
+              others …
+            </option>
+            {otherSheets.map((s) => (
+              <option key={s.id} value={s.id}>
+                {s.label}
+              </option>
+            ))}
           </select>
         )}
-        <input aria-label="Filter rows" placeholder="Filter" className="field ml-auto w-24! shrink-0" value={filter} onChange={(event) => setFilter(event.target.value)} />
+        <input
+          aria-label="Filter rows"
+          placeholder="Filter"
+          className="field ml-auto w-24! shrink-0"
+          value={filter}
+          onChange={(event) => setFilter(event.target.value)}
+        />
         <DropdownMenu.Root>
-          <DropdownMenu.Trigger className="button px-2!" title="Columns shown" aria-label="Columns shown"><Columns3 size={14} /></DropdownMenu.Trigger>
+          <DropdownMenu.Trigger className="button px-2!" title="Columns shown" aria-label="Columns shown">
+            <Columns3 size={14} />
+          </DropdownMenu.Trigger>
           <DropdownMenu.Portal>
             <DropdownMenu.Content align="end" className="panel float z-40 p-1">
               {sheet.columns.map((c) => (
@@ -121,7 +172,9 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
                   key={c.id}
                   checked={!hiddenHere.has(c.id)}
                   onSelect={(event) => event.preventDefault()}
-                  onCheckedChange={(on) => setHidden(sheet.id, on ? [...hiddenHere].filter((h) => h !== c.id) : [...hiddenHere, c.id])}
+                  onCheckedChange={(on) =>
+                    setHidden(sheet.id, on ? [...hiddenHere].filter((h) => h !== c.id) : [...hiddenHere, c.id])
+                  }
                   className="flex cursor-pointer items-center gap-2 rounded-md px-2 py-1 outline-none data-[highlighted]:bg-water"
                 >
                   <span className="w-3 text-action">{hiddenHere.has(c.id) ? "" : "●"}</span> {c.label}
@@ -130,10 +183,35 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
             </DropdownMenu.Content>
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
-        <button className="button px-2!" onClick={addRow} title={`Add ${sheet.one}`}><Plus size={14} /><span className="max-xl:sr-only">Row</span></button>
-        <button className="button px-2!" disabled={selectedRows.length === 0} onClick={deleteRows} aria-label="Delete the selected rows" title="Delete the selected rows"><Trash2 size={14} /></button>
-        <button className="button px-2!" onClick={exportRows} aria-label="Export these rows as CSV" title="Export these rows as CSV"><Download size={14} /></button>
-        <button className="button px-2!" onClick={() => file.current?.click()} aria-label="Take in rows from CSV" title="Take in rows from CSV: the first line names the columns, rows are matched by name"><Upload size={14} /></button>
+        <button className="button px-2!" onClick={addRow} title={`Add ${sheet.one}`}>
+          <Plus size={14} />
+          <span className="max-xl:sr-only">Row</span>
+        </button>
+        <button
+          className="button px-2!"
+          disabled={selectedRows.length === 0}
+          onClick={deleteRows}
+          aria-label="Delete the selected rows"
+          title="Delete the selected rows"
+        >
+          <Trash2 size={14} />
+        </button>
+        <button
+          className="button px-2!"
+          onClick={exportRows}
+          aria-label="Export these rows as CSV"
+          title="Export these rows as CSV"
+        >
+          <Download size={14} />
+        </button>
+        <button
+          className="button px-2!"
+          onClick={() => file.current?.click()}
+          aria-label="Take in rows from CSV"
+          title="Take in rows from CSV: the first line names the columns, rows are matched by name"
+        >
+          <Upload size={14} />
+        </button>
         <input
           ref={file}
           type="file"
@@ -145,16 +223,35 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
             event.target.value = "";
           }}
         />
-        <button className="button button-quiet px-2!" onClick={toggle} aria-label="Close the ledger (T)" title="Close the ledger (T)"><X size={15} /></button>
+        <button
+          className="button button-quiet px-2!"
+          onClick={toggle}
+          aria-label="Close the ledger (T)"
+          title="Close the ledger (T)"
+        >
+          <X size={15} />
+        </button>
       </div>
       {plan && <Preview plan={plan} onApply={() => apply(plan)} onCancel={() => setPlan(undefined)} />}
-      <Grid key={sheet.id} sheet={sheet} columns={columns} rows={rows} study={study} design={design} problems={compilation?.problems ?? []} onPaste={take} />
+      <Grid
+        key={sheet.id}
+        sheet={sheet}
+        columns={columns}
+        rows={rows}
+        study={study}
+        design={design}
+        problems={compilation?.problems ?? []}
+        onPaste={take}
+      />
     </section>
   );
 }
 
 const APART = 8;
-const nextPlace = (design: Design): [number, number] => [Math.min(0, ...design.elements.map((e) => e.at[0])), Math.max(0, ...design.elements.map((e) => e.at[1])) + APART];
+const nextPlace = (design: Design): [number, number] => [
+  Math.min(0, ...design.elements.map((e) => e.at[0])),
+  Math.max(0, ...design.elements.map((e) => e.at[1])) + APART,
+];
 
 /** Most remarks shown before a block is put in. */
 const MOST_REMARKS = 6;
@@ -167,19 +264,36 @@ function Preview({ plan, onApply, onCancel }: { plan: BlockPlan; onApply: () => 
   ];
   const passedOver = plan.columns.filter((c) => !c).length;
   return (
-    <div role="alertdialog" aria-label="Paste" data-testid="paste-preview" className="shrink-0 border-b border-line bg-water px-4 py-2">
+    <div
+      role="alertdialog"
+      aria-label="Paste"
+      data-testid="paste-preview"
+      className="shrink-0 border-b border-line bg-water px-4 py-2"
+    >
       <div className="flex items-center gap-3">
         <p className="grow">
-          <strong>{plan.added > 0 ? `${plan.added} ${plan.added === 1 ? "row" : "rows"} added` : ""}{plan.added > 0 && plan.changed > 0 ? ", " : ""}{plan.changed > 0 ? `${plan.changed} changed` : ""}</strong>
+          <strong>
+            {plan.added > 0 ? `${plan.added} ${plan.added === 1 ? "row" : "rows"} added` : ""}
+            {plan.added > 0 && plan.changed > 0 ? ", " : ""}
+            {plan.changed > 0 ? `${plan.changed} changed` : ""}
+          </strong>
           {remarks.length > 0 && ` with ${remarks.length} ${remarks.length === 1 ? "remark" : "remarks"}`}
-          {passedOver > 0 && `; ${passedOver} ${passedOver === 1 ? "column has" : "columns have"} no place here and ${passedOver === 1 ? "is" : "are"} passed over`}.
+          {passedOver > 0 &&
+            `; ${passedOver} ${passedOver === 1 ? "column has" : "columns have"} no place here and ${passedOver === 1 ? "is" : "are"} passed over`}
+          .
         </p>
-        <button autoFocus className="button button-main" onClick={onApply}>Put in</button>
-        <button className="button" onClick={onCancel}>Leave out</button>
+        <button autoFocus className="button button-main" onClick={onApply}>
+          Put in
+        </button>
+        <button className="button" onClick={onCancel}>
+          Leave out
+        </button>
       </div>
       {remarks.length > 0 && (
         <ul className="max-h-28 overflow-y-auto pt-1 text-xs text-buoy-deep">
-          {remarks.slice(0, MOST_REMARKS).map((r, i) => <li key={i}>{r}</li>)}
+          {remarks.slice(0, MOST_REMARKS).map((r, i) => (
+            <li key={i}>{r}</li>
+          ))}
           {remarks.length > MOST_REMARKS && <li>and {remarks.length - MOST_REMARKS} more</li>}
         </ul>
       )}

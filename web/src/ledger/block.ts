@@ -10,18 +10,27 @@ import { type Column, placeIn, type Sheet } from "./sheet.ts";
  */
 export function readBlock(text: string): { readonly cells: string[][]; readonly problem?: string } {
   const tabs = text.includes("\t");
-  const { data, errors } = Papa.parse<string[]>(text.replace(/\r?\n$/, ""), tabs ? { delimiter: "\t" } : { delimitersToGuess: [",", ";", "|"] });
+  const { data, errors } = Papa.parse<string[]>(
+    text.replace(/\r?\n$/, ""),
+    tabs ? { delimiter: "\t" } : { delimitersToGuess: [",", ";", "|"] },
+  );
   const quotes = errors.find((e) => e.type === "Quotes");
-  if (quotes) return { cells: [], problem: `A quotation mark in row ${(quotes.row ?? 0) + 1} is not closed, so its cells cannot be told apart. Close it, or leave it out.` };
+  if (quotes)
+    return {
+      cells: [],
+      problem: `A quotation mark in row ${(quotes.row ?? 0) + 1} is not closed, so its cells cannot be told apart. Close it, or leave it out.`,
+    };
   const cells = data.filter((row) => row.some((cell) => cell.trim() !== ""));
   return cells.length === 0 ? { cells, problem: "There are no cells in it." } : { cells };
 }
 
 /** The block as tab-separated text for a spreadsheet. */
-export const writeBlock = (rows: readonly (readonly string[])[]): string => Papa.unparse(rows as string[][], { delimiter: "\t", newline: "\n" });
+export const writeBlock = (rows: readonly (readonly string[])[]): string =>
+  Papa.unparse(rows as string[][], { delimiter: "\t", newline: "\n" });
 
 /** The block as comma-separated text for a file. */
-export const writeCsv = (rows: readonly (readonly string[])[]): string => `${Papa.unparse(rows as string[][], { newline: "\r\n" })}\r\n`;
+export const writeCsv = (rows: readonly (readonly string[])[]): string =>
+  `${Papa.unparse(rows as string[][], { newline: "\r\n" })}\r\n`;
 
 export interface Refusal {
   /** Row of the block, counted from 1. */
@@ -62,8 +71,13 @@ export interface Target {
  * where the columns go, and rows are then matched by name; else the block goes to
  * the active cell and on. Rows that there are none for are added.
  */
-export function planBlock(cells: readonly (readonly string[])[], { study, designId, sheet, rowIds, columns, row, column }: Target): BlockPlan {
-  const heading = (cells[0] ?? []).map((text) => sheet.columns.find((c) => c.label.toLowerCase() === text.trim().toLowerCase()));
+export function planBlock(
+  cells: readonly (readonly string[])[],
+  { study, designId, sheet, rowIds, columns, row, column }: Target,
+): BlockPlan {
+  const heading = (cells[0] ?? []).map((text) =>
+    sheet.columns.find((c) => c.label.toLowerCase() === text.trim().toLowerCase()),
+  );
   const known = heading.filter(Boolean).length;
   const headed = known > 1 || (known === 1 && cells[0].every((text, i) => heading[i] || text.trim() === ""));
   const body = headed ? cells.slice(1) : cells;
@@ -75,7 +89,9 @@ export function planBlock(cells: readonly (readonly string[])[], { study, design
     const place = placeIn(study, design);
     body.forEach((line, i) => {
       const name = nameAt >= 0 ? line[nameAt]?.trim().toLowerCase() : "";
-      const present = sheet.rows(design).find((r) => (headed ? name && "name" in r && r.name.toLowerCase() === name : r.id === rowIds[row + i]));
+      const present = sheet
+        .rows(design)
+        .find((r) => (headed ? name && "name" in r && r.name.toLowerCase() === name : r.id === rowIds[row + i]));
       const item = present ?? sheet.add(design, freePlace(design, outcome.added.length));
       if (typeof item === "string") return void outcome.refusals.push({ row: i + 1, column: "", message: item });
       (present ? outcome.changed : outcome.added).push(item.id);
@@ -89,10 +105,15 @@ export function planBlock(cells: readonly (readonly string[])[], { study, design
 
   let outcome: Outcome = { changed: [], added: [], refusals: [] };
   const before = new Set(compile(study, designId).problems.map(key));
-  const after = produce(study, (draft) => void (outcome = put(draft.designs.find((d) => d.id === designId)! as Design)));
+  const after = produce(
+    study,
+    (draft) => void (outcome = put(draft.designs.find((d) => d.id === designId)! as Design)),
+  );
   const { changed, added, refusals } = outcome;
   const touched = new Set([...changed, ...added]);
-  const names = new Map(sheet.rows(after.designs.find((d) => d.id === designId)!).map((r) => [r.id, "name" in r ? r.name : sheet.one]));
+  const names = new Map(
+    sheet.rows(after.designs.find((d) => d.id === designId)!).map((r) => [r.id, "name" in r ? r.name : sheet.one]),
+  );
   const total = touched.size;
   return {
     name: `Paste ${total} ${total === 1 ? "row" : "rows"} of ${sheet.label.toLowerCase()}`,
@@ -100,7 +121,9 @@ export function planBlock(cells: readonly (readonly string[])[], { study, design
     changed: changed.length,
     added: added.length,
     refusals,
-    problems: compile(after, designId).problems.flatMap((p) => (p.id && touched.has(p.id) && p.field && !before.has(key(p)) ? [{ ...p, name: names.get(p.id) ?? "" }] : [])),
+    problems: compile(after, designId).problems.flatMap((p) =>
+      p.id && touched.has(p.id) && p.field && !before.has(key(p)) ? [{ ...p, name: names.get(p.id) ?? "" }] : [],
+    ),
     apply(design) {
       const done = put(design);
       return [...done.changed, ...done.added];

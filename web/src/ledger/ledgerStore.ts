@@ -39,7 +39,8 @@ export const useLedger = create<LedgerState>()(
       toggle: () => set((s) => ({ open: !s.open })),
       show: (sheet) => set({ sheet, filter: "" }),
       setHeight: (height) => set({ height: Math.max(140, height) }),
-      setWidth: (sheet, column, width) => set((s) => ({ widths: { ...s.widths, [`${sheet}/${column}`]: Math.min(1000, Math.max(40, width)) } })),
+      setWidth: (sheet, column, width) =>
+        set((s) => ({ widths: { ...s.widths, [`${sheet}/${column}`]: Math.min(1000, Math.max(40, width)) } })),
       sort: (sheet, sorting) =>
         set((s) => {
           const { [sheet]: _, ...others } = s.sorting;

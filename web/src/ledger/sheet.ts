@@ -1,4 +1,23 @@
-import { AT_BELL, type Design, type Element, type ElementKindName, elementKinds, elementSchema, ENTITY_LOOKS, type EntityType, type FieldSpec, kindOf, type Link, LINK_FIELDS, type Point, type Study, LINE_ORDERS, ON_BREAKDOWN, WAYS_OUT, WORK_PHASES } from "@busy-harbor/core";
+import {
+  AT_BELL,
+  type Design,
+  type Element,
+  type ElementKindName,
+  elementKinds,
+  elementSchema,
+  ENTITY_LOOKS,
+  type EntityType,
+  type FieldSpec,
+  kindOf,
+  type Link,
+  LINK_FIELDS,
+  type Point,
+  type Study,
+  LINE_ORDERS,
+  ON_BREAKDOWN,
+  WAYS_OUT,
+  WORK_PHASES,
+} from "@busy-harbor/core";
 import { readLength, showLength } from "../build/length.ts";
 import { addElement, addEntityType, addLink, isResource, linkRefusal, placed, setNeed } from "../state/edits.ts";
 
@@ -12,7 +31,11 @@ export interface Place {
   readonly calendars: Study["calendars"];
 }
 
-export const placeIn = (study: Study, design: Design): Place => ({ design, units: study.units, calendars: study.calendars });
+export const placeIn = (study: Study, design: Design): Place => ({
+  design,
+  units: study.units,
+  calendars: study.calendars,
+});
 
 export interface Column {
   readonly id: string;
@@ -66,7 +89,8 @@ const expressionColumn = (id: string, label: string, help: string, words?: reado
   mono: true,
   choices: words && (() => words),
   read: (item) => value(item, id),
-  write: (item, text) => (text.length > MOST_IN_EXPRESSION ? `At most ${MOST_IN_EXPRESSION} characters.` : put(item, id, text.trim())),
+  write: (item, text) =>
+    text.length > MOST_IN_EXPRESSION ? `At most ${MOST_IN_EXPRESSION} characters.` : put(item, id, text.trim()),
 });
 
 /** A column that is empty where its setting is as at first and the row has no use for it. */
@@ -81,7 +105,12 @@ function whereUsed(column: Column, { used }: FieldSpec, initial: string): Column
 }
 
 /** A column whose values are a few, shown as words; `words` are pairs of value and label. */
-function choiceColumn(id: string, label: string, words: (place: Place) => ReadonlyArray<readonly [value: unknown, label: string]>, width = 130): Column {
+function choiceColumn(
+  id: string,
+  label: string,
+  words: (place: Place) => ReadonlyArray<readonly [value: unknown, label: string]>,
+  width = 130,
+): Column {
   return {
     id,
     label,
@@ -90,8 +119,16 @@ function choiceColumn(id: string, label: string, words: (place: Place) => Readon
     read: (item, place) => words(place).find(([v]) => String(v) === value(item, id))?.[1] ?? value(item, id),
     write(item, text, place) {
       const wanted = text.trim().toLowerCase();
-      const found = words(place).find(([v, shown]) => shown.toLowerCase() === wanted || String(v).toLowerCase() === wanted);
-      return found ? put(item, id, found[0]) : `${label} is one of: ${words(place).map(([, shown]) => shown).join(", ") || "none yet"}.`;
+      const found = words(place).find(
+        ([v, shown]) => shown.toLowerCase() === wanted || String(v).toLowerCase() === wanted,
+      );
+      return found
+        ? put(item, id, found[0])
+        : `${label} is one of: ${
+            words(place)
+              .map(([, shown]) => shown)
+              .join(", ") || "none yet"
+          }.`;
     },
   };
 }
@@ -114,9 +151,16 @@ function placeColumn(label: string, axis: 0 | 1): Column {
 }
 
 const same = (values: readonly string[]) => () => values.map((v) => [v, v] as const);
-const calendars = (gives: "capacity" | "rate") => (place: Place) => [["", "none"] as const, ...place.calendars.filter((c) => c.gives === gives).map((c) => [c.id, c.name] as const)];
-const typesOr = (none: string) => ({ design }: Place) => [["", none] as const, ...design.entityTypes.map((t) => [t.id, t.name] as const)];
-const elementsOr = (none: string) => ({ design }: Place) => [["", none] as const, ...design.elements.map((e) => [e.id, e.name] as const)];
+const calendars = (gives: "capacity" | "rate") => (place: Place) => [
+  ["", "none"] as const,
+  ...place.calendars.filter((c) => c.gives === gives).map((c) => [c.id, c.name] as const),
+];
+const typesOr =
+  (none: string) =>
+  ({ design }: Place) => [["", none] as const, ...design.entityTypes.map((t) => [t.id, t.name] as const)];
+const elementsOr =
+  (none: string) =>
+  ({ design }: Place) => [["", none] as const, ...design.elements.map((e) => [e.id, e.name] as const)];
 
 /** Settings of a few words, by kind, besides those that many kinds have. */
 const CHOICES: Partial<Record<ElementKindName, readonly Column[]>> = {
@@ -131,7 +175,15 @@ const CHOICES: Partial<Record<ElementKindName, readonly Column[]>> = {
     choiceColumn("atBell", "At the bell", same(AT_BELL), 190),
     choiceColumn("setupWhen", "Set up", same(["always", "on change"])),
     choiceColumn("onBreakdown", "On a breakdown", same(ON_BREAKDOWN), 150),
-    choiceColumn("keepResources", "Keeps resources", () => [[true, "yes"], [false, "no"]] as const),
+    choiceColumn(
+      "keepResources",
+      "Keeps resources",
+      () =>
+        [
+          [true, "yes"],
+          [false, "no"],
+        ] as const,
+    ),
   ],
   gate: [
     choiceColumn("opens", "Opens by", same(["condition", "signal", "calendar"])),
@@ -145,7 +197,10 @@ const CHOICES: Partial<Record<ElementKindName, readonly Column[]>> = {
     choiceColumn("keeps", "Joined", same(["for good", "to be undone"])),
     choiceColumn("makes", "Goes on", typesOr("the first of them")),
   ],
-  split: [choiceColumn("does", "Does", same(["undo", "copy", "cut"])), choiceColumn("makes", "Makes", typesOr("of the same type"))],
+  split: [
+    choiceColumn("does", "Does", same(["undo", "copy", "cut"])),
+    choiceColumn("makes", "Makes", typesOr("of the same type")),
+  ],
   ...Object.fromEntries(
     (["crew", "equipment"] as const).map((kind) => [
       kind,
@@ -153,16 +208,38 @@ const CHOICES: Partial<Record<ElementKindName, readonly Column[]>> = {
         choiceColumn("calendar", "Shift calendar", calendars("capacity")),
         choiceColumn("atBell", "At the bell", same(AT_BELL), 190),
         choiceColumn("order", "Served first", same(["first asked", "last asked"])),
-        choiceColumn("preempt", "Preempted", () => [[true, "yes"], [false, "no"]] as const),
+        choiceColumn(
+          "preempt",
+          "Preempted",
+          () =>
+            [
+              [true, "yes"],
+              [false, "no"],
+            ] as const,
+        ),
       ],
     ]),
   ),
 };
 
-const yesNo = () => [[true, "yes"], [false, "no"]] as const;
-const WHEN_FULL = () => [["wait", "wait at the place before"], ["lose", "be turned away"]] as const;
+const yesNo = () =>
+  [
+    [true, "yes"],
+    [false, "no"],
+  ] as const;
+const WHEN_FULL = () =>
+  [
+    ["wait", "wait at the place before"],
+    ["lose", "be turned away"],
+  ] as const;
 const orders = () => LINE_ORDERS.map((o) => [o, o] as const);
-const TAKES = () => [["done", "those who are done"], ["turned away", "those turned away"], ["scrapped", "those scrapped"], ["parts", "parts or copies"]] as const;
+const TAKES = () =>
+  [
+    ["done", "those who are done"],
+    ["turned away", "those turned away"],
+    ["scrapped", "those scrapped"],
+    ["parts", "parts or copies"],
+  ] as const;
 const ways = () => WAYS_OUT.map((w) => [w, w] as const);
 
 function elementSheet(kind: ElementKindName): Sheet {
@@ -174,7 +251,13 @@ function elementSheet(kind: ElementKindName): Sheet {
     one: label.toLowerCase(),
     columns: [
       nameColumn,
-      ...fields.map((f) => whereUsed(expressionColumn(f.name, f.label, f.help, f.words, f.name === "time" || f.name === "between" ? 230 : 120), f, value(sample, f.name))),
+      ...fields.map((f) =>
+        whereUsed(
+          expressionColumn(f.name, f.label, f.help, f.words, f.name === "time" || f.name === "between" ? 230 : 120),
+          f,
+          value(sample, f.name),
+        ),
+      ),
       ...("whenFull" in sample ? [choiceColumn("whenFull", "When full", WHEN_FULL, 180)] : []),
       ...("patience" in sample ? [choiceColumn("order", "Next is", orders, 120)] : []),
       ...(CHOICES[kind] ?? []),
@@ -202,7 +285,8 @@ function endColumn(end: "from" | "to", label: string): Column {
       const wanted = text.trim().toLowerCase();
       const element = design.elements.find((e) => e.name.toLowerCase() === wanted);
       if (!element) return `No element is called "${text.trim()}".`;
-      if (!can(element)) return end === "from" ? `Nothing goes on from ${element.name}.` : `Nothing enters ${element.name}.`;
+      if (!can(element))
+        return end === "from" ? `Nothing goes on from ${element.name}.` : `Nothing enters ${element.name}.`;
       return put(item, end, element.id);
     },
   };
@@ -216,8 +300,20 @@ const linkSheet: Sheet = {
     endColumn("from", "From"),
     endColumn("to", "To"),
     choiceColumn("takes", "Takes", TAKES, 140),
-    choiceColumn("kind", "Kind", () => [["direct", "direct"], ["timed", "timed"], ["walkway", "walkway"]] as const, 100),
-    ...(["time", "length", "share", "condition", "cost"] as const).map((f) => expressionColumn(f, LINK_FIELDS[f].label, LINK_FIELDS[f].help, undefined, f === "condition" ? 220 : 130)),
+    choiceColumn(
+      "kind",
+      "Kind",
+      () =>
+        [
+          ["direct", "direct"],
+          ["timed", "timed"],
+          ["walkway", "walkway"],
+        ] as const,
+      100,
+    ),
+    ...(["time", "length", "share", "condition", "cost"] as const).map((f) =>
+      expressionColumn(f, LINK_FIELDS[f].label, LINK_FIELDS[f].help, undefined, f === "condition" ? 220 : 130),
+    ),
   ],
   rows: (design) => design.links,
   add(design) {
@@ -241,7 +337,8 @@ const typeSheet: Sheet = {
       width: 110,
       mono: true,
       read: (item) => value(item, "colour"),
-      write: (item, text) => (/^#[0-9a-f]{6}$/i.test(text.trim()) ? put(item, "colour", text.trim()) : "A colour is written as #0B6E8A."),
+      write: (item, text) =>
+        /^#[0-9a-f]{6}$/i.test(text.trim()) ? put(item, "colour", text.trim()) : "A colour is written as #0B6E8A.",
     },
   ],
   rows: (design) => design.entityTypes,
@@ -272,8 +369,14 @@ const needColumn = ({ id, name }: Element): Column => ({
   read(item, { design }) {
     const need = "needs" in item ? item.needs.find((n) => n.anyOf.includes(id)) : undefined;
     if (!need) return "";
-    const others = need.anyOf.filter((other) => other !== id).map((other) => design.elements.find((e) => e.id === other)?.name ?? "another");
-    return [need.count, ...(need.phases.join() === "work" ? [] : [need.phases.join(", ")]), ...(others.length > 0 ? [`or ${others.join(" or ")}`] : [])].join(" ");
+    const others = need.anyOf
+      .filter((other) => other !== id)
+      .map((other) => design.elements.find((e) => e.id === other)?.name ?? "another");
+    return [
+      need.count,
+      ...(need.phases.join() === "work" ? [] : [need.phases.join(", ")]),
+      ...(others.length > 0 ? [`or ${others.join(" or ")}`] : []),
+    ].join(" ");
   },
   write(item, text) {
     if (!("needs" in item)) return "Only stations need resources.";
@@ -287,12 +390,20 @@ const needColumn = ({ id, name }: Element): Column => ({
   },
 });
 
-const FIXED: readonly Sheet[] = [...(Object.keys(elementKinds) as ElementKindName[]).map(elementSheet), linkSheet, typeSheet];
+const FIXED: readonly Sheet[] = [
+  ...(Object.keys(elementKinds) as ElementKindName[]).map(elementSheet),
+  linkSheet,
+  typeSheet,
+];
 const byElements = new WeakMap<readonly Element[], readonly Sheet[]>();
 
 /** All tabs for a design: one an element kind, the needs of resources, links and entity types. */
 export function sheetsOf({ elements }: Design): readonly Sheet[] {
   let sheets = byElements.get(elements);
-  if (!sheets) byElements.set(elements, (sheets = elements.some(isResource) ? [...FIXED.slice(0, -2), needsSheet(elements), ...FIXED.slice(-2)] : FIXED));
+  if (!sheets)
+    byElements.set(
+      elements,
+      (sheets = elements.some(isResource) ? [...FIXED.slice(0, -2), needsSheet(elements), ...FIXED.slice(-2)] : FIXED),
+    );
   return sheets;
 }

@@ -35,9 +35,19 @@ export function Measure() {
         <ul className="-mx-2" data-testid="run-history">
           {runs.map((r) => (
             <li key={r.id}>
-              <button className={`w-full rounded-lg px-2 py-1.5 text-left ${r.id === run?.id ? "bg-water" : "hover:bg-paper"}`} aria-current={r.id === run?.id} onClick={() => setChosen(r.id)}>
-                <span className="block font-medium">Run {r.number} · {r.designName}</span>
-                <span className="text-xs text-soft">{stateWords(r)} · {new Date(r.createdAt).toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" })}{outOfDate(r, study) ? " · out of date" : ""}</span>
+              <button
+                className={`w-full rounded-lg px-2 py-1.5 text-left ${r.id === run?.id ? "bg-water" : "hover:bg-paper"}`}
+                aria-current={r.id === run?.id}
+                onClick={() => setChosen(r.id)}
+              >
+                <span className="block font-medium">
+                  Run {r.number} · {r.designName}
+                </span>
+                <span className="text-xs text-soft">
+                  {stateWords(r)} ·{" "}
+                  {new Date(r.createdAt).toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" })}
+                  {outOfDate(r, study) ? " · out of date" : ""}
+                </span>
               </button>
             </li>
           ))}
@@ -50,7 +60,11 @@ export function Measure() {
             <ProblemList problems={refusal.problems} onGo={go} />
           </div>
         )}
-        {run ? <RunReading key={run.id} run={run} study={study} /> : <NoRun runnable={compilation?.program !== undefined} />}
+        {run ? (
+          <RunReading key={run.id} run={run} study={study} />
+        ) : (
+          <NoRun runnable={compilation?.program !== undefined} />
+        )}
       </main>
     </div>
   );
@@ -60,13 +74,25 @@ function NoRun({ runnable }: { runnable: boolean }) {
   return (
     <div className="flex h-full flex-col items-center justify-center pb-24 text-center">
       <h2 className="pb-2 text-lg">Nothing has been run yet</h2>
-      <p className="max-w-md text-soft">{runnable ? "Run, at the top right, starts replications in the background and shows every measure with its interval." : "The design has problems: its card in Build lists them."}</p>
+      <p className="max-w-md text-soft">
+        {runnable
+          ? "Run, at the top right, starts replications in the background and shows every measure with its interval."
+          : "The design has problems: its card in Build lists them."}
+      </p>
     </div>
   );
 }
 
 const stateWords = (run: RunSummary): string =>
-  run.held ? `held at ${run.finished}` : ({ queued: "waiting", running: `${run.finished} of ${run.settings.replications}`, done: `${run.finished} ${run.settings.kind === "long" ? "batches" : "replications"}`, cancelled: `stopped at ${run.finished}`, failed: "stopped by a problem" })[run.state];
+  run.held
+    ? `held at ${run.finished}`
+    : {
+        queued: "waiting",
+        running: `${run.finished} of ${run.settings.replications}`,
+        done: `${run.finished} ${run.settings.kind === "long" ? "batches" : "replications"}`,
+        cancelled: `stopped at ${run.finished}`,
+        failed: "stopped by a problem",
+      }[run.state];
 
 /** Whether the study's design or settings have changed since the run. */
 export function outOfDate(run: RunSummary, study: Study): boolean {
@@ -82,38 +108,101 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
   useEffect(() => {
     // Changes of a run are told at most five times a second; figures follow them.
     let wanted = true;
-    fetchFigures(run.id).then(() => wanted && setTrouble(undefined), (error: unknown) => wanted && setTrouble(error instanceof Error ? error.message : String(error)));
+    fetchFigures(run.id).then(
+      () => wanted && setTrouble(undefined),
+      (error: unknown) => wanted && setTrouble(error instanceof Error ? error.message : String(error)),
+    );
     return () => {
       wanted = false;
     };
   }, [run.id, run.state, run.finished, fetchFigures]);
-  const readings = useMemo(() => (loaded ? readingsOf(loaded, study.units, study.run.level) : []), [loaded, study.units, study.run.level]);
+  const readings = useMemo(
+    () => (loaded ? readingsOf(loaded, study.units, study.run.level) : []),
+    [loaded, study.units, study.run.level],
+  );
   const n = readings.length > 0 ? run.finished : 0;
-  const exportCsv = () => void exportRun(run, study.units, study.run.level).catch((error: unknown) => announce(error instanceof Error ? error.message : String(error), true));
+  const exportCsv = () =>
+    void exportRun(run, study.units, study.run.level).catch((error: unknown) =>
+      announce(error instanceof Error ? error.message : String(error), true),
+    );
   useOfferOf([
-    { id: "stop-run", label: `Stop run ${run.number}`, group: "Runs", refusal: () => (active ? undefined : `Run ${run.number} is over.`), run: () => void cancel(run.id) },
-    { id: "export-run", label: `Export run ${run.number} as CSV`, group: "Runs", refusal: () => (n > 0 ? undefined : "No replication has ended yet."), run: exportCsv },
+    {
+      id: "stop-run",
+      label: `Stop run ${run.number}`,
+      group: "Runs",
+      refusal: () => (active ? undefined : `Run ${run.number} is over.`),
+      run: () => void cancel(run.id),
+    },
+    {
+      id: "export-run",
+      label: `Export run ${run.number} as CSV`,
+      group: "Runs",
+      refusal: () => (n > 0 ? undefined : "No replication has ended yet."),
+      run: exportCsv,
+    },
   ]);
   return (
     <>
       <div className="flex flex-wrap items-center gap-2 pb-1">
-        <h1 className="text-lg">Run {run.number}: {run.designName}</h1>
-        {outOfDate(run, study) && <span className="rounded-full border border-buoy px-2.5 text-xs text-buoy-deep" title="The design or the settings have changed since; the run is kept as it was.">out of date</span>}
+        <h1 className="text-lg">
+          Run {run.number}: {run.designName}
+        </h1>
+        {outOfDate(run, study) && (
+          <span
+            className="rounded-full border border-buoy px-2.5 text-xs text-buoy-deep"
+            title="The design or the settings have changed since; the run is kept as it was."
+          >
+            out of date
+          </span>
+        )}
         <span className="grow" />
-        {active && <button className="button" onClick={() => void cancel(run.id)} data-testid="cancel"><Square size={12} /> Stop</button>}
-        {n > 0 && <button className="button" onClick={exportCsv}><Download size={14} /> CSV</button>}
+        {active && (
+          <button className="button" onClick={() => void cancel(run.id)} data-testid="cancel">
+            <Square size={12} /> Stop
+          </button>
+        )}
+        {n > 0 && (
+          <button className="button" onClick={exportCsv}>
+            <Download size={14} /> CSV
+          </button>
+        )}
       </div>
       <p className="pb-3 text-soft" data-testid="run-words" data-state={run.state}>
-        {run.settings.kind === "long" ? `${n} of ${run.settings.replications} batches of one long run` : `${n} of ${run.settings.replications} replications`} of {run.settings.length}, warm-up {run.settings.warmUp}, seed {run.settings.seed}.{" "}
-        {n === 1 ? "A single replication: no interval can be given." : n > 1 ? `Mean ± half-width of the Student t interval at ${formatNumber(study.run.level * 100)} %.` : ""}
+        {run.settings.kind === "long"
+          ? `${n} of ${run.settings.replications} batches of one long run`
+          : `${n} of ${run.settings.replications} replications`}{" "}
+        of {run.settings.length}, warm-up {run.settings.warmUp}, seed {run.settings.seed}.{" "}
+        {n === 1
+          ? "A single replication: no interval can be given."
+          : n > 1
+            ? `Mean ± half-width of the Student t interval at ${formatNumber(study.run.level * 100)} %.`
+            : ""}
       </p>
       {active && (
-        <div className="mb-3 h-1.5 overflow-hidden rounded-full bg-line" role="progressbar" aria-label="Replications finished" aria-valuenow={run.finished} aria-valuemax={run.settings.replications}>
+        <div
+          className="mb-3 h-1.5 overflow-hidden rounded-full bg-line"
+          role="progressbar"
+          aria-label="Replications finished"
+          aria-valuenow={run.finished}
+          aria-valuemax={run.settings.replications}
+        >
           <div className="h-full bg-action" style={{ width: `${(run.finished / run.settings.replications) * 100}%` }} />
         </div>
       )}
-      {run.held && <p role="alert" className="mb-3 max-w-2xl rounded-md border-l-[3px] border-buoy bg-warn px-3 py-1.5" data-testid="held"><strong className="font-semibold">This run is held.</strong> {run.held}</p>}
-      {trouble && <p role="alert" className="mb-3 max-w-2xl rounded-md border-l-[3px] border-buoy bg-warn px-3 py-1.5">The figures cannot be fetched: {trouble}</p>}
+      {run.held && (
+        <p
+          role="alert"
+          className="mb-3 max-w-2xl rounded-md border-l-[3px] border-buoy bg-warn px-3 py-1.5"
+          data-testid="held"
+        >
+          <strong className="font-semibold">This run is held.</strong> {run.held}
+        </p>
+      )}
+      {trouble && (
+        <p role="alert" className="mb-3 max-w-2xl rounded-md border-l-[3px] border-buoy bg-warn px-3 py-1.5">
+          The figures cannot be fetched: {trouble}
+        </p>
+      )}
       {run.failure && (
         <div role="alert" className="mb-3 max-w-2xl">
           <FailureWords run={run} />
@@ -121,22 +210,39 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
       )}
       {run.settings.kind === "long" && n > 2 && <BatchCheck readings={readings} />}
       {n > 0 && <StateShares readings={readings} />}
-      {n > 0 && <ResultsTable run={run} readings={readings} one={run.settings.kind === "long" ? "batch" : "replication"} />}
-      {n > SHOWN_ROWS && <p className="pt-2 text-xs text-soft">Dots are those of the first {formatNumber(SHOWN_ROWS)} {run.settings.kind === "long" ? "batches" : "replications"}; means and intervals are of all.</p>}
+      {n > 0 && (
+        <ResultsTable run={run} readings={readings} one={run.settings.kind === "long" ? "batch" : "replication"} />
+      )}
+      {n > SHOWN_ROWS && (
+        <p className="pt-2 text-xs text-soft">
+          Dots are those of the first {formatNumber(SHOWN_ROWS)}{" "}
+          {run.settings.kind === "long" ? "batches" : "replications"}; means and intervals are of all.
+        </p>
+      )}
     </>
   );
 }
 
 /** Whether the batches of a long run are long enough to be taken for independent. */
 function BatchCheck({ readings }: { readings: readonly Reading[] }) {
-  const tested = readings.map((r) => neighboursAreAlike(r.interval.n, r.squares, r.differences)).filter((alike) => alike !== undefined);
+  const tested = readings
+    .map((r) => neighboursAreAlike(r.interval.n, r.squares, r.differences))
+    .filter((alike) => alike !== undefined);
   const found = tested.filter(Boolean);
   // At 5 %, one in twenty is found by chance alone.
   const many = found.length > 0.1 * tested.length;
   return (
-    <p className={`mb-3 rounded-md border-l-[3px] px-3 py-1.5 ${many ? "border-buoy bg-warn" : "border-amber bg-water"}`} data-testid="batch-check">
-      <strong className="font-semibold">{found.length} of {tested.length} measures have batches that are like their neighbours</strong> (von Neumann's ratio, one-sided at 5 %: one in twenty is so by chance).{" "}
-      {many ? "Their intervals are too narrow: lengthen the run, or cut it into fewer batches." : "The batches may be taken for independent."}
+    <p
+      className={`mb-3 rounded-md border-l-[3px] px-3 py-1.5 ${many ? "border-buoy bg-warn" : "border-amber bg-water"}`}
+      data-testid="batch-check"
+    >
+      <strong className="font-semibold">
+        {found.length} of {tested.length} measures have batches that are like their neighbours
+      </strong>{" "}
+      (von Neumann's ratio, one-sided at 5 %: one in twenty is so by chance).{" "}
+      {many
+        ? "Their intervals are too narrow: lengthen the run, or cut it into fewer batches."
+        : "The batches may be taken for independent."}
     </p>
   );
 }
@@ -144,5 +250,21 @@ function BatchCheck({ readings }: { readings: readonly Reading[] }) {
 function FailureWords({ run }: { run: RunSummary }) {
   const go = useGoToProblem();
   const f = run.failure!;
-  return <ProblemList problems={[{ code: f.code, severity: "error", message: `${run.settings.kind === "long" ? "Batch" : "Replication"} ${f.replication} stopped at ${formatNumber(f.time)} s. ${f.message}`, hint: f.hint, path: [], designId: run.designId, id: f.id, field: f.field }]} onGo={go} />;
+  return (
+    <ProblemList
+      problems={[
+        {
+          code: f.code,
+          severity: "error",
+          message: `${run.settings.kind === "long" ? "Batch" : "Replication"} ${f.replication} stopped at ${formatNumber(f.time)} s. ${f.message}`,
+          hint: f.hint,
+          path: [],
+          designId: run.designId,
+          id: f.id,
+          field: f.field,
+        },
+      ]}
+      onGo={go}
+    />
+  );
 }

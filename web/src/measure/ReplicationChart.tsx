@@ -1,24 +1,52 @@
 import { formatNumber, type Interval } from "@busy-harbor/core";
 import { memo, useEffect, useMemo, useRef, useState } from "react";
-import { CartesianGrid, ReferenceArea, ReferenceLine, ResponsiveContainer, Scatter, ScatterChart, XAxis, YAxis } from "recharts";
+import {
+  CartesianGrid,
+  ReferenceArea,
+  ReferenceLine,
+  ResponsiveContainer,
+  Scatter,
+  ScatterChart,
+  XAxis,
+  YAxis,
+} from "recharts";
 import { definition, meanText, type Reading } from "./readings.ts";
 
 /** Most points drawn, as each is a shape of its own; of more values every so-manieth is taken. */
 const MOST_POINTS = 160;
 
 /** The chosen measure by replication, with its mean and interval, and the figures beside it. */
-export function ReplicationChart({ reading: { measure, interval, unit }, values, one }: { reading: Reading; /** By replication, in the unit shown. */ values: readonly number[]; one: string }) {
+export function ReplicationChart({
+  reading: { measure, interval, unit },
+  values,
+  one,
+}: {
+  reading: Reading;
+  /** By replication, in the unit shown. */ values: readonly number[];
+  one: string;
+}) {
   const { mean, halfWidth } = meanText(interval);
-  // The drawing is much to draw: while figures grow it follows once a second, and at once when another measure is chosen.
+  // The drawing is much to draw: while figures grow it follows once a second, and at once when another measure is
+  // chosen.
   const drawn = useSlowly(useMemo(() => ({ key: measure.key, values, interval }), [measure.key, values, interval]));
   return (
-    <figure className="panel flex gap-6 px-5 pt-4 pb-3" aria-label={`${measure.owner}: ${measure.label} by replication`}>
+    <figure
+      className="panel flex gap-6 px-5 pt-4 pb-3"
+      aria-label={`${measure.owner}: ${measure.label} by replication`}
+    >
       <figcaption className="w-60 shrink-0">
         <p className="text-soft">{measure.owner}</p>
         <p className="font-semibold">{measure.label}</p>
-        <p className="pt-2 text-lg tabular-nums" data-testid="chosen-mean">{mean} {halfWidth && <span className="text-soft">± {halfWidth}</span>} {unit}</p>
-        <p className="text-soft">standard deviation {formatNumber(interval.sd, 3)} {unit}</p>
-        <p className="pt-2 text-xs text-soft">{definition(measure.id)} One dot a {one}{unit && `, in ${unit}`}; the band is the interval of the mean.</p>
+        <p className="pt-2 text-lg tabular-nums" data-testid="chosen-mean">
+          {mean} {halfWidth && <span className="text-soft">± {halfWidth}</span>} {unit}
+        </p>
+        <p className="text-soft">
+          standard deviation {formatNumber(interval.sd, 3)} {unit}
+        </p>
+        <p className="pt-2 text-xs text-soft">
+          {definition(measure.id)} One dot a {one}
+          {unit && `, in ${unit}`}; the band is the interval of the mean.
+        </p>
       </figcaption>
       <div className="h-44 min-w-0 grow">
         <Dots values={drawn.values} interval={drawn.interval} />
@@ -29,18 +57,48 @@ export function ReplicationChart({ reading: { measure, interval, unit }, values,
 
 const Dots = memo(function Dots({ values, interval }: { values: readonly number[]; interval: Interval }) {
   const step = Math.max(1, Math.ceil(values.length / MOST_POINTS));
-  const points = values.map((value, i) => ({ replication: i + 1, value })).filter((p, i) => i % step === 0 && Number.isFinite(p.value));
+  const points = values
+    .map((value, i) => ({ replication: i + 1, value }))
+    .filter((p, i) => i % step === 0 && Number.isFinite(p.value));
   const low = interval.mean - interval.halfWidth;
   const high = interval.mean + interval.halfWidth;
   return (
     <ResponsiveContainer>
       <ScatterChart margin={{ top: 8, right: 8, bottom: 4, left: 4 }}>
         <CartesianGrid stroke="var(--color-line)" vertical={false} />
-        <XAxis type="number" dataKey="replication" domain={[0.5, values.length + 0.5]} allowDecimals={false} ticks={ticks(values.length)} tick={{ fontSize: 12, fill: "var(--color-soft)" }} stroke="var(--color-ink)" />
-        <YAxis type="number" dataKey="value" domain={["auto", "auto"]} width={56} tickFormatter={(v: number) => formatNumber(v, 3)} tick={{ fontSize: 12, fill: "var(--color-soft)" }} stroke="var(--color-ink)" />
-        {Number.isFinite(low) && high > low && <ReferenceArea y1={low} y2={high} fill="var(--color-action)" fillOpacity={0.14} />}
-        {Number.isFinite(interval.mean) && <ReferenceLine y={interval.mean} stroke="var(--color-action)" strokeWidth={1.5} />}
-        <Scatter data={points} fill="var(--color-ink)" fillOpacity={0.75} isAnimationActive={false} shape={({ cx, cy }: { cx?: number; cy?: number }) => <circle cx={cx} cy={cy} r={3} fill="var(--color-ink)" fillOpacity={0.75} />} />
+        <XAxis
+          type="number"
+          dataKey="replication"
+          domain={[0.5, values.length + 0.5]}
+          allowDecimals={false}
+          ticks={ticks(values.length)}
+          tick={{ fontSize: 12, fill: "var(--color-soft)" }}
+          stroke="var(--color-ink)"
+        />
+        <YAxis
+          type="number"
+          dataKey="value"
+          domain={["auto", "auto"]}
+          width={56}
+          tickFormatter={(v: number) => formatNumber(v, 3)}
+          tick={{ fontSize: 12, fill: "var(--color-soft)" }}
+          stroke="var(--color-ink)"
+        />
+        {Number.isFinite(low) && high > low && (
+          <ReferenceArea y1={low} y2={high} fill="var(--color-action)" fillOpacity={0.14} />
+        )}
+        {Number.isFinite(interval.mean) && (
+          <ReferenceLine y={interval.mean} stroke="var(--color-action)" strokeWidth={1.5} />
+        )}
+        <Scatter
+          data={points}
+          fill="var(--color-ink)"
+          fillOpacity={0.75}
+          isAnimationActive={false}
+          shape={({ cx, cy }: { cx?: number; cy?: number }) => (
+            <circle cx={cx} cy={cy} r={3} fill="var(--color-ink)" fillOpacity={0.75} />
+          )}
+        />
       </ScatterChart>
     </ResponsiveContainer>
   );
@@ -52,10 +110,13 @@ function useSlowly<T extends { readonly key: string }>(value: T): T {
   const last = useRef(0);
   useEffect(() => {
     const wait = value.key === shown.key ? last.current + 1000 - Date.now() : 0;
-    const timer = setTimeout(() => {
-      last.current = Date.now();
-      setShown(value);
-    }, Math.max(0, wait));
+    const timer = setTimeout(
+      () => {
+        last.current = Date.now();
+        setShown(value);
+      },
+      Math.max(0, wait),
+    );
     return () => clearTimeout(timer);
     // A change of what is shown is no reason to show it again.
     // eslint-disable-next-line react-hooks/exhaustive-deps

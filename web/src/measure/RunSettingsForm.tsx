@@ -9,73 +9,277 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
   const change = useStudy((s) => s.change);
   const { run } = study;
   const of = (field: string) => problems.filter((p) => p.path[0] === "run" && p.field === field);
-  const set = (field: "length" | "warmUp" | "count" | "condition", label: string) => (value: string) => change(`Change ${label}`, (s) => void (s.run[field] = value), `run/${field}`);
+  const set = (field: "length" | "warmUp" | "count" | "condition", label: string) => (value: string) =>
+    change(`Change ${label}`, (s) => void (s.run[field] = value), `run/${field}`);
   const { ends } = run;
   const bounded = ends === "count" || ends === "condition";
   return (
     <div data-testid="run-settings">
-      <DateRow label="Start" value={run.start} problems={of("start")} onChange={(v) => change("Change start of run", (s) => void (s.run.start = v), "run/start")} />
-      <ChoiceRow name="kind" label="Type" help="A system that ends by itself is run again and again; one that goes on for ever may be run once, for long, and cut into batches." value={run.kind} choices={[["terminating", "replications"], ["long", "one long run"]]} problems={[]} onChange={(v) => change("Change type of run", (s) => void (s.run.kind = v), "run/kind")} />
-      <ChoiceRow name="nights" label="Nights" value={run.nights} choices={[["simulated", "simulated"], ["skipped", "skipped"]]} problems={[]} onChange={(v) => change("Change nights", (s) => void (s.run.nights = v), "run/nights")} />
+      <DateRow
+        label="Start"
+        value={run.start}
+        problems={of("start")}
+        onChange={(v) => change("Change start of run", (s) => void (s.run.start = v), "run/start")}
+      />
+      <ChoiceRow
+        name="kind"
+        label="Type"
+        help="A system that ends by itself is run again and again; one that goes on for ever may be run once, for long, and cut into batches."
+        value={run.kind}
+        choices={[
+          ["terminating", "replications"],
+          ["long", "one long run"],
+        ]}
+        problems={[]}
+        onChange={(v) => change("Change type of run", (s) => void (s.run.kind = v), "run/kind")}
+      />
+      <ChoiceRow
+        name="nights"
+        label="Nights"
+        value={run.nights}
+        choices={[
+          ["simulated", "simulated"],
+          ["skipped", "skipped"],
+        ]}
+        problems={[]}
+        onChange={(v) => change("Change nights", (s) => void (s.run.nights = v), "run/nights")}
+      />
       {run.nights === "skipped" && (
         <>
-          <TimeRow label="Opens" value={run.opens} problems={of("opens")} onChange={(v) => change("Change operating hours", (s) => void (s.run.opens = v), "run/opens")} />
-          <TimeRow label="Closes" value={run.closes} problems={of("closes")} onChange={(v) => change("Change operating hours", (s) => void (s.run.closes = v), "run/closes")} />
+          <TimeRow
+            label="Opens"
+            value={run.opens}
+            problems={of("opens")}
+            onChange={(v) => change("Change operating hours", (s) => void (s.run.opens = v), "run/opens")}
+          />
+          <TimeRow
+            label="Closes"
+            value={run.closes}
+            problems={of("closes")}
+            onChange={(v) => change("Change operating hours", (s) => void (s.run.closes = v), "run/closes")}
+          />
           <p className="pb-1 pl-[116px] text-xs text-soft">Lengths are hours of operation.</p>
         </>
       )}
-      <ChoiceRow name="ends" label="Ends" value={ends} choices={[["time", "after a time"], ["date", "at a date"], ["count", "after departures"], ["condition", "on a condition"]]} problems={of("ends")} onChange={(v) => change("Change what ends a run", (s) => void (s.run.ends = v), "run/ends")} />
-      {ends === "date" && <DateRow label="End" value={run.endDate} problems={of("endDate")} onChange={(v) => change("Change end of run", (s) => void (s.run.endDate = v), "run/endDate")} />}
-      {ends === "count" && <TextRow name="count" label="Departures" value={run.count} problems={of("count")} onChange={set("count", "departures")} />}
-      {ends === "condition" && <TextRow name="condition" label="When" placeholder="Dock.done >= 100" help="Looked at when what it reads changes." value={run.condition} problems={of("condition")} onChange={set("condition", "condition")} />}
-      {ends !== "date" && <TextRow name="length" label={bounded ? "At the latest" : "Length"} value={run.length} problems={of("length")} onChange={set("length", "length of run")} />}
-      <TextRow name="warmUp" label="Warm-up" value={run.warmUp} problems={of("warmUp")} onChange={set("warmUp", "warm-up")} />
-      <NumberRow name="replications" label={run.kind === "long" ? "Batches" : "Replications"} value={run.replications} least={1} most={100_000} whole onChange={(n) => change("Change replications", (s) => void (s.run.replications = n), "run/replications")} />
-      <NumberRow name="seed" label="Seed" value={run.seed} least={0} most={Number.MAX_SAFE_INTEGER} whole onChange={(n) => change("Change seed", (s) => void (s.run.seed = n), "run/seed")} />
-      <NumberRow name="level" label="Level, %" value={Number((run.level * 100).toPrecision(12))} least={50} most={99.99} onChange={(n) => change("Change level", (s) => void (s.run.level = n / 100), "run/level")} />
+      <ChoiceRow
+        name="ends"
+        label="Ends"
+        value={ends}
+        choices={[
+          ["time", "after a time"],
+          ["date", "at a date"],
+          ["count", "after departures"],
+          ["condition", "on a condition"],
+        ]}
+        problems={of("ends")}
+        onChange={(v) => change("Change what ends a run", (s) => void (s.run.ends = v), "run/ends")}
+      />
+      {ends === "date" && (
+        <DateRow
+          label="End"
+          value={run.endDate}
+          problems={of("endDate")}
+          onChange={(v) => change("Change end of run", (s) => void (s.run.endDate = v), "run/endDate")}
+        />
+      )}
+      {ends === "count" && (
+        <TextRow
+          name="count"
+          label="Departures"
+          value={run.count}
+          problems={of("count")}
+          onChange={set("count", "departures")}
+        />
+      )}
+      {ends === "condition" && (
+        <TextRow
+          name="condition"
+          label="When"
+          placeholder="Dock.done >= 100"
+          help="Looked at when what it reads changes."
+          value={run.condition}
+          problems={of("condition")}
+          onChange={set("condition", "condition")}
+        />
+      )}
+      {ends !== "date" && (
+        <TextRow
+          name="length"
+          label={bounded ? "At the latest" : "Length"}
+          value={run.length}
+          problems={of("length")}
+          onChange={set("length", "length of run")}
+        />
+      )}
+      <TextRow
+        name="warmUp"
+        label="Warm-up"
+        value={run.warmUp}
+        problems={of("warmUp")}
+        onChange={set("warmUp", "warm-up")}
+      />
+      <NumberRow
+        name="replications"
+        label={run.kind === "long" ? "Batches" : "Replications"}
+        value={run.replications}
+        least={1}
+        most={100_000}
+        whole
+        onChange={(n) => change("Change replications", (s) => void (s.run.replications = n), "run/replications")}
+      />
+      <NumberRow
+        name="seed"
+        label="Seed"
+        value={run.seed}
+        least={0}
+        most={Number.MAX_SAFE_INTEGER}
+        whole
+        onChange={(n) => change("Change seed", (s) => void (s.run.seed = n), "run/seed")}
+      />
+      <NumberRow
+        name="level"
+        label="Level, %"
+        value={Number((run.level * 100).toPrecision(12))}
+        least={50}
+        most={99.99}
+        onChange={(n) => change("Change level", (s) => void (s.run.level = n / 100), "run/level")}
+      />
       <details className="pt-1">
         <summary className="py-1 text-soft">Stopped as out of hand</summary>
-        <NumberRow name="mostEntities" label="Entities above" value={run.mostEntities} least={1} most={10_000_000} whole onChange={(n) => change("Change guard", (s) => void (s.run.mostEntities = n), "run/mostEntities")} />
-        <NumberRow name="mostEvents" label="Events above" value={run.mostEvents} least={1} most={20_000_000_000} whole onChange={(n) => change("Change guard", (s) => void (s.run.mostEvents = n), "run/mostEvents")} />
+        <NumberRow
+          name="mostEntities"
+          label="Entities above"
+          value={run.mostEntities}
+          least={1}
+          most={10_000_000}
+          whole
+          onChange={(n) => change("Change guard", (s) => void (s.run.mostEntities = n), "run/mostEntities")}
+        />
+        <NumberRow
+          name="mostEvents"
+          label="Events above"
+          value={run.mostEvents}
+          least={1}
+          most={20_000_000_000}
+          whole
+          onChange={(n) => change("Change guard", (s) => void (s.run.mostEvents = n), "run/mostEvents")}
+        />
       </details>
     </div>
   );
 }
 
 /** A time of day, taken over once it is typed. */
-function TimeRow({ label, value, problems, onChange }: { label: string; value: string; problems: readonly Problem[]; onChange: (value: string) => void }) {
+function TimeRow({
+  label,
+  value,
+  problems,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  problems: readonly Problem[];
+  onChange: (value: string) => void;
+}) {
   const id = useId();
   return (
     <div className="grid grid-cols-[104px_1fr] gap-x-3 py-1" data-field={label.toLowerCase()}>
-      <label htmlFor={id} className="pt-1 text-soft">{label}</label>
+      <label htmlFor={id} className="pt-1 text-soft">
+        {label}
+      </label>
       <div className="min-w-0">
-        <KeptInput id={id} label={label} shown={value} read={readTime} wanted="A time of day such as 06:30." className="w-full" when="leaving" onChange={onChange} />
-        {problems.map((p) => <p key={p.message} className="pt-1 text-xs text-buoy-deep">{p.message} <span className="text-ink">{p.hint}</span></p>)}
+        <KeptInput
+          id={id}
+          label={label}
+          shown={value}
+          read={readTime}
+          wanted="A time of day such as 06:30."
+          className="w-full"
+          when="leaving"
+          onChange={onChange}
+        />
+        {problems.map((p) => (
+          <p key={p.message} className="pt-1 text-xs text-buoy-deep">
+            {p.message} <span className="text-ink">{p.hint}</span>
+          </p>
+        ))}
       </div>
     </div>
   );
 }
 
 /** A calendar date and time, as the run settings keep it. */
-function DateRow({ label, value, problems, onChange }: { label: string; value: string; problems: readonly Problem[]; onChange: (value: string) => void }) {
+function DateRow({
+  label,
+  value,
+  problems,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  problems: readonly Problem[];
+  onChange: (value: string) => void;
+}) {
   const id = useId();
   return (
     <div className="py-1" data-field={label}>
-      <label htmlFor={id} className="block pb-0.5 text-soft">{label}</label>
+      <label htmlFor={id} className="block pb-0.5 text-soft">
+        {label}
+      </label>
       <div className="min-w-0">
-        <input id={id} type="datetime-local" className="field" value={value} aria-invalid={problems.length > 0} onChange={(event) => /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}/.test(event.target.value) && onChange(event.target.value.slice(0, 16))} />
-        {problems.map((p) => <p key={p.message} className="pt-1 text-xs text-buoy-deep">{p.message} <span className="text-ink">{p.hint}</span></p>)}
+        <input
+          id={id}
+          type="datetime-local"
+          className="field"
+          value={value}
+          aria-invalid={problems.length > 0}
+          onChange={(event) =>
+            /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}/.test(event.target.value) && onChange(event.target.value.slice(0, 16))
+          }
+        />
+        {problems.map((p) => (
+          <p key={p.message} className="pt-1 text-xs text-buoy-deep">
+            {p.message} <span className="text-ink">{p.hint}</span>
+          </p>
+        ))}
       </div>
     </div>
   );
 }
 
-function NumberRow({ name, label, value, least, most, whole = false, onChange }: { name: string; label: string; value: number; least: number; most: number; whole?: boolean; onChange: (value: number) => void }) {
+function NumberRow({
+  name,
+  label,
+  value,
+  least,
+  most,
+  whole = false,
+  onChange,
+}: {
+  name: string;
+  label: string;
+  value: number;
+  least: number;
+  most: number;
+  whole?: boolean;
+  onChange: (value: number) => void;
+}) {
   const [typed, setTyped] = useState<string>();
   const text = typed ?? String(value);
   const number = Number(text);
-  const good = text.trim() !== "" && Number.isFinite(number) && number >= least && number <= most && (!whole || Number.isInteger(number));
-  const problem: Problem = { code: "bad-number", severity: "error", path: ["run", name], message: `${whole ? "A whole number" : "A number"} from ${least} to ${most} is wanted.`, hint: `${value} is used until then.` };
+  const good =
+    text.trim() !== "" &&
+    Number.isFinite(number) &&
+    number >= least &&
+    number <= most &&
+    (!whole || Number.isInteger(number));
+  const problem: Problem = {
+    code: "bad-number",
+    severity: "error",
+    path: ["run", name],
+    message: `${whole ? "A whole number" : "A number"} from ${least} to ${most} is wanted.`,
+    hint: `${value} is used until then.`,
+  };
   return (
     <TextRow
       name={name}

@@ -5,12 +5,27 @@ import { groupBy } from "../groupBy.ts";
 import type { Reading } from "./readings.ts";
 
 /** Colour and pattern of each state, as on the floor. */
-const FILLS = ["var(--color-sheet)", "url(#state-settingUp)", "var(--color-busy)", "url(#state-needing)", "url(#state-blocked)", "url(#state-down)", "url(#state-offShift)"];
+const FILLS = [
+  "var(--color-sheet)",
+  "url(#state-settingUp)",
+  "var(--color-busy)",
+  "url(#state-needing)",
+  "url(#state-blocked)",
+  "url(#state-down)",
+  "url(#state-offShift)",
+];
 const WIDTH = 260;
 
-/** Shares of time in every state, one bar an element: mean over the replications, with the half-width on the numbers. */
+/**
+ * Shares of time in every state, one bar an element: mean over the replications, with the half-width on the numbers.
+ */
 export function StateShares({ readings }: { readings: readonly Reading[] }) {
-  const of = [...groupBy(readings.filter((r) => r.measure.id.startsWith("state.")), (r) => r.measure.ownerId)];
+  const of = [
+    ...groupBy(
+      readings.filter((r) => r.measure.id.startsWith("state.")),
+      (r) => r.measure.ownerId,
+    ),
+  ];
   if (of.length === 0) return null;
   const shares = of.map(([id, list]) => ({
     id,
@@ -23,18 +38,38 @@ export function StateShares({ readings }: { readings: readonly Reading[] }) {
     <section aria-label="Shares of time" className="pb-5">
       <h2 className="pb-1 font-semibold">What stations and resources did, in % of the time</h2>
       <svg width={0} height={0} className="absolute" aria-hidden>
-        <Pattern id="settingUp" size={4} colour="var(--color-setting)"><path d="M0 2h4" /></Pattern>
-        <Pattern id="needing" size={5} colour="var(--color-needing)"><circle cx={2.5} cy={2.5} r={0.8} /></Pattern>
-        <Pattern id="blocked" size={5} colour="var(--color-blocked)"><path d="M0 5L5 0" /></Pattern>
-        <Pattern id="down" size={5} colour="var(--color-down)"><path d="M0 5L5 0M0 0L5 5" /></Pattern>
-        <Pattern id="offShift" size={4} colour="var(--color-off)"><path d="M2 0v4" /></Pattern>
+        <Pattern id="settingUp" size={4} colour="var(--color-setting)">
+          <path d="M0 2h4" />
+        </Pattern>
+        <Pattern id="needing" size={5} colour="var(--color-needing)">
+          <circle cx={2.5} cy={2.5} r={0.8} />
+        </Pattern>
+        <Pattern id="blocked" size={5} colour="var(--color-blocked)">
+          <path d="M0 5L5 0" />
+        </Pattern>
+        <Pattern id="down" size={5} colour="var(--color-down)">
+          <path d="M0 5L5 0M0 0L5 5" />
+        </Pattern>
+        <Pattern id="offShift" size={4} colour="var(--color-off)">
+          <path d="M2 0v4" />
+        </Pattern>
       </svg>
       <table className="border-separate border-spacing-x-3 border-spacing-y-0.5">
         <thead className="text-xs text-soft">
           <tr>
             <th className="text-left font-normal">Element</th>
-            <th className="text-left font-normal" style={{ width: WIDTH }}><span className="flex justify-between tabular-nums"><span>0</span><span>50</span><span>100 %</span></span></th>
-            {columns.map((state) => <th key={state} className="text-right font-normal whitespace-nowrap"><StateMark state={state} /> {UNIT_WORDS[state]}</th>)}
+            <th className="text-left font-normal" style={{ width: WIDTH }}>
+              <span className="flex justify-between tabular-nums">
+                <span>0</span>
+                <span>50</span>
+                <span>100 %</span>
+              </span>
+            </th>
+            {columns.map((state) => (
+              <th key={state} className="text-right font-normal whitespace-nowrap">
+                <StateMark state={state} /> {UNIT_WORDS[state]}
+              </th>
+            ))}
           </tr>
         </thead>
         <tbody>
@@ -44,18 +79,50 @@ export function StateShares({ readings }: { readings: readonly Reading[] }) {
               <tr key={id}>
                 <td className="max-w-40 truncate">{name}</td>
                 <td>
-                  <svg width={WIDTH} height={15} role="img" aria-label={columns.filter((s) => (byState[s]?.mean ?? 0) > 0).map((s) => `${UNIT_WORDS[s]} ${percent(byState[s]!.mean)} %`).join(", ")}>
+                  <svg
+                    width={WIDTH}
+                    height={15}
+                    role="img"
+                    aria-label={columns
+                      .filter((s) => (byState[s]?.mean ?? 0) > 0)
+                      .map((s) => `${UNIT_WORDS[s]} ${percent(byState[s]!.mean)} %`)
+                      .join(", ")}
+                  >
                     {columns.map((state) => {
                       const share = byState[state]?.mean ?? 0;
                       const from = at;
                       at += share;
-                      return <rect key={state} x={from * WIDTH} y={0.5} width={Math.max(0, share * WIDTH)} height={14} fill={FILLS[state]} stroke="var(--color-ink)" strokeWidth={share > 0 ? 0.5 : 0} />;
+                      return (
+                        <rect
+                          key={state}
+                          x={from * WIDTH}
+                          y={0.5}
+                          width={Math.max(0, share * WIDTH)}
+                          height={14}
+                          fill={FILLS[state]}
+                          stroke="var(--color-ink)"
+                          strokeWidth={share > 0 ? 0.5 : 0}
+                        />
+                      );
                     })}
                   </svg>
                 </td>
                 {columns.map((state) => {
                   const interval = byState[state];
-                  return <td key={state} className="text-right tabular-nums">{interval ? <>{percent(interval.mean)}{Number.isFinite(interval.halfWidth) && interval.halfWidth > 0 && <span className="text-xs text-soft"> ± {percent(interval.halfWidth)}</span>}</> : ""}</td>;
+                  return (
+                    <td key={state} className="text-right tabular-nums">
+                      {interval ? (
+                        <>
+                          {percent(interval.mean)}
+                          {Number.isFinite(interval.halfWidth) && interval.halfWidth > 0 && (
+                            <span className="text-xs text-soft"> ± {percent(interval.halfWidth)}</span>
+                          )}
+                        </>
+                      ) : (
+                        ""
+                      )}
+                    </td>
+                  );
                 })}
               </tr>
             );
@@ -68,11 +135,23 @@ export function StateShares({ readings }: { readings: readonly Reading[] }) {
 
 const percent = (share: number): string => (share * 100).toFixed(1);
 
-function Pattern({ id, size, colour, children }: { id: string; size: number; colour: string; children: React.ReactNode }) {
+function Pattern({
+  id,
+  size,
+  colour,
+  children,
+}: {
+  id: string;
+  size: number;
+  colour: string;
+  children: React.ReactNode;
+}) {
   return (
     <pattern id={`state-${id}`} width={size} height={size} patternUnits="userSpaceOnUse">
       <rect width={size} height={size} fill={colour} opacity={0.22} />
-      <g stroke={colour} fill={colour} strokeWidth={1.1}>{children}</g>
+      <g stroke={colour} fill={colour} strokeWidth={1.1}>
+        {children}
+      </g>
     </pattern>
   );
 }

@@ -20,8 +20,21 @@ export function readingsOf({ measures, statistics }: RunFigures, units: Study["u
   if (statistics.length === 0) return [];
   return measures.map((measure, index) => {
     const { factor, symbol } = displayUnit(measure.dimension, units);
-    const [n, mean, squares, min, max, errors, differences] = statistics.subarray(index * STATISTICS_OF_A_MEASURE, (index + 1) * STATISTICS_OF_A_MEASURE);
-    const interval = intervalOf({ n, mean: mean / factor, squares: squares / factor ** 2, min: min / factor, max: max / factor, errors: errors / factor }, level);
+    const [n, mean, squares, min, max, errors, differences] = statistics.subarray(
+      index * STATISTICS_OF_A_MEASURE,
+      (index + 1) * STATISTICS_OF_A_MEASURE,
+    );
+    const interval = intervalOf(
+      {
+        n,
+        mean: mean / factor,
+        squares: squares / factor ** 2,
+        min: min / factor,
+        max: max / factor,
+        errors: errors / factor,
+      },
+      level,
+    );
     return { measure, index, interval, unit: symbol, factor, squares, differences };
   });
 }
@@ -40,7 +53,8 @@ export function definition(id: string): string {
   if (id.endsWith(".end")) return `${base} The value when the run ends.`.trim();
   if (/^range\.\d+$/.test(id)) return "Time in which the value lies in the range, divided by the measured time.";
   const quantile = /\.p(\d+)$/.exec(id);
-  if (quantile) return `${base} The smallest value that ${quantile[1]} % stay at or below: exact up to 4096 observations above 0 in a replication, beyond that off by at most 0.8 %, which the half-width holds.`.trim();
+  if (quantile)
+    return `${base} The smallest value that ${quantile[1]} % stay at or below: exact up to 4096 observations above 0 in a replication, beyond that off by at most 0.8 %, which the half-width holds.`.trim();
   return base;
 }
 
@@ -48,23 +62,27 @@ const DEFINITIONS: Readonly<Record<string, string>> = {
   created: "Entities that arrived after the warm-up.",
   departed: "Entities that left by a departure after the warm-up.",
   lost: "Entities that left unserved for want of room.",
-  "lost.share": "Lost, divided by all that came; of an entity type, by all that ended: departed, lost, or ended in a join or a cut.",
+  "lost.share":
+    "Lost, divided by all that came; of an entity type, by all that ended: departed, lost, or ended in a join or a cut.",
   balked: "Entities that would have had to wait and did not join the line.",
   "balked.share": "Those who did not join, divided by all that came.",
   came: "Entities that came, whether they were let in and joined or not.",
   takenAway: "Claims that lost what they held to work of higher priority, and waited for it again.",
-  stood: "Part of the time in system in which work on the entity stood still, off shift or down, mean over departed entities.",
+  stood:
+    "Part of the time in system in which work on the entity stood still, off shift or down, mean over departed entities.",
   gaveUp: "Entities that left the line when their patience ended.",
   "gaveUp.share": "Those who gave up, divided by those whose wait has ended, zero waits included.",
   inSystem: "Entities in the system: integral over time divided by the measured time.",
   timeInSystem: "From arrival to departure, over entities that departed after the warm-up.",
   waiting: "Part of the time in system spent in lines, mean over departed entities.",
-  worked: "Part of the time in system spent being worked on, but for time in which the work stood still, mean over departed entities.",
+  worked:
+    "Part of the time in system spent being worked on, but for time in which the work stood still, mean over departed entities.",
   moving: "Part of the time in system spent on links, mean over departed entities.",
   dwelling: "Part of the time in system spent in dwells, mean over departed entities.",
   blocked: "Part of the time in system spent with work done but no room ahead, mean over departed entities.",
   utilization: "Ratio of averages: time at work divided by time on shift, over all slots or units.",
-  "utilization.average": "Average of ratios: at work over available (on shift and not down) at each moment, averaged over the time in which any is available. Equal to the ratio of averages while that number does not change.",
+  "utilization.average":
+    "Average of ratios: at work over available (on shift and not down) at each moment, averaged over the time in which any is available. Equal to the ratio of averages while that number does not change.",
   "state.settingUp": "Share of slot time in which a slot is set up or torn down.",
   "state.needing": "Share of slot time in which work cannot begin or go on for want of a resource.",
   "state.down": "Share of slot time broken down or under repair, while on shift.",

@@ -2,9 +2,15 @@ import type { Design, Element, Point } from "@busy-harbor/core";
 import { isDraft, original } from "immer";
 import { newId, placed } from "./edits.ts";
 
-/** Edits of where elements stand, and of which belong together. Locked elements stay; bends go with links whose two ends both move. */
+/**
+ * Edits of where elements stand, and of which belong together. Locked elements stay; bends go with links whose two
+ * ends both move.
+ */
 
-/** The list as it is read without making a draft of each entry, which takes long for a large design. Only before anything was changed. */
+/**
+ * The list as it is read without making a draft of each entry, which takes long for a large design. Only before
+ * anything was changed.
+ */
 const asRead = <T extends object>(list: T[]): readonly T[] => (isDraft(list) ? (original<unknown>(list) as T[]) : list);
 
 const movable = (design: Design, ids: ReadonlySet<string>): Element[] =>
@@ -16,7 +22,8 @@ function relocate(design: Design, ids: ReadonlySet<string>, to: (p: Point) => Po
   const moved = new Set(elements.map((e) => e.id));
   for (const element of elements) element.at = placed(to(element.at));
   asRead(design.links).forEach((link, i) => {
-    if (link.bends.length > 0 && moved.has(link.from) && moved.has(link.to)) design.links[i].bends = link.bends.map((p) => placed(to(p)));
+    if (link.bends.length > 0 && moved.has(link.from) && moved.has(link.to))
+      design.links[i].bends = link.bends.map((p) => placed(to(p)));
   });
 }
 
@@ -53,7 +60,9 @@ export function turn(design: Design, ids: ReadonlySet<string>): void {
   const [x0, y0] = [(Math.min(...xs) + Math.max(...xs)) / 2, (Math.min(...ys) + Math.max(...ys)) / 2];
   relocate(design, ids, ([x, y]) => [x0 - (y - y0), y0 + (x - x0)]);
   for (const { picture } of elements) if (picture) picture.turn = (picture.turn + 90) % 360;
-  for (const element of elements) if (element.kind === "queue") element.line = (element.line.length > 0 ? element.line : [[-6, 0] as Point]).map(([x, y]) => placed([-y, x]));
+  for (const element of elements)
+    if (element.kind === "queue")
+      element.line = (element.line.length > 0 ? element.line : [[-6, 0] as Point]).map(([x, y]) => placed([-y, x]));
 }
 
 export function group(design: Design, ids: ReadonlySet<string>): void {
@@ -79,6 +88,7 @@ export function withGroups(design: Design, ids: readonly string[]): string[] {
 
 /** Whether two elements differ only in what tells them apart: id, name, place, streams, group. */
 export function sameSettings(a: Element, b: Element): boolean {
-  const settings = ({ id: _i, name: _n, at: _a, streams: _s, group: _g, locked: _l, ...rest }: Element) => JSON.stringify({ ...rest, line: undefined });
+  const settings = ({ id: _i, name: _n, at: _a, streams: _s, group: _g, locked: _l, ...rest }: Element) =>
+    JSON.stringify({ ...rest, line: undefined });
   return a.kind === b.kind && settings(a) === settings(b);
 }

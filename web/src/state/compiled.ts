@@ -31,5 +31,8 @@ export function useCompiled(): Compilation | undefined {
     return () => clearTimeout(timer);
   }, [study, large, waits]);
   const shown = waits ? settled : study;
-  return useMemo(() => (shown && shown.designs.some((d) => d.id === designId) ? compiled(shown, designId) : undefined), [shown, designId]);
+  return useMemo(
+    () => (shown && shown.designs.some((d) => d.id === designId) ? compiled(shown, designId) : undefined),
+    [shown, designId],
+  );
 }

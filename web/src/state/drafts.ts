@@ -15,7 +15,10 @@ const keyOf = (studyId: string, tab: string): string => `${PREFIX}${studyId}-${t
 let tab: Promise<string> | undefined;
 let tabNow = "";
 
-/** Name of this tab. It holds a lock of that name as long as it lives, so that others can tell whose drafts are left over. */
+/**
+ * Name of this tab. It holds a lock of that name as long as it lives, so that others can tell whose drafts are left
+ * over.
+ */
 function ownTab(): Promise<string> {
   tab ??= nameTab();
   return tab;
@@ -45,7 +48,10 @@ async function nameTab(): Promise<string> {
 export function keepDraft(studyId: string, revision: number, study: Study): void {
   if (!tabNow) return;
   try {
-    localStorage.setItem(keyOf(studyId, tabNow), JSON.stringify({ revision, at: Date.now(), text: JSON.stringify(study) }));
+    localStorage.setItem(
+      keyOf(studyId, tabNow),
+      JSON.stringify({ revision, at: Date.now(), text: JSON.stringify(study) }),
+    );
   } catch {
     // No room in this browser: the server's copy, saved within a second, must do.
   }
@@ -56,12 +62,17 @@ export function dropDraft(studyId: string): void {
   if (tabNow) localStorage.removeItem(keyOf(studyId, tabNow));
 }
 
-/** Drafts of a study that nobody is at work on: this tab's own from before it was reloaded, then those that closed tabs left behind, the latest first. */
+/**
+ * Drafts of a study that nobody is at work on: this tab's own from before it was reloaded, then those that closed
+ * tabs left behind, the latest first.
+ */
 export async function leftDrafts(studyId: string): Promise<Draft[]> {
   const own = keyOf(studyId, await ownTab());
   const held = await globalThis.navigator?.locks?.query().catch(() => undefined);
   const alive = new Set((held?.held ?? []).map(({ name }) => name));
-  const keys = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i) ?? "").filter((key) => key.startsWith(PREFIX + studyId));
+  const keys = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i) ?? "").filter((key) =>
+    key.startsWith(PREFIX + studyId),
+  );
   const found = keys.flatMap((key): (Draft & { at: number })[] => {
     const whose = key.slice((PREFIX + studyId).length + 1);
     if (key !== own && alive.has(`${TAB}-${whose}`)) return [];
@@ -82,9 +93,15 @@ export const discardDraft = ({ key }: Draft): void => localStorage.removeItem(ke
 
 function readDraft(key: string): (Draft & { at: number }) | undefined {
   try {
-    const { revision, at, text } = JSON.parse(localStorage.getItem(key) ?? "") as { revision: unknown; at?: unknown; text: unknown };
+    const { revision, at, text } = JSON.parse(localStorage.getItem(key) ?? "") as {
+      revision: unknown;
+      at?: unknown;
+      text: unknown;
+    };
     const read = readStudyText(String(text));
-    return read.ok && typeof revision === "number" ? { key, revision, at: Number(at) || 0, study: read.study } : undefined;
+    return read.ok && typeof revision === "number"
+      ? { key, revision, at: Number(at) || 0, study: read.study }
+      : undefined;
   } catch {
     return undefined;
   }

@@ -1,4 +1,17 @@
-import { type Design, type Element, type ElementKindName, type ElementOf, elementSchema, entityTypeSchema, freshName, kindOf, type Link, linkSchema, type Point, type Study } from "@busy-harbor/core";
+import {
+  type Design,
+  type Element,
+  type ElementKindName,
+  type ElementOf,
+  elementSchema,
+  entityTypeSchema,
+  freshName,
+  kindOf,
+  type Link,
+  linkSchema,
+  type Point,
+  type Study,
+} from "@busy-harbor/core";
 
 /** Edits of a design's draft: small functions used by pointer, keyboard and card alike. */
 
@@ -7,7 +20,14 @@ export const newId = (prefix: string): string => `${prefix}-${crypto.randomUUID(
 export function addElement(design: Design, kind: ElementKindName, at: Point): Element {
   const name = freshName(kindOf({ kind }).label, design.elements);
   const type = design.entityTypes[0]?.id ?? "";
-  const element = elementSchema.parse({ kind, id: newId(kind), name, at, ...(kind === "arrivals" ? { entityType: type } : {}), ...(kind === "queue" ? { line: [[-6, 0]] } : {}) });
+  const element = elementSchema.parse({
+    kind,
+    id: newId(kind),
+    name,
+    at,
+    ...(kind === "arrivals" ? { entityType: type } : {}),
+    ...(kind === "queue" ? { line: [[-6, 0]] } : {}),
+  });
   design.elements.push(element);
   return element;
 }
@@ -29,7 +49,9 @@ type Station = ElementOf<"station">;
 
 export const isResource = ({ kind }: Pick<Element, "kind">): boolean => kind === "crew" || kind === "equipment";
 
-/** Why an element cannot be led to another, by a link or, from a resource, by being needed there; undefined if it can. */
+/**
+ * Why an element cannot be led to another, by a link or, from a resource, by being needed there; undefined if it can.
+ */
 export function connectRefusal(from: Element, to: Element): string | undefined {
   if (!isResource(from)) return linkRefusal(from, to);
   return to.kind === "station" ? undefined : `Only work at stations needs resources; ${to.name} is none.`;
@@ -39,7 +61,12 @@ export function connectRefusal(from: Element, to: Element): string | undefined {
  * Says how many of a resource work at a station needs, in a draft: an empty count is none. Phases
  * stay as they are unless told. Where the resource is one of several that would do, they share the count.
  */
-export function setNeed(station: Station, resource: string, count: string, phases?: Station["needs"][number]["phases"]): void {
+export function setNeed(
+  station: Station,
+  resource: string,
+  count: string,
+  phases?: Station["needs"][number]["phases"],
+): void {
   const need = station.needs.find((n) => n.anyOf.includes(resource));
   if (count.trim() === "") {
     if (!need) return;
@@ -83,14 +110,20 @@ export function remove(design: Design, ids: ReadonlySet<string>): Removal {
   }
   const goneIds = new Set(gone.map((e) => e.id));
   design.elements = design.elements.filter((e) => !goneIds.has(e.id));
-  for (const measure of design.measures) if (measure.kind === "group") measure.elements = measure.elements.filter((id) => !goneIds.has(id));
+  for (const measure of design.measures)
+    if (measure.kind === "group") measure.elements = measure.elements.filter((id) => !goneIds.has(id));
   // Who could do with another resource does; who needs a deleted one alone says so as a problem.
   for (const element of design.elements) {
     const rows = [...("needs" in element ? element.needs : []), ...("breakdowns" in element ? element.breakdowns : [])];
-    for (const row of rows) if (row.anyOf.some((r) => !goneIds.has(r))) row.anyOf = row.anyOf.filter((r) => !goneIds.has(r));
+    for (const row of rows)
+      if (row.anyOf.some((r) => !goneIds.has(r))) row.anyOf = row.anyOf.filter((r) => !goneIds.has(r));
   }
   const nameOf = (end: string) => design.elements.find((e) => e.id === end)?.name ?? "";
-  return { removed: gone.length + cut, locked: design.elements.filter((e) => ids.has(e.id)).length, mended: [...mended].map((l) => [nameOf(l.from), nameOf(l.to)]) };
+  return {
+    removed: gone.length + cut,
+    locked: design.elements.filter((e) => ids.has(e.id)).length,
+    mended: [...mended].map((l) => [nameOf(l.from), nameOf(l.to)]),
+  };
 }
 
 /** A place to the nearest millimetre (and never minus zero, which a file would not keep). */
@@ -98,14 +131,29 @@ export const placed = ([x, y]: Point): Point => [Math.round(x * 1000) / 1000 + 0
 
 export function addEntityType(design: Design): void {
   const colours = ["#0B6E8A", "#D9512C", "#7A5C9E", "#B98A1F", "#4E7D3A", "#5A6F82"];
-  design.entityTypes.push(entityTypeSchema.parse({ id: newId("type"), name: freshName("Customer", design.entityTypes), colour: colours[design.entityTypes.length % colours.length] }));
+  design.entityTypes.push(
+    entityTypeSchema.parse({
+      id: newId("type"),
+      name: freshName("Customer", design.entityTypes),
+      colour: colours[design.entityTypes.length % colours.length],
+    }),
+  );
 }
 
-/** A copy keeps ids and random streams, so that the two meet the same randomness and measures match. Returns the copy's id. */
+/**
+ * A copy keeps ids and random streams, so that the two meet the same randomness and measures match. Returns the
+ * copy's id.
+ */
 export function copyDesign(study: Study, id: string): string {
   const at = study.designs.findIndex((d) => d.id === id);
   const original = study.designs[at];
-  const copy: Design = { ...(JSON.parse(JSON.stringify(original)) as Design), id: newId("design"), name: freshName(`${original.name}, copy`, study.designs), note: "", copiedFrom: original.id };
+  const copy: Design = {
+    ...(JSON.parse(JSON.stringify(original)) as Design),
+    id: newId("design"),
+    name: freshName(`${original.name}, copy`, study.designs),
+    note: "",
+    copiedFrom: original.id,
+  };
   study.designs.splice(at + 1, 0, copy);
   return copy.id;
 }

@@ -1,4 +1,15 @@
-import { type Calendar, calendarSchema, type Design, elementSchema, type Element, entityTypeSchema, freshName, type Link, linkSchema, type Point } from "@busy-harbor/core";
+import {
+  type Calendar,
+  calendarSchema,
+  type Design,
+  elementSchema,
+  type Element,
+  entityTypeSchema,
+  freshName,
+  type Link,
+  linkSchema,
+  type Point,
+} from "@busy-harbor/core";
 import { z } from "zod";
 import { linkRefusal, newId, placed } from "./edits.ts";
 import { mapMentions, mentionsOf } from "./mentions.ts";
@@ -21,7 +32,11 @@ const partSchema = z.strictObject({
 
 export type Part = z.infer<typeof partSchema>;
 
-export function cutOut(design: Design, ids: ReadonlySet<string>, calendars: readonly Calendar[] = []): Part | undefined {
+export function cutOut(
+  design: Design,
+  ids: ReadonlySet<string>,
+  calendars: readonly Calendar[] = [],
+): Part | undefined {
   const elements = design.elements.filter((e) => ids.has(e.id));
   if (elements.length === 0) return undefined;
   const nameOf = new Map(design.elements.map((e) => [e.id, e.name]));
@@ -36,7 +51,9 @@ export function cutOut(design: Design, ids: ReadonlySet<string>, calendars: read
       return outside ? [{ link, outside, name: nameOf.get(link[outside]) ?? "" } as const] : [];
     }),
     entityTypes: design.entityTypes.filter((t) => mentions.types.has(t.id)),
-    named: Object.fromEntries([...mentions.elements].filter((id) => !ids.has(id)).map((id) => [id, nameOf.get(id) ?? ""])),
+    named: Object.fromEntries(
+      [...mentions.elements].filter((id) => !ids.has(id)).map((id) => [id, nameOf.get(id) ?? ""]),
+    ),
     calendars: calendars.filter((c) => mentions.calendars.has(c.id)),
   };
 }
@@ -73,10 +90,19 @@ export function paste(design: Design, part: Part, [dx, dy]: Point, calendars: Ca
     const id = newId(original.kind);
     newIds.set(original.id, id);
     if (original.group && !groups.has(original.group)) groups.set(original.group, newId("group"));
-    const copy: Element = { ...structuredClone(original), id, name: nameFor(original.name, design.elements), at: shift(original.at), group: groups.get(original.group) ?? "", locked: false, streams: {} };
+    const copy: Element = {
+      ...structuredClone(original),
+      id,
+      name: nameFor(original.name, design.elements),
+      at: shift(original.at),
+      group: groups.get(original.group) ?? "",
+      locked: false,
+      streams: {},
+    };
     design.elements.push(copy);
   }
-  const here = (id: string, name: string) => design.elements.find((e) => e.id === id) ?? design.elements.find((e) => e.name === name);
+  const here = (id: string, name: string) =>
+    design.elements.find((e) => e.id === id) ?? design.elements.find((e) => e.name === name);
   // What the elements name is the copy of it, else what is here by that id or name.
   for (const id of newIds.values()) {
     const copy = design.elements.find((e) => e.id === id)!;
@@ -86,7 +112,15 @@ export function paste(design: Design, part: Part, [dx, dy]: Point, calendars: Ca
       calendar: (calendar) => calendarFor(calendars, part, calendar),
     });
   }
-  for (const link of part.links) design.links.push({ ...structuredClone(link), id: newId("link"), from: newIds.get(link.from)!, to: newIds.get(link.to)!, bends: link.bends.map(shift), streams: {} });
+  for (const link of part.links)
+    design.links.push({
+      ...structuredClone(link),
+      id: newId("link"),
+      from: newIds.get(link.from)!,
+      to: newIds.get(link.to)!,
+      bends: link.bends.map(shift),
+      streams: {},
+    });
   const reconnectable = part.outward.flatMap(({ link, outside, name }): Link[] => {
     const outer = here(link[outside], name);
     const inner = design.elements.find((e) => e.id === newIds.get(link[outside === "to" ? "from" : "to"]));

@@ -37,7 +37,10 @@ interface RunsState {
   cancel(id: string): Promise<void>;
   /** Fetches what is measured in a run, and its statistics as they are now. */
   fetchFigures(id: string): Promise<void>;
-  /** Fetches values of some measures: those that are missing, and what is new of the others; all of them, or the first `SHOWN_ROWS`. */
+  /**
+   * Fetches values of some measures: those that are missing, and what is new of the others; all of them, or the first
+   * `SHOWN_ROWS`.
+   */
   fetchColumns(id: string, measures: readonly number[], all?: boolean): Promise<void>;
   clearRefusal(): void;
 }
@@ -59,7 +62,11 @@ export const useRuns = create<RunsState>((set, get) => {
 
     follow(studyId) {
       if (get().studyId !== studyId) set({ studyId, runs: [], figures: new Map(), refusal: undefined });
-      const refresh = () => void api.runs(studyId).then((runs) => get().studyId === studyId && set({ runs }), () => undefined);
+      const refresh = () =>
+        void api.runs(studyId).then(
+          (runs) => get().studyId === studyId && set({ runs }),
+          () => undefined,
+        );
       return listenToRuns(studyId, put, refresh);
     },
 
@@ -73,7 +80,12 @@ export const useRuns = create<RunsState>((set, get) => {
         put(run);
         return run;
       } catch (error) {
-        set({ refusal: { message: error instanceof Error ? error.message : String(error), problems: error instanceof ApiProblem ? (error.document.problems ?? []) : [] } });
+        set({
+          refusal: {
+            message: error instanceof Error ? error.message : String(error),
+            problems: error instanceof ApiProblem ? (error.document.problems ?? []) : [],
+          },
+        });
         return undefined;
       }
     },
@@ -89,7 +101,9 @@ export const useRuns = create<RunsState>((set, get) => {
     async fetchFigures(id) {
       const known = get().figures.get(id);
       const [measures, statistics] = await Promise.all([known?.measures ?? api.measures(id), api.statistics(id)]);
-      set(({ figures }) => ({ figures: new Map(figures).set(id, { columns: new Map(), ...figures.get(id), measures, statistics }) }));
+      set(({ figures }) => ({
+        figures: new Map(figures).set(id, { columns: new Map(), ...figures.get(id), measures, statistics }),
+      }));
     },
 
     async fetchColumns(id, measures, all = false) {
@@ -104,10 +118,21 @@ export const useRuns = create<RunsState>((set, get) => {
         for (let from = 0; from < group.length; from += MOST_COLUMNS) {
           const some = group.slice(from, from + MOST_COLUMNS);
           const most = all ? MOST_ROWS : SHOWN_ROWS;
-          for (let after = known; all || after < SHOWN_ROWS; ) {
+          for (let after = known; all || after < SHOWN_ROWS;) {
             const found = await api.columns(id, some, after, most);
             const whole = found.replications.length < most;
-            putFigures(id, ({ columns }) => ({ columns: new Map([...columns, ...some.map((measure, i) => [measure, longer(columns.get(measure), after, found.replications, found.values[i], found.errors[i])] as const)]) }));
+            putFigures(id, ({ columns }) => ({
+              columns: new Map([
+                ...columns,
+                ...some.map(
+                  (measure, i) =>
+                    [
+                      measure,
+                      longer(columns.get(measure), after, found.replications, found.values[i], found.errors[i]),
+                    ] as const,
+                ),
+              ]),
+            }));
             if (whole || !all) break;
             after = found.replications[found.replications.length - 1];
           }
@@ -127,7 +152,13 @@ function knownUpTo(column: Column | undefined): number {
 }
 
 /** A column with what follows a replication. */
-function longer(column: Column | undefined, after: number, replications: readonly number[], values: readonly (number | null)[], errors: readonly number[] | null): Column {
+function longer(
+  column: Column | undefined,
+  after: number,
+  replications: readonly number[],
+  values: readonly (number | null)[],
+  errors: readonly number[] | null,
+): Column {
   const kept = column?.replications.filter((r) => r <= after).length ?? 0;
   const before = column?.errors?.slice(0, kept) ?? (errors ? new Array<number>(kept).fill(0) : undefined);
   return {

@@ -15,7 +15,10 @@ interface StudyState {
   selection: readonly string[];
   save: SaveState;
   savedAt: Date | undefined;
-  /** Why the server refused the last save (the next change tries again), or cannot keep it now (it is tried again by itself). */
+  /**
+   * Why the server refused the last save (the next change tries again), or cannot keep it now (it is tried again by
+   * itself).
+   */
   saveProblem: string | undefined;
   /** The other version, while a stale write waits for a decision. */
   conflict: { revision: number; study: Study } | undefined;
@@ -52,7 +55,10 @@ export const useStudy = create<StudyState>((set, get) => {
     timer = setTimeout(() => void get().flush(), after);
   };
 
-  /** Keeps what is unsaved in this browser too: at once, but at most every so often, as a large study takes a while to write. */
+  /**
+   * Keeps what is unsaved in this browser too: at once, but at most every so often, as a large study takes a while to
+   * write.
+   */
   const draftSoon = (id: string) => {
     draftTimer ??= setTimeout(keepDraftNow, DRAFT_WITHIN);
     draftOf = id;
@@ -70,7 +76,12 @@ export const useStudy = create<StudyState>((set, get) => {
     const { id, save, designId, selection } = get();
     const design = history.present.designs.find((d) => d.id === designId) ?? history.present.designs[0];
     const ids = new Set([...design.elements, ...design.links].map((item) => item.id));
-    set({ history, designId: design.id, selection: selection.every((s) => ids.has(s)) ? selection : selection.filter((s) => ids.has(s)), save: save === "conflict" ? save : "unsaved" });
+    set({
+      history,
+      designId: design.id,
+      selection: selection.every((s) => ids.has(s)) ? selection : selection.filter((s) => ids.has(s)),
+      save: save === "conflict" ? save : "unsaved",
+    });
     if (id) draftSoon(id);
     if (save !== "conflict") schedule(SAVE_AFTER);
   };
@@ -89,22 +100,42 @@ export const useStudy = create<StudyState>((set, get) => {
 
     async load(id) {
       clearTimeout(timer);
-      set({ id, history: undefined, selection: [], conflict: undefined, loadProblem: undefined, save: "saved", savedAt: undefined });
+      set({
+        id,
+        history: undefined,
+        selection: [],
+        conflict: undefined,
+        loadProblem: undefined,
+        save: "saved",
+        savedAt: undefined,
+      });
       try {
         const stored = await api.study(id);
         if (get().id !== id) return;
         const drafts = await leftDrafts(id);
         if (get().id !== id) return;
         const history = startHistory(stored.study);
-        set({ revision: stored.revision, history, designId: stored.study.designs[0].id, savedAt: new Date(stored.updatedAt) });
+        set({
+          revision: stored.revision,
+          history,
+          designId: stored.study.designs[0].id,
+          savedAt: new Date(stored.updatedAt),
+        });
         const text = writeStudy(stored.study);
         for (const left of drafts) if (writeStudy(left.study) === text) discardDraft(left);
         // What an interrupted session could not save is taken up again; of several the others wait for the next time.
         const draft = drafts.find((left) => writeStudy(left.study) !== text);
         if (!draft) return;
         adoptDraft(id, draft);
-        if (draft.revision === stored.revision) changed(edit(history, "Recover unsaved changes", (s) => void Object.assign(s, draft.study)));
-        else set({ conflict: { revision: stored.revision, study: stored.study }, save: "conflict", history: startHistory(draft.study), designId: draft.study.designs[0].id });
+        if (draft.revision === stored.revision)
+          changed(edit(history, "Recover unsaved changes", (s) => void Object.assign(s, draft.study)));
+        else
+          set({
+            conflict: { revision: stored.revision, study: stored.study },
+            save: "conflict",
+            history: startHistory(draft.study),
+            designId: draft.study.designs[0].id,
+          });
       } catch (error) {
         set({ loadProblem: error instanceof Error ? error.message : String(error) });
       }
@@ -202,4 +233,5 @@ export const useStudy = create<StudyState>((set, get) => {
   };
 });
 
-export const useDesign = (): Design | undefined => useStudy((s) => s.history?.present.designs.find((d) => d.id === s.designId));
+export const useDesign = (): Design | undefined =>
+  useStudy((s) => s.history?.present.designs.find((d) => d.id === s.designId));

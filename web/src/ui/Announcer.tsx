@@ -13,9 +13,15 @@ export function Announcer() {
     return () => clearTimeout(timer);
   }, [current, clear]);
   return (
-    <div role="status" aria-live={current?.urgent ? "assertive" : "polite"} className="pointer-events-none fixed inset-x-0 top-14 z-50 flex justify-center">
+    <div
+      role="status"
+      aria-live={current?.urgent ? "assertive" : "polite"}
+      className="pointer-events-none fixed inset-x-0 top-14 z-50 flex justify-center"
+    >
       {current && (
-        <div className={`float pointer-events-auto flex items-center gap-3 rounded-lg px-4 py-2 text-sm text-on-ink ${current.urgent ? "bg-buoy-deep" : "bg-ink"}`}>
+        <div
+          className={`float pointer-events-auto flex items-center gap-3 rounded-lg px-4 py-2 text-sm text-on-ink ${current.urgent ? "bg-buoy-deep" : "bg-ink"}`}
+        >
           {current.text}
           {current.action && (
             <button

@@ -4,8 +4,17 @@ import { THEME_LABELS, THEMES, type Theme, useTheme } from "./theme.ts";
 export function ThemeChoice() {
   const { theme, choose } = useTheme();
   return (
-    <select aria-label="Colours" className="field w-auto!" value={theme} onChange={(event) => choose(event.target.value as Theme)}>
-      {THEMES.map((t) => <option key={t} value={t}>{THEME_LABELS[t]}</option>)}
+    <select
+      aria-label="Colours"
+      className="field w-auto!"
+      value={theme}
+      onChange={(event) => choose(event.target.value as Theme)}
+    >
+      {THEMES.map((t) => (
+        <option key={t} value={t}>
+          {THEME_LABELS[t]}
+        </option>
+      ))}
     </select>
   );
 }

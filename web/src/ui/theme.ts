@@ -5,7 +5,11 @@ import { setFloorColours } from "../floor/colours.ts";
 export const THEMES = ["system", "chart", "night"] as const;
 export type Theme = (typeof THEMES)[number];
 
-export const THEME_LABELS: Readonly<Record<Theme, string>> = { system: "Colours as the system has them", chart: "Light colours (chart)", night: "Dark colours (night watch)" };
+export const THEME_LABELS: Readonly<Record<Theme, string>> = {
+  system: "Colours as the system has them",
+  chart: "Light colours (chart)",
+  night: "Dark colours (night watch)",
+};
 
 const KEY = "busy-harbor-theme";
 const dark = window.matchMedia("(prefers-color-scheme: dark)");

@@ -74,40 +74,110 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
     watching.play(true);
   };
   const ended = frame?.ended === true;
-  const change = (by: 1 | -1) => watching.setSpeed(SPEEDS[Math.min(SPEEDS.length - 1, Math.max(0, SPEEDS.indexOf(speed) + by))]);
+  const change = (by: 1 | -1) =>
+    watching.setSpeed(SPEEDS[Math.min(SPEEDS.length - 1, Math.max(0, SPEEDS.indexOf(speed) + by))]);
   useOfferOf([
-    { id: "play", label: playing ? "Pause" : ended ? "Watch again" : "Play", group: WATCHING, keys: ["Space"], yields: () => document.activeElement instanceof HTMLButtonElement, run: () => (ended ? restart() : watching.play(!playing)) },
-    { id: "one-event", label: "One event", group: WATCHING, keys: ["."], refusal: () => (ended ? "The replication is over." : undefined), run: watching.step },
-    { id: "from-start", label: "From the start", group: WATCHING, keys: ["Home"], yields: () => document.activeElement?.matches("input") === true, run: () => restart() },
-    { id: "next-replication", label: "Next replication", group: WATCHING, keys: ["N"], run: () => restart(replication + 1) },
-    { id: "faster", label: "Faster", group: WATCHING, keys: ["]"], refusal: () => (speed === FASTEST ? "It goes as fast as it can." : undefined), run: () => change(1) },
-    { id: "slower", label: "Slower", group: WATCHING, keys: ["["], refusal: () => (speed === SPEEDS[0] ? "It goes at the speed of life." : undefined), run: () => change(-1) },
+    {
+      id: "play",
+      label: playing ? "Pause" : ended ? "Watch again" : "Play",
+      group: WATCHING,
+      keys: ["Space"],
+      yields: () => document.activeElement instanceof HTMLButtonElement,
+      run: () => (ended ? restart() : watching.play(!playing)),
+    },
+    {
+      id: "one-event",
+      label: "One event",
+      group: WATCHING,
+      keys: ["."],
+      refusal: () => (ended ? "The replication is over." : undefined),
+      run: watching.step,
+    },
+    {
+      id: "from-start",
+      label: "From the start",
+      group: WATCHING,
+      keys: ["Home"],
+      yields: () => document.activeElement?.matches("input") === true,
+      run: () => restart(),
+    },
+    {
+      id: "next-replication",
+      label: "Next replication",
+      group: WATCHING,
+      keys: ["N"],
+      run: () => restart(replication + 1),
+    },
+    {
+      id: "faster",
+      label: "Faster",
+      group: WATCHING,
+      keys: ["]"],
+      refusal: () => (speed === FASTEST ? "It goes as fast as it can." : undefined),
+      run: () => change(1),
+    },
+    {
+      id: "slower",
+      label: "Slower",
+      group: WATCHING,
+      keys: ["["],
+      refusal: () => (speed === SPEEDS[0] ? "It goes at the speed of life." : undefined),
+      run: () => change(-1),
+    },
     { id: "fit-watched", label: "Fit all", group: "View", keys: ["F"], run: fitNow },
   ]);
   const wall = model.days.wall(frame?.time ?? 0);
-  const date = new Date(Date.parse(`${study.run.start.slice(0, 10)}T00:00:00Z`) + Math.floor(wall / 86_400) * 86_400_000);
+  const date = new Date(
+    Date.parse(`${study.run.start.slice(0, 10)}T00:00:00Z`) + Math.floor(wall / 86_400) * 86_400_000,
+  );
   const day = date.toLocaleDateString("en-GB", { weekday: "long", day: "numeric", month: "long", timeZone: "UTC" });
   const total = model.length;
   return (
     <div className="relative min-h-0 grow overflow-hidden">
       <WatchFloor study={watched.study} design={watched.design} model={watched.model} ref={floor} />
-      <FloorDisplays study={watched.study} design={watched.design} model={watched.model} reading={{ time: frame?.time, values: watching.shown ?? [], history: past.current }} />
+      <FloorDisplays
+        study={watched.study}
+        design={watched.design}
+        model={watched.model}
+        reading={{ time: frame?.time, values: watching.shown ?? [], history: past.current }}
+      />
       <div className="absolute top-3 right-3 w-[330px]">
         <Instruments frame={frame} design={watched.design} model={watched.model} traces={traces.current} />
       </div>
-      <div className="absolute bottom-[112px] left-4"><ScaleBar units={study.units} onFit={fitNow} /></div>
+      <div className="absolute bottom-[112px] left-4">
+        <ScaleBar units={study.units} onFit={fitNow} />
+      </div>
       <section aria-label="Time" className="panel float absolute right-3 bottom-3 left-3 px-4 py-3">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-          <button className={`button ${playing ? "bg-ink! text-on-ink!" : "button-main"} w-24 justify-center`} onClick={() => (frame?.ended ? restart() : watching.play(!playing))} data-testid="play">
+          <button
+            className={`button ${playing ? "bg-ink! text-on-ink!" : "button-main"} w-24 justify-center`}
+            onClick={() => (frame?.ended ? restart() : watching.play(!playing))}
+            data-testid="play"
+          >
             {playing ? <Pause size={14} /> : frame?.ended ? <RotateCcw size={14} /> : <Play size={14} />}
             {playing ? "Pause" : frame?.ended ? "Again" : "Play"}
           </button>
-          <button className="button" onClick={watching.step} disabled={frame?.ended} title="Run one event (.)"><StepForward size={14} /> One event</button>
-          <button className="button" onClick={() => restart()} title="Start again"><RotateCcw size={14} /> From the start</button>
-          <button className="button" onClick={() => restart(replication + 1)}><SkipForward size={14} /> Next replication</button>
+          <button className="button" onClick={watching.step} disabled={frame?.ended} title="Run one event (.)">
+            <StepForward size={14} /> One event
+          </button>
+          <button className="button" onClick={() => restart()} title="Start again">
+            <RotateCcw size={14} /> From the start
+          </button>
+          <button className="button" onClick={() => restart(replication + 1)}>
+            <SkipForward size={14} /> Next replication
+          </button>
           <p className="pl-3">
-            <span className="text-lg font-semibold tabular-nums" data-testid="clock" data-seconds={frame?.time ?? 0} data-events={frame?.events ?? 0}>{formatClock(wall % 86_400)}</span>
-            <span className="pl-3 text-soft">{day} · replication {replication} of seed {study.run.seed}</span>
+            <span
+              className="text-lg font-semibold tabular-nums"
+              data-testid="clock"
+              data-seconds={frame?.time ?? 0}
+              data-events={frame?.events ?? 0}
+            >
+              {formatClock(wall % 86_400)}
+            </span>
+            <span className="pl-3 text-soft">
+              {day} · replication {replication} of seed {study.run.seed}
+            </span>
           </p>
           <label className="ml-auto flex items-center gap-3 text-soft">
             Speed
@@ -120,21 +190,41 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
               className="w-36 accent-action"
               onChange={(event) => watching.setSpeed(SPEEDS[Number(event.target.value)])}
             />
-            <span className="w-28 font-semibold text-ink" data-testid="speed">{speedWords(speed)}</span>
+            <span className="w-28 font-semibold text-ink" data-testid="speed">
+              {speedWords(speed)}
+            </span>
           </label>
         </div>
-        <div className="mt-2 h-1.5 overflow-hidden rounded-full bg-water" role="progressbar" aria-label="Share of the run" aria-valuenow={Math.round(((frame?.time ?? 0) / total) * 100)}>
-          <div className="h-full bg-action" style={{ width: `${Math.min(100, ((frame?.time ?? 0) / total) * 100)}%` }} />
+        <div
+          className="mt-2 h-1.5 overflow-hidden rounded-full bg-water"
+          role="progressbar"
+          aria-label="Share of the run"
+          aria-valuenow={Math.round(((frame?.time ?? 0) / total) * 100)}
+        >
+          <div
+            className="h-full bg-action"
+            style={{ width: `${Math.min(100, ((frame?.time ?? 0) / total) * 100)}%` }}
+          />
         </div>
-        {frame?.ended && !failure && <p className="pt-2 text-soft">The replication has ended. One replication is one sample: Measure runs many and says how sure the figures are.</p>}
+        {frame?.ended && !failure && (
+          <p className="pt-2 text-soft">
+            The replication has ended. One replication is one sample: Measure runs many and says how sure the figures
+            are.
+          </p>
+        )}
         {failure && (
           <p role="alert" className="pt-2 text-buoy-deep">
-            Stopped at {formatClock(model.days.wall(failure.time))}: {failure.message} <span className="text-ink">{failure.hint}</span>{" "}
+            Stopped at {formatClock(model.days.wall(failure.time))}: {failure.message}{" "}
+            <span className="text-ink">{failure.hint}</span>{" "}
             {failure.id && <GoTo id={failure.id} field={failure.field} designId={design.id} />}
           </p>
         )}
       </section>
-      <span hidden data-testid="frame-cost" ref={(node) => void (node && Object.assign(node, { cost: watching.frameCost }))} />
+      <span
+        hidden
+        data-testid="frame-cost"
+        ref={(node) => void (node && Object.assign(node, { cost: watching.frameCost }))}
+      />
     </div>
   );
 }
@@ -142,10 +232,14 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
 function GoTo({ id, field, designId }: { id: string; field?: string; designId: string }) {
   const go = useGoToProblem();
   return (
-    <button className="font-semibold text-action underline" onClick={() => go({ code: "", severity: "error", message: "", path: [], id, field, designId })}>
+    <button
+      className="font-semibold text-action underline"
+      onClick={() => go({ code: "", severity: "error", message: "", path: [], id, field, designId })}
+    >
       Go to its place
     </button>
   );
 }
 
-const speedWords = (speed: number): string => (speed === FASTEST ? "as fast as it goes" : speed === 1 ? "real time" : `${speed} ×`);
+const speedWords = (speed: number): string =>
+  speed === FASTEST ? "as fast as it goes" : speed === 1 ? "real time" : `${speed} ×`;

@@ -18,7 +18,17 @@ export interface WatchFloorHandle {
 const NOTHING: ReadonlySet<string> = new Set();
 
 /** The floor in motion. The design is drawn below, entities in one pass above it. */
-export function WatchFloor({ study, design, model, ref }: { study: Study; design: Design; model: Model; ref: Ref<WatchFloorHandle> }) {
+export function WatchFloor({
+  study,
+  design,
+  model,
+  ref,
+}: {
+  study: Study;
+  design: Design;
+  model: Model;
+  ref: Ref<WatchFloorHandle>;
+}) {
   const { view, size, setView } = useView();
   const over = useRef<HTMLCanvasElement>(null);
   const latest = useRef<Frame>(undefined);
@@ -45,7 +55,17 @@ export function WatchFloor({ study, design, model, ref }: { study: Study; design
       ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
       ctx.clearRect(0, 0, size.width, size.height);
       const { placed, live } = placeEntities(frame, design, lines, view, size, slots.current);
-      drawScene(ctx, { plan: [], design: { ...design, links: [], elements: design.elements.filter(showsStates) }, view, size, selection: NOTHING, troubled: NOTHING, grid: false, live, overlay: true });
+      drawScene(ctx, {
+        plan: [],
+        design: { ...design, links: [], elements: design.elements.filter(showsStates) },
+        view,
+        size,
+        selection: NOTHING,
+        troubled: NOTHING,
+        grid: false,
+        live,
+        overlay: true,
+      });
       const seen = placed.filter(({ x, y }) => x > -20 && y > -20 && x < size.width + 20 && y < size.height + 20);
       drawEntities(ctx, seen, looks, palettes, symbolScale(view), ratio);
       drawCounts(ctx, frame, design, view, size);
@@ -58,7 +78,16 @@ export function WatchFloor({ study, design, model, ref }: { study: Study; design
   const base = useCanvas(
     useCallback(
       (ctx: CanvasRenderingContext2D) => {
-        drawScene(ctx, { plan: study.plan, backdrop, design, view, size, selection: NOTHING, troubled: NOTHING, grid: true });
+        drawScene(ctx, {
+          plan: study.plan,
+          backdrop,
+          design,
+          view,
+          size,
+          selection: NOTHING,
+          troubled: NOTHING,
+          grid: true,
+        });
         if (latest.current) show(latest.current);
       },
       [study.plan, backdrop, design, view, size, show],
@@ -91,12 +120,27 @@ const showsStates = ({ kind }: Element) => kind === "station" || kind === "crew"
 
 /** What the count beside a symbol counts. */
 const COUNTED: Readonly<Record<Element["kind"], string>> = {
-  arrivals: "so far", queue: "in line", station: "in line", dwell: "inside", gate: "held", join: "to be joined", split: "so far", junction: "so far", departures: "so far", crew: "asked for", equipment: "asked for",
+  arrivals: "so far",
+  queue: "in line",
+  station: "in line",
+  dwell: "inside",
+  gate: "held",
+  join: "to be joined",
+  split: "so far",
+  junction: "so far",
+  departures: "so far",
+  crew: "asked for",
+  equipment: "asked for",
 };
 /** Those whose count says nothing while it is 0. */
 const QUIET = new Set<Element["kind"]>(["station", "crew", "equipment"]);
 
 function drawCounts(ctx: CanvasRenderingContext2D, frame: Frame, design: Design, view: View, size: Size): void {
-  const notes = new Map(design.elements.map((e, i) => [e.id, (QUIET.has(e.kind) && frame.counts[i] === 0) ? "" : `${frame.counts[i]} ${COUNTED[e.kind]}`]));
+  const notes = new Map(
+    design.elements.map((e, i) => [
+      e.id,
+      QUIET.has(e.kind) && frame.counts[i] === 0 ? "" : `${frame.counts[i]} ${COUNTED[e.kind]}`,
+    ]),
+  );
   drawNotes(ctx, design, view, size, notes);
 }

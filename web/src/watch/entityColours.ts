@@ -14,16 +14,24 @@ const STATES: ReadonlyArray<readonly [phase: number, words: string, colour: () =
 
 /** The colours that entities of a type may have; a frame's shade says which. */
 export function paletteOf({ colouring, colour, bands }: EntityType): readonly string[] {
-  if (colouring === "state") return Array.from({ length: Math.max(...STATES.map(([phase]) => phase)) + 1 }, (_, phase) => STATES.find(([p]) => p === phase)?.[2]() ?? colour);
+  if (colouring === "state")
+    return Array.from(
+      { length: Math.max(...STATES.map(([phase]) => phase)) + 1 },
+      (_, phase) => STATES.find(([p]) => p === phase)?.[2]() ?? colour,
+    );
   return colouring === "attribute" ? [colour, ...bands.map((band) => band.colour)] : [colour];
 }
 
 /** Which colour of its palette the i-th entity of a frame has. */
-export const shadeOf = (frame: Frame, i: number, { colouring }: EntityType): number => (colouring === "state" ? frame.phase[i] : frame.shade[i]);
+export const shadeOf = (frame: Frame, i: number, { colouring }: EntityType): number =>
+  colouring === "state" ? frame.phase[i] : frame.shade[i];
 
 /** What the colours of a type mean, for the legend; none when it has but one. */
 export function legendOf({ type }: Model["types"][number]): ReadonlyArray<readonly [words: string, colour: string]> {
   if (type.colouring === "state") return STATES.map(([, words, colour]) => [words, colour()]);
   if (type.colouring !== "attribute" || type.bands.length === 0) return [];
-  return [[`${type.colourAttribute} below ${type.bands[0].from}`, type.colour], ...type.bands.map(({ from, colour }) => [`from ${from}`, colour] as const)];
+  return [
+    [`${type.colourAttribute} below ${type.bands[0].from}`, type.colour],
+    ...type.bands.map(({ from, colour }) => [`from ${from}`, colour] as const),
+  ];
 }

@@ -43,7 +43,14 @@ export function linesOnScreen(design: Design, view: View, size: Size): (Measured
 }
 
 /** Places every entity of a frame on the screen, and tells the states of stations' slots. */
-export function placeEntities(frame: Frame, design: Design, lines: readonly (MeasuredLine | undefined)[], view: View, size: Size, memory: SlotMemory): { placed: Placed[]; live: Map<string, Liveness> } {
+export function placeEntities(
+  frame: Frame,
+  design: Design,
+  lines: readonly (MeasuredLine | undefined)[],
+  view: View,
+  size: Size,
+  memory: SlotMemory,
+): { placed: Placed[]; live: Map<string, Liveness> } {
   const { elements } = design;
   const k = symbolScale(view);
   const shade = (i: number) => shadeOf(frame, i, design.entityTypes[frame.type[i]]);
@@ -67,20 +74,35 @@ export function placeEntities(frame: Frame, design: Design, lines: readonly (Mea
         placed.push({ x: point[0], y: point[1], angle, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
         break;
       }
-      case PHASE.waiting: into(waiting, place, i); break;
-      case PHASE.dwelling: into(dwelling, place, i); break;
-      default: into(elements[place]?.kind === "station" ? working : dwelling, place, i);
+      case PHASE.waiting:
+        into(waiting, place, i);
+        break;
+      case PHASE.dwelling:
+        into(dwelling, place, i);
+        break;
+      default:
+        into(elements[place]?.kind === "station" ? working : dwelling, place, i);
     }
   }
 
   for (const [place, list] of waiting) {
-    list.sort((a, b) => frame.position[a] - frame.position[b] || frame.since[a] - frame.since[b] || frame.serial[a] - frame.serial[b]);
+    list.sort(
+      (a, b) =>
+        frame.position[a] - frame.position[b] || frame.since[a] - frame.since[b] || frame.serial[a] - frame.serial[b],
+    );
     const element = elements[place];
     const line = queueLine(element).map((p) => toScreen(view, size, p));
     const offset = element.kind === "queue" ? 21 * k : (slotCount(element) * 8 + 18) * k;
     list.slice(0, MOST_DRAWN).forEach((i, n) => {
       const { point, angle } = pointAt(line, offset + n * SPACING * k);
-      placed.push({ x: point[0], y: point[1], angle: angle + Math.PI, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
+      placed.push({
+        x: point[0],
+        y: point[1],
+        angle: angle + Math.PI,
+        type: frame.type[i],
+        shade: shade(i),
+        serial: frame.serial[i],
+      });
     });
   }
 
@@ -90,7 +112,14 @@ export function placeEntities(frame: Frame, design: Design, lines: readonly (Mea
       // A sunflower spiral keeps any number apart (Vogel 1979).
       const radius = (n === 0 ? 0 : 8 * Math.sqrt(n)) * k;
       const turn = n * 2.39996;
-      placed.push({ x: x + radius * Math.cos(turn), y: y + radius * Math.sin(turn), angle: 0, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
+      placed.push({
+        x: x + radius * Math.cos(turn),
+        y: y + radius * Math.sin(turn),
+        angle: 0,
+        type: frame.type[i],
+        shade: shade(i),
+        serial: frame.serial[i],
+      });
     });
   }
 
@@ -112,15 +141,29 @@ export function placeEntities(frame: Frame, design: Design, lines: readonly (Mea
       const [dx, dy] = slotAt(element, slot);
       const aside = own >= 0 ? 0 : ++beside;
       if (aside > MOST_BESIDE) continue;
-      placed.push({ x: x + (dx + aside * 3) * k, y: y + (dy - aside * 3) * k, angle: -Math.PI / 2, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
+      placed.push({
+        x: x + (dx + aside * 3) * k,
+        y: y + (dy - aside * 3) * k,
+        angle: -Math.PI / 2,
+        type: frame.type[i],
+        shade: shade(i),
+        serial: frame.serial[i],
+      });
     }
   }
   return { placed, live };
 }
 
-function slotStates(element: Element & { kind: "station" }, inside: readonly number[], frame: Frame, memory: SlotMemory): number[] {
+function slotStates(
+  element: Element & { kind: "station" },
+  inside: readonly number[],
+  frame: Frame,
+  memory: SlotMemory,
+): number[] {
   const here = new Set(inside.map((i) => frame.serial[i]));
-  const slots = (memory.get(element.id) ?? []).map((serial) => (serial !== undefined && here.has(serial) ? serial : undefined));
+  const slots = (memory.get(element.id) ?? []).map((serial) =>
+    serial !== undefined && here.has(serial) ? serial : undefined,
+  );
   for (const i of inside) {
     if (slots.includes(frame.serial[i])) continue;
     const free = slots.indexOf(undefined);

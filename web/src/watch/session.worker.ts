@@ -1,4 +1,12 @@
-import { compile, type Frame, open, type ReplicationResult, type RunFailure, type Session, type Study } from "@busy-harbor/core";
+import {
+  compile,
+  type Frame,
+  open,
+  type ReplicationResult,
+  type RunFailure,
+  type Session,
+  type Study,
+} from "@busy-harbor/core";
 import { expose, transfer } from "comlink";
 
 /** Events run between two looks at the clock, so that one call keeps to its time. */
@@ -17,7 +25,17 @@ function picture(): WatchedFrame {
   const frame = session!.frame();
   const failure = session!.result().failure;
   const shown = session!.shown();
-  const buffers = [shown, frame.serial, frame.type, frame.shade, frame.place, frame.phase, frame.progress, frame.since, frame.counts].map((a) => a.buffer as ArrayBuffer);
+  const buffers = [
+    shown,
+    frame.serial,
+    frame.type,
+    frame.shade,
+    frame.place,
+    frame.phase,
+    frame.progress,
+    frame.since,
+    frame.counts,
+  ].map((a) => a.buffer as ArrayBuffer);
   return transfer({ frame, failure, shown }, buffers);
 }
 

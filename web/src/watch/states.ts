@@ -1,4 +1,12 @@
 import { UNIT } from "@busy-harbor/core";
 
 /** States in the order in which they are told. */
-export const STATE_ORDER: readonly number[] = [UNIT.busy, UNIT.settingUp, UNIT.needing, UNIT.blocked, UNIT.down, UNIT.offShift, UNIT.idle];
+export const STATE_ORDER: readonly number[] = [
+  UNIT.busy,
+  UNIT.settingUp,
+  UNIT.needing,
+  UNIT.blocked,
+  UNIT.down,
+  UNIT.offShift,
+  UNIT.idle,
+];

@@ -34,7 +34,15 @@ export interface Watching {
  * Watching has no influence on the numbers: the worker runs the same events in the
  * same order however the frames fall.
  */
-export function useWatch(study: Study, design: Design, runnable: boolean, onFrame: (frame: Frame, shown: Float64Array) => void, autoplay: boolean, startSpeed = 20, startAt = 0): Watching {
+export function useWatch(
+  study: Study,
+  design: Design,
+  runnable: boolean,
+  onFrame: (frame: Frame, shown: Float64Array) => void,
+  autoplay: boolean,
+  startSpeed = 20,
+  startAt = 0,
+): Watching {
   const [state, setState] = useState<{ frame?: Frame; failure?: RunFailure; shown?: Float64Array }>({});
   const [playing, setPlaying] = useState(autoplay);
   const [speed, setSpeed] = useState(startSpeed);

@@ -22,11 +22,11 @@ const TEARDOWN = 2;
 const PHASE_NAMES = ["setup", "work", "teardown"] as const;
 
 /**
- * A station with some of: calendar, setups, resources, breakdowns, batches, rework, a line in an order of its own. Each slot is a
- * unit that is given to the entity, or to the first of the batch, that is worked on. That
- * one goes through setup, work and teardown; before each it claims what the phase needs, and during
- * each its work stands still while the slot or a resource it holds is off shift or down. Batches, and who is next in a line that is not
- * in the order of coming, are decided at the end of the instant, when all who come at it stand in line.
+ * A station with some of: calendar, setups, resources, breakdowns, batches, rework, a line in an order of its own.
+ * Each slot is a unit that is given to the entity, or to the first of the batch, that is worked on. That one goes
+ * through setup, work and teardown; before each it claims what the phase needs, and during each its work stands still
+ * while the slot or a resource it holds is off shift or down. Batches, and who is next in a line that is not in the
+ * order of coming, are decided at the end of the instant, when all who come at it stand in line.
  */
 export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering): Prepared<StationProperty> {
   const { element, index, settings } = node;
@@ -50,7 +50,9 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
   const room = lineRoom === Infinity ? undefined : lowering.claimable(capacity * most + lineRoom, index);
   if (room && !loses) lowering.admit(node, room);
   let serveNow: () => void = () => undefined;
-  const serveLater = decidesLater ? lowering.atEndOfInstant(batched ? EventClass.batches : EventClass.lines, () => serveNow()) : undefined;
+  const serveLater = decidesLater
+    ? lowering.atEndOfInstant(batched ? EventClass.batches : EventClass.lines, () => serveNow())
+    : undefined;
   const serve = (): void => (serveLater ? serveLater() : serveNow());
   let breakdowns: Breakdowns | undefined;
   const units = new Units(lowering, {
@@ -79,7 +81,11 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
   if (element.onBreakdown === "scrap") add("scrapped", "Scrapped", NUMBER, () => scrapped.n);
   turnedAway.measures(add, node, loses, line.wait);
   const open = () => capacity * lowering.measuredTime - units.levels[UNIT.offShift].integral;
-  costs(node, add, { busy: () => units.levels[UNIT.busy].integral + units.levels[UNIT.settingUp].integral, open, done });
+  costs(node, add, {
+    busy: () => units.levels[UNIT.busy].integral + units.levels[UNIT.settingUp].integral,
+    open,
+    done,
+  });
   lowering.shown.count(node, () => line.length.value);
   lowering.shown.units(node, units);
 
@@ -94,13 +100,15 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
   };
 
   const lower = (): void => {
-    const optional = (field: string): Read | undefined => (settings.has(field) ? lowering.read(node, field, 0) : undefined);
+    const optional = (field: string): Read | undefined =>
+      settings.has(field) ? lowering.read(node, field, 0) : undefined;
     const time = lowering.read(node, "time", 0);
     const setup = setupTime(node, lowering, capacity);
     const teardown = optional("teardown");
     const priority = lowering.read(node, "priority", 0);
     const again = optional("rework");
-    const againBy = settings.get("rework")?.type.kind === "yesNo" ? undefined : lowering.uniform(streamOf(element, "rework"));
+    const againBy =
+      settings.get("rework")?.type.kind === "yesNo" ? undefined : lowering.uniform(streamOf(element, "rework"));
     const balks = optional("balk");
     const patience = optional("patience");
     const batchWait = least > 1 ? optional("batchWait") : undefined;
@@ -108,7 +116,11 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
     if (rankOf) lowering.shown.order(node, (visit) => inLine.each(kernel, visit));
     const waiting = placeCode(index, PHASE.waiting);
     const needing = placeCode(index, PHASE.needing);
-    const places = [placeCode(index, PHASE.settingUp), placeCode(index, PHASE.working), placeCode(index, PHASE.settingUp)];
+    const places = [
+      placeCode(index, PHASE.settingUp),
+      placeCode(index, PHASE.working),
+      placeCode(index, PHASE.settingUp),
+    ];
     const doings: UnitState[] = [UNIT.settingUp, UNIT.busy, UNIT.settingUp];
     const { standing } = lowering;
     const counts = turnedAway.any(node, loses);
@@ -122,7 +134,10 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
 
     const asker: Asker = {
       id: element.id,
-      needs: element.needs.map(({ id, anyOf }) => ({ anyOf: anyOf.flatMap((resource) => lowering.poolOf(resource) ?? []), count: lowering.read(node, `needs.${id}.count`, 1) })),
+      needs: element.needs.map(({ id, anyOf }) => ({
+        anyOf: anyOf.flatMap((resource) => lowering.poolOf(resource) ?? []),
+        count: lowering.read(node, `needs.${id}.count`, 1),
+      })),
       yields: true,
       lost(token) {
         creditWork(token);
@@ -141,7 +156,9 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
       },
       broken: (token) => spoil(token),
     };
-    const rowsOf = PHASE_NAMES.map((phase) => element.needs.reduce((rows, need, row) => (need.phases.includes(phase) ? rows | (1 << row) : rows), 0));
+    const rowsOf = PHASE_NAMES.map((phase) =>
+      element.needs.reduce((rows, need, row) => (need.phases.includes(phase) ? rows | (1 << row) : rows), 0),
+    );
 
     const eachMember = (leader: number, act: (token: number) => void): void => {
       for (let token = leader, left = inside[slotOf(leader)]; left > 0; left--) {
@@ -293,10 +310,12 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
       kernel.calendar.cancel(timer);
       if (inLine.head < 0) return;
       let oldest = inLine.head;
-      for (let token = inLine.head; token >= 0; token = pool.ints[(token << STRIDE_BITS) + NEXT]) if (pool.sinceOf(token) < pool.sinceOf(oldest)) oldest = token;
+      for (let token = inLine.head; token >= 0; token = pool.ints[(token << STRIDE_BITS) + NEXT])
+        if (pool.sinceOf(token) < pool.sinceOf(oldest)) oldest = token;
       const limit = batchWait(oldest);
       if (!(limit >= 0)) kernel.failDuration(limit, element.id, "batchWait");
-      else if (limit < Infinity) kernel.schedule(timer, Math.max(0, pool.sinceOf(oldest) + limit - clock[0]), EventClass.activityEnd);
+      else if (limit < Infinity)
+        kernel.schedule(timer, Math.max(0, pool.sinceOf(oldest) + limit - clock[0]), EventClass.activityEnd);
     };
     serveNow = () => {
       while (units.free > 0 && inLine.head >= 0 && (inLine.length >= least || overdue)) {

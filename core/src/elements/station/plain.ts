@@ -31,7 +31,8 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
   const slots = lowering.claimable(capacity, index);
   const loses = element.whenFull === "lose" && lineRoom !== Infinity;
   // Without a line of its own, the slots themselves are what a mover claims.
-  const room = lineRoom === Infinity ? undefined : lineRoom === 0 ? slots : lowering.claimable(capacity + lineRoom, index);
+  const room =
+    lineRoom === Infinity ? undefined : lineRoom === 0 ? slots : lowering.claimable(capacity + lineRoom, index);
   if (room && !loses) lowering.admit(node, room);
 
   const add = lowering.measuresOf(element, "station");

@@ -6,7 +6,11 @@ import type { Lowering } from "../lowering.ts";
  * How long a slot must be set up for an entity: seconds; -Infinity when it need not be. Undefined
  * for stations without setups. Asking counts as setting up: the slot remembers what it is set up for.
  */
-export function setupTime(node: Node<ElementOf<"station">>, lowering: Lowering, capacity: number): ((token: number, slot: number) => number) | undefined {
+export function setupTime(
+  node: Node<ElementOf<"station">>,
+  lowering: Lowering,
+  capacity: number,
+): ((token: number, slot: number) => number) | undefined {
   const { element, settings } = node;
   const plain = lowering.read(node, "setup", Number.NEGATIVE_INFINITY);
   if (element.setupWhen === "always") return settings.has("setup") ? plain : undefined;

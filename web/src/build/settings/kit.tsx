@@ -1,4 +1,13 @@
-import { type Calendar, type Design, type Element, type FieldSpec, kindOf, type Node, type Problem, type Study } from "@busy-harbor/core";
+import {
+  type Calendar,
+  type Design,
+  type Element,
+  type FieldSpec,
+  kindOf,
+  type Node,
+  type Problem,
+  type Study,
+} from "@busy-harbor/core";
 import { ChevronDown, ChevronRight, Plus, Trash2, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
@@ -23,14 +32,24 @@ export interface Kit<E extends Element = Element> {
   /** A setting that holds an expression, by its name. Nothing where the element has no use for it. */
   row(name: string): ReactNode;
   /** A setting of a few words. */
-  choice<T extends string>(name: keyof E & string, label: string, choices: ReadonlyArray<readonly [value: T, label: string]>, help?: string): ReactNode;
+  choice<T extends string>(
+    name: keyof E & string,
+    label: string,
+    choices: ReadonlyArray<readonly [value: T, label: string]>,
+    help?: string,
+  ): ReactNode;
   /** Whether any of these settings says something or has a problem, so that its section is open. */
   says(...names: string[]): boolean;
   set(field: string, value: unknown, label: string): void;
   of(field: string): readonly Problem[];
   was(field: string): string | undefined;
   /** Rows of a list, each in a frame with a way to delete it, and a button that adds one. */
-  rows<R extends ListRow>(name: string, one: string, fresh: () => Omit<R, "id">, show: (row: R, at: RowKit<R>) => ReactNode): ReactNode;
+  rows<R extends ListRow>(
+    name: string,
+    one: string,
+    fresh: () => Omit<R, "id">,
+    show: (row: R, at: RowKit<R>) => ReactNode,
+  ): ReactNode;
 }
 
 /** Ways to show and change the settings of one row of a list. */
@@ -41,23 +60,42 @@ export interface RowKit<R> {
   readonly key: string;
 }
 
-export function makeKit<E extends Element>(element: E, design: Design, study: Study, node: Node | undefined, problems: readonly Problem[]): Kit<E> {
+export function makeKit<E extends Element>(
+  element: E,
+  design: Design,
+  study: Study,
+  node: Node | undefined,
+  problems: readonly Problem[],
+): Kit<E> {
   const { changeDesign } = useStudy.getState();
   const values = element as unknown as Settings;
   const kind = kindOf(element);
-  const original = study.designs.find((d) => d.id === design.copiedFrom)?.elements.find((e) => e.id === element.id) as unknown as Settings | undefined;
+  const original = study.designs
+    .find((d) => d.id === design.copiedFrom)
+    ?.elements.find((e) => e.id === element.id) as unknown as Settings | undefined;
   const of = (field: string) => problems.filter((p) => p.field === field);
   const was = (field: string) => {
     const [now, then] = [values[field], original?.[field]].map((v) => (v === undefined ? undefined : String(v)));
     return then === undefined || then === now ? undefined : then;
   };
   const change = (what: string, mergeKey: string, recipe: (settings: Record<string, unknown>) => void) =>
-    changeDesign(`Change ${what.toLowerCase()} of ${element.name}`, (d) => {
-      const target = d.elements.find((e) => e.id === element.id);
-      if (target) recipe(target as unknown as Record<string, unknown>);
-    }, `${element.id}/${mergeKey}`);
-  const set = (field: string, value: unknown, label: string) => change(label, field, (target) => void (target[field] = value));
-  const textRow = (field: FieldSpec, key: string, value: string, onChange: (value: string) => void, before?: string) => (
+    changeDesign(
+      `Change ${what.toLowerCase()} of ${element.name}`,
+      (d) => {
+        const target = d.elements.find((e) => e.id === element.id);
+        if (target) recipe(target as unknown as Record<string, unknown>);
+      },
+      `${element.id}/${mergeKey}`,
+    );
+  const set = (field: string, value: unknown, label: string) =>
+    change(label, field, (target) => void (target[field] = value));
+  const textRow = (
+    field: FieldSpec,
+    key: string,
+    value: string,
+    onChange: (value: string) => void,
+    before?: string,
+  ) => (
     <TextRow
       key={key}
       name={key}
@@ -73,32 +111,60 @@ export function makeKit<E extends Element>(element: E, design: Design, study: St
     />
   );
   return {
-    element, design, study, problems, set, of, was,
+    element,
+    design,
+    study,
+    problems,
+    set,
+    of,
+    was,
     row(name) {
       const field = kind.fields.find((f) => f.name === name);
       if (!field || field.used?.(values) === false) return null;
       return textRow(field, name, String(values[name] ?? ""), (v) => set(name, v, field.label), was(name));
     },
     choice: (name, label, choices, help) => (
-      <ChoiceRow key={name} name={name} label={label} help={help} was={choices.find(([v]) => v === was(name))?.[1]} value={String(values[name]) as (typeof choices)[number][0]} choices={choices} problems={of(name)} onChange={(v) => set(name, v, label)} />
+      <ChoiceRow
+        key={name}
+        name={name}
+        label={label}
+        help={help}
+        was={choices.find(([v]) => v === was(name))?.[1]}
+        value={String(values[name]) as (typeof choices)[number][0]}
+        choices={choices}
+        problems={of(name)}
+        onChange={(v) => set(name, v, label)}
+      />
     ),
-    says: (...names) => names.some((name) => {
-      const value = values[name];
-      const said = Array.isArray(value) ? value.length > 0 : typeof value === "string" ? value !== "" : value === true;
-      return said || problems.some((p) => p.field === name || p.field?.startsWith(`${name}.`));
-    }),
-    rows<R extends ListRow>(name: string, one: string, fresh: () => Omit<R, "id">, show: (row: R, at: RowKit<R>) => ReactNode) {
+    says: (...names) =>
+      names.some((name) => {
+        const value = values[name];
+        const said = Array.isArray(value)
+          ? value.length > 0
+          : typeof value === "string"
+            ? value !== ""
+            : value === true;
+        return said || problems.some((p) => p.field === name || p.field?.startsWith(`${name}.`));
+      }),
+    rows<R extends ListRow>(
+      name: string,
+      one: string,
+      fresh: () => Omit<R, "id">,
+      show: (row: R, at: RowKit<R>) => ReactNode,
+    ) {
       const list = kind.lists?.find((l) => l.name === name);
       const items = values[name] as readonly R[];
-      const edit = (what: string, key: string, recipe: (rows: R[]) => void) => change(what, key, (target) => recipe(target[name] as R[]));
+      const edit = (what: string, key: string, recipe: (rows: R[]) => void) =>
+        change(what, key, (target) => recipe(target[name] as R[]));
       return (
         <div key={name}>
           {items.map((item, i) => {
             const prefix = `${name}.${item.id}`;
-            const setItem = (field: string, value: unknown) => edit(`${one} ${i + 1}`, `${prefix}.${field}`, (rows) => {
-              const target = rows.find((r) => r.id === item.id);
-              if (target) (target as Record<string, unknown>)[field] = value;
-            });
+            const setItem = (field: string, value: unknown) =>
+              edit(`${one} ${i + 1}`, `${prefix}.${field}`, (rows) => {
+                const target = rows.find((r) => r.id === item.id);
+                if (target) (target as Record<string, unknown>)[field] = value;
+              });
             const at: RowKit<R> = {
               key: prefix,
               set: setItem,
@@ -106,17 +172,52 @@ export function makeKit<E extends Element>(element: E, design: Design, study: St
               field(field) {
                 const spec = list?.fields.find((f) => f.name === field);
                 if (!spec || spec.used?.(item as unknown as Settings) === false) return null;
-                return textRow(spec, `${prefix}.${field}`, String((item as unknown as Settings)[field] ?? ""), (v) => setItem(field, v));
+                return textRow(spec, `${prefix}.${field}`, String((item as unknown as Settings)[field] ?? ""), (v) =>
+                  setItem(field, v),
+                );
               },
             };
             return (
-              <div key={item.id} role="group" aria-label={`${one} ${i + 1}`} className="relative mt-1.5 rounded-lg border border-line py-1 pr-8 pl-2.5">
+              <div
+                key={item.id}
+                role="group"
+                aria-label={`${one} ${i + 1}`}
+                className="relative mt-1.5 rounded-lg border border-line py-1 pr-8 pl-2.5"
+              >
                 {show(item, at)}
-                <button className="absolute top-2 right-2 text-soft" aria-label={`Delete ${one} ${i + 1}`} title={`Delete this ${one}`} onClick={() => edit(one, `${name}/delete/${item.id}`, (rows) => void rows.splice(rows.findIndex((r) => r.id === item.id), 1))}><Trash2 size={13} /></button>
+                <button
+                  className="absolute top-2 right-2 text-soft"
+                  aria-label={`Delete ${one} ${i + 1}`}
+                  title={`Delete this ${one}`}
+                  onClick={() =>
+                    edit(
+                      one,
+                      `${name}/delete/${item.id}`,
+                      (rows) =>
+                        void rows.splice(
+                          rows.findIndex((r) => r.id === item.id),
+                          1,
+                        ),
+                    )
+                  }
+                >
+                  <Trash2 size={13} />
+                </button>
               </div>
             );
           })}
-          <button className="button mt-1.5" onClick={() => edit(one, `${name}/add/${items.length}`, (rows) => void rows.push({ id: newId(one.slice(0, 1)), ...fresh() } as unknown as R))}><Plus size={14} /> {one.charAt(0).toUpperCase() + one.slice(1)}</button>
+          <button
+            className="button mt-1.5"
+            onClick={() =>
+              edit(
+                one,
+                `${name}/add/${items.length}`,
+                (rows) => void rows.push({ id: newId(one.slice(0, 1)), ...fresh() } as unknown as R),
+              )
+            }
+          >
+            <Plus size={14} /> {one.charAt(0).toUpperCase() + one.slice(1)}
+          </button>
         </div>
       );
     },
@@ -124,14 +225,29 @@ export function makeKit<E extends Element>(element: E, design: Design, study: St
 }
 
 /** A part of the card that is folded until it says something, or is asked for. */
-export function Fold({ title, open: says, keys, children }: { title: string; open: boolean; /** Settings in it: it opens for one that is gone to. */ keys?: readonly string[]; children: ReactNode }) {
+export function Fold({
+  title,
+  open: says,
+  keys,
+  children,
+}: {
+  title: string;
+  open: boolean;
+  /** Settings in it: it opens for one that is gone to. */ keys?: readonly string[];
+  children: ReactNode;
+}) {
   const [chosen, setChosen] = useState<boolean>();
   const focus = useBuild((s) => s.focusField);
-  const open = (focus !== undefined && keys?.some((key) => focus === key || focus.startsWith(`${key}.`))) || (chosen ?? says);
+  const open =
+    (focus !== undefined && keys?.some((key) => focus === key || focus.startsWith(`${key}.`))) || (chosen ?? says);
   return (
     <section className="border-t border-line py-1.5">
       <h3>
-        <button className="caps flex w-full items-center gap-1 py-0.5 text-left" aria-expanded={open} onClick={() => setChosen(!open)}>
+        <button
+          className="caps flex w-full items-center gap-1 py-0.5 text-left"
+          aria-expanded={open}
+          onClick={() => setChosen(!open)}
+        >
           {open ? <ChevronDown size={12} /> : <ChevronRight size={12} />} {title}
         </button>
       </h3>
@@ -141,7 +257,19 @@ export function Fold({ title, open: says, keys, children }: { title: string; ope
 }
 
 /** Chooses a calendar of the study, or begins a new one. */
-export function CalendarRow<E extends Element>({ kit, field, label, gives, none }: { kit: Kit<E>; field: string; label: string; gives: Calendar["gives"]; none: string }) {
+export function CalendarRow<E extends Element>({
+  kit,
+  field,
+  label,
+  gives,
+  none,
+}: {
+  kit: Kit<E>;
+  field: string;
+  label: string;
+  gives: Calendar["gives"];
+  none: string;
+}) {
   const navigate = useNavigate();
   const { study, element, of, set, was } = kit;
   const value = String((element as unknown as Settings)[field] ?? "");
@@ -154,24 +282,34 @@ export function CalendarRow<E extends Element>({ kit, field, label, gives, none 
         label={label}
         was={was(field) === undefined ? undefined : (study.calendars.find((c) => c.id === was(field))?.name ?? "none")}
         value={value}
-        choices={[["", none], ...calendars.map((c) => [c.id, c.name] as const), ...(value !== "" && !calendars.some((c) => c.id === value) ? [[value, "a deleted calendar"] as const] : [])]}
+        choices={[
+          ["", none],
+          ...calendars.map((c) => [c.id, c.name] as const),
+          ...(value !== "" && !calendars.some((c) => c.id === value) ? [[value, "a deleted calendar"] as const] : []),
+        ]}
         problems={of(field)}
         onChange={(v) => set(field, v, label)}
       />
       <div className="flex gap-3 pb-1 pl-[116px] text-xs whitespace-nowrap">
-        {calendars.some((c) => c.id === value) && <button className="text-action underline-offset-2 hover:underline" onClick={() => open(value)}>Its hours</button>}
+        {calendars.some((c) => c.id === value) && (
+          <button className="text-action underline-offset-2 hover:underline" onClick={() => open(value)}>
+            Its hours
+          </button>
+        )}
         <button
           className="text-action underline-offset-2 hover:underline"
           onClick={() => {
             let id = "";
-            useStudy.getState().change(`New ${gives === "rate" ? "demand profile" : "shift calendar"} for ${element.name}`, (s) => {
-              id = addCalendar(s, gives);
-              for (const d of s.designs) {
-                if (d.id !== kit.design.id) continue;
-                const target = d.elements.find((e) => e.id === element.id);
-                if (target) Object.assign(target, { [field]: id });
-              }
-            });
+            useStudy
+              .getState()
+              .change(`New ${gives === "rate" ? "demand profile" : "shift calendar"} for ${element.name}`, (s) => {
+                id = addCalendar(s, gives);
+                for (const d of s.designs) {
+                  if (d.id !== kit.design.id) continue;
+                  const target = d.elements.find((e) => e.id === element.id);
+                  if (target) Object.assign(target, { [field]: id });
+                }
+              });
             open(id);
           }}
         >
@@ -183,7 +321,23 @@ export function CalendarRow<E extends Element>({ kit, field, label, gives, none 
 }
 
 /** Chooses any of the crews and equipment, the preferred first. */
-export function ResourcesRow({ name, label, chosen, design, self, problems, onChange }: { name: string; label: string; chosen: readonly string[]; design: Design; self: string; problems: readonly Problem[]; onChange: (ids: string[]) => void }) {
+export function ResourcesRow({
+  name,
+  label,
+  chosen,
+  design,
+  self,
+  problems,
+  onChange,
+}: {
+  name: string;
+  label: string;
+  chosen: readonly string[];
+  design: Design;
+  self: string;
+  problems: readonly Problem[];
+  onChange: (ids: string[]) => void;
+}) {
   const resources = design.elements.filter((e) => (e.kind === "crew" || e.kind === "equipment") && e.id !== self);
   const open = resources.filter((r) => !chosen.includes(r.id));
   const nameOf = (id: string) => resources.find((r) => r.id === id)?.name ?? "a deleted resource";
@@ -193,13 +347,35 @@ export function ResourcesRow({ name, label, chosen, design, self, problems, onCh
         <div key={id} className="grid grid-cols-[104px_1fr_14px] items-center gap-x-3 py-0.5">
           <span className="text-soft">{i === 0 ? label : "or"}</span>
           <span className="min-w-0 truncate">{nameOf(id)}</span>
-          {chosen.length > 1 ? <button className="text-soft" aria-label={`Without ${nameOf(id)}`} onClick={() => onChange(chosen.filter((c) => c !== id))}><X size={13} /></button> : <span />}
+          {chosen.length > 1 ? (
+            <button
+              className="text-soft"
+              aria-label={`Without ${nameOf(id)}`}
+              onClick={() => onChange(chosen.filter((c) => c !== id))}
+            >
+              <X size={13} />
+            </button>
+          ) : (
+            <span />
+          )}
         </div>
       ))}
       {resources.length === 0 ? (
         <p className="py-1 text-soft">There is no crew or equipment yet: place one from the dock.</p>
       ) : (
-        open.length > 0 && <ChoiceRow name={name} label={chosen.length === 0 ? label : "or"} value="" choices={[["", chosen.length === 0 ? "choose …" : "any other …"], ...open.map((r) => [r.id, r.name] as const)]} problems={problems} onChange={(id) => id && onChange([...chosen, id])} />
+        open.length > 0 && (
+          <ChoiceRow
+            name={name}
+            label={chosen.length === 0 ? label : "or"}
+            value=""
+            choices={[
+              ["", chosen.length === 0 ? "choose …" : "any other …"],
+              ...open.map((r) => [r.id, r.name] as const),
+            ]}
+            problems={problems}
+            onChange={(id) => id && onChange([...chosen, id])}
+          />
+        )
       )}
     </>
   );

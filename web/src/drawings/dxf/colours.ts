@@ -9,7 +9,10 @@ const NAMED = [0, 0xff0000, 0xffff00, 0x00ff00, 0x00ffff, 0x0000ff, 0xff00ff, 0x
 const VALUES = [1, 0.8, 0.6, 0.5, 0.3];
 const GREYS = [0x33, 0x5b, 0x84, 0xad, 0xd6, 0xff];
 
-/** Red, green and blue of one of the format's 255 numbered colours: nine named ones, 24 hues in five strengths, full and pale, and greys. */
+/**
+ * Red, green and blue of one of the format's 255 numbered colours: nine named ones, 24 hues in five strengths, full
+ * and pale, and greys.
+ */
 export function numberedColour(index: number): number {
   if (index === BLACK_OR_WHITE || !(index >= 1 && index <= 255)) return INK;
   if (index < 10) return NAMED[index];

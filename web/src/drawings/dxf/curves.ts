@@ -3,8 +3,18 @@ const CHORD = Math.PI / 36;
 
 const chords = (sweep: number) => Math.max(1, Math.ceil(Math.abs(sweep) / CHORD));
 
-/** Points of an ellipse's arc: `major` is the vector to the end of the major axis, `ratio` minor over major, parameters in radians, counterclockwise. */
-export function ellipseArc(cx: number, cy: number, major: readonly [number, number], ratio: number, from: number, to: number): number[] {
+/**
+ * Points of an ellipse's arc: `major` is the vector to the end of the major axis, `ratio` minor over major,
+ * parameters in radians, counterclockwise.
+ */
+export function ellipseArc(
+  cx: number,
+  cy: number,
+  major: readonly [number, number],
+  ratio: number,
+  from: number,
+  to: number,
+): number[] {
   let sweep = to - from;
   while (sweep <= 1e-9) sweep += 2 * Math.PI;
   sweep = Math.min(sweep, 2 * Math.PI);
@@ -18,9 +28,13 @@ export function ellipseArc(cx: number, cy: number, major: readonly [number, numb
   return points;
 }
 
-export const arc = (cx: number, cy: number, radius: number, from: number, to: number): number[] => ellipseArc(cx, cy, [radius, 0], 1, from, to);
+export const arc = (cx: number, cy: number, radius: number, from: number, to: number): number[] =>
+  ellipseArc(cx, cy, [radius, 0], 1, from, to);
 
-/** Appends the way from one point to the next of a polyline, without the first: an arc where `bulge`, the tangent of a quarter of its angle, is not 0. */
+/**
+ * Appends the way from one point to the next of a polyline, without the first: an arc where `bulge`, the tangent of a
+ * quarter of its angle, is not 0.
+ */
 export function addBulge(points: number[], x0: number, y0: number, x1: number, y1: number, bulge: number): void {
   if (bulge !== 0 && Number.isFinite(bulge)) {
     const angle = 4 * Math.atan(bulge);
@@ -44,7 +58,12 @@ const PER_SPAN = 8;
  * Points of a B-spline by de Boor's algorithm (de Boor 1972), with weights as of a rational one;
  * undefined when control points, degree and knots do not fit together.
  */
-export function spline(control: ReadonlyArray<{ readonly x: number; readonly y: number }>, degree: number, knots: readonly number[], weights?: readonly number[]): number[] | undefined {
+export function spline(
+  control: ReadonlyArray<{ readonly x: number; readonly y: number }>,
+  degree: number,
+  knots: readonly number[],
+  weights?: readonly number[],
+): number[] | undefined {
   const n = control.length;
   if (!(degree >= 1 && degree <= 16 && n > degree && knots.length === n + degree + 1)) return undefined;
   const points: number[] = [];

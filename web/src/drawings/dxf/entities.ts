@@ -12,7 +12,8 @@ interface Corner {
 const DEGREE = Math.PI / 180;
 
 /** Drawn on a plane seen from below, as mirrored blocks leave behind: x turns round. */
-const fromAbove = (entity: DxfRecord, points: number[]): number[] => (entity.number(230, 1) < 0 ? points.map((v, i) => (i % 2 === 0 ? -v : v)) : points);
+const fromAbove = (entity: DxfRecord, points: number[]): number[] =>
+  entity.number(230, 1) < 0 ? points.map((v, i) => (i % 2 === 0 ? -v : v)) : points;
 
 function through(corners: readonly Corner[], closed: boolean): number[] {
   if (corners.length === 0) return [];
@@ -43,29 +44,73 @@ const MESH = 16 | 64;
 const CONTROL_POINT = 16;
 
 const pairs = (xs: readonly number[], ys: readonly number[]) => xs.slice(0, ys.length).map((x, i) => ({ x, y: ys[i] }));
-const flat = (points: ReadonlyArray<{ readonly x: number; readonly y: number }>): number[] => points.flatMap(({ x, y }) => [x, y]);
+const flat = (points: ReadonlyArray<{ readonly x: number; readonly y: number }>): number[] =>
+  points.flatMap(({ x, y }) => [x, y]);
 const corner = (entity: DxfRecord, n: number) => ({ x: entity.number(10 + n), y: entity.number(20 + n) });
 
-/** The lines of an entity, each as x and y in turn, in its own coordinates; undefined for a kind that is not drawn as lines. */
+/**
+ * The lines of an entity, each as x and y in turn, in its own coordinates; undefined for a kind that is not drawn as
+ * lines.
+ */
 export function linesOf(entity: DxfRecord): number[][] | undefined {
   const flags = entity.number(70, 0);
   switch (entity.type) {
-    case "LINE": return [flat([corner(entity, 0), corner(entity, 1)])];
-    case "LWPOLYLINE": return [fromAbove(entity, through(cornersOf(entity), (flags & CLOSED) !== 0))];
+    case "LINE":
+      return [flat([corner(entity, 0), corner(entity, 1)])];
+    case "LWPOLYLINE":
+      return [fromAbove(entity, through(cornersOf(entity), (flags & CLOSED) !== 0))];
     case "POLYLINE": {
       if ((flags & MESH) !== 0) return undefined;
       // Control points of a smoothed line are not on it.
       const on = entity.children.filter((v) => (v.number(70, 0) & CONTROL_POINT) === 0);
-      return [fromAbove(entity, through(on.map((v) => ({ ...corner(v, 0), bulge: v.number(42, 0) })), (flags & CLOSED) !== 0))];
+      return [
+        fromAbove(
+          entity,
+          through(
+            on.map((v) => ({ ...corner(v, 0), bulge: v.number(42, 0) })),
+            (flags & CLOSED) !== 0,
+          ),
+        ),
+      ];
     }
-    case "CIRCLE": return [fromAbove(entity, arc(entity.number(10), entity.number(20), entity.number(40), 0, 2 * Math.PI))];
-    case "ARC": return [fromAbove(entity, arc(entity.number(10), entity.number(20), entity.number(40), entity.number(50) * DEGREE, entity.number(51) * DEGREE))];
-    case "ELLIPSE": return [ellipseArc(entity.number(10), entity.number(20), [entity.number(11), entity.number(21)], entity.number(40), entity.number(41, 0), entity.number(42, 2 * Math.PI))];
+    case "CIRCLE":
+      return [fromAbove(entity, arc(entity.number(10), entity.number(20), entity.number(40), 0, 2 * Math.PI))];
+    case "ARC":
+      return [
+        fromAbove(
+          entity,
+          arc(
+            entity.number(10),
+            entity.number(20),
+            entity.number(40),
+            entity.number(50) * DEGREE,
+            entity.number(51) * DEGREE,
+          ),
+        ),
+      ];
+    case "ELLIPSE":
+      return [
+        ellipseArc(
+          entity.number(10),
+          entity.number(20),
+          [entity.number(11), entity.number(21)],
+          entity.number(40),
+          entity.number(41, 0),
+          entity.number(42, 2 * Math.PI),
+        ),
+      ];
     case "SPLINE": {
       const control = pairs(entity.numbers(10), entity.numbers(20));
       const fitted = pairs(entity.numbers(11), entity.numbers(21));
       const weights = entity.numbers(41);
-      return [spline(control, entity.number(71, 3), entity.numbers(40), weights.length === control.length ? weights : undefined) ?? flat(fitted.length > 1 ? fitted : control)];
+      return [
+        spline(
+          control,
+          entity.number(71, 3),
+          entity.numbers(40),
+          weights.length === control.length ? weights : undefined,
+        ) ?? flat(fitted.length > 1 ? fitted : control),
+      ];
     }
     case "SOLID":
     case "TRACE": {
@@ -73,8 +118,10 @@ export function linesOf(entity: DxfRecord): number[][] | undefined {
       const [a, b, c, d] = [0, 1, 2, 3].map((n) => corner(entity, n));
       return [fromAbove(entity, flat([a, b, Number.isFinite(d.x) ? d : c, c, a]))];
     }
-    case "3DFACE": return [flat([0, 1, 2, 3, 0].map((n) => corner(entity, n)).filter((p) => Number.isFinite(p.x)))];
-    default: return undefined;
+    case "3DFACE":
+      return [flat([0, 1, 2, 3, 0].map((n) => corner(entity, n)).filter((p) => Number.isFinite(p.x)))];
+    default:
+      return undefined;
   }
 }
 
@@ -91,7 +138,11 @@ export function wordOf(entity: DxfRecord, [a, b, c, d, e, f]: Placement): Omit<W
   const [dx, dy] = [Math.cos(turn), Math.sin(turn)];
   const size = entity.number(40, 0) * Math.sqrt(Math.abs(a * d - b * c));
   // A long text comes in pieces, the last under code 1.
-  const text = plainText(long ? [...entity.values.filter((_, i) => entity.codes[i] === 3), entity.text(1) ?? ""].join("") : (entity.text(1) ?? ""));
+  const text = plainText(
+    long
+      ? [...entity.values.filter((_, i) => entity.codes[i] === 3), entity.text(1) ?? ""].join("")
+      : (entity.text(1) ?? ""),
+  );
   const [x, y] = [a * at.x + c * at.y + e, b * at.x + d * at.y + f];
   if (!(size > 0) || text === "" || !Number.isFinite(x + y)) return undefined;
   return { x, y, size, turn: -Math.atan2(b * dx + d * dy, a * dx + c * dy), text };

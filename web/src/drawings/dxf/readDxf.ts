@@ -6,7 +6,19 @@ import { IDENTITY, placed, type Placement, then } from "./placement.ts";
 import { type DxfRecord, eachRecord } from "./records.ts";
 
 /** Metres of the units a header may name (its variable INSUNITS). */
-const UNITS: Readonly<Record<number, number>> = { 1: 0.0254, 2: 0.3048, 3: 1609.344, 4: 0.001, 5: 0.01, 6: 1, 7: 1000, 8: 2.54e-8, 9: 2.54e-5, 10: 0.9144, 14: 0.1 };
+const UNITS: Readonly<Record<number, number>> = {
+  1: 0.0254,
+  2: 0.3048,
+  3: 1609.344,
+  4: 0.001,
+  5: 0.01,
+  6: 1,
+  7: 1000,
+  8: 2.54e-8,
+  9: 2.54e-5,
+  10: 0.9144,
+  14: 0.1,
+};
 
 const MOST_LINES = 1_000_000;
 const MOST_POINTS = 12_000_000;
@@ -88,9 +100,17 @@ class Reader {
   }
 
   finish(): LineDrawing {
-    if (this.lines.length + this.words.length === 0) return refuse("The file holds no lines that can be drawn.", "Save the drawing with its contents, not as references to other files.");
+    if (this.lines.length + this.words.length === 0)
+      return refuse(
+        "The file holds no lines that can be drawn.",
+        "Save the drawing with its contents, not as references to other files.",
+      );
     const notes = [
-      ...(this.missing.size > 0 ? [`${this.missing.size === 1 ? "One block is" : `${this.missing.size} blocks are`} not in the file: ${[...this.missing].slice(0, 3).join(", ")}.`] : []),
+      ...(this.missing.size > 0
+        ? [
+            `${this.missing.size === 1 ? "One block is" : `${this.missing.size} blocks are`} not in the file: ${[...this.missing].slice(0, 3).join(", ")}.`,
+          ]
+        : []),
       ...[...this.unread].map(([kind, count]) => `${count} of kind ${kind.toLowerCase()} cannot be drawn.`),
     ];
     const layers: LayerInfo[] = this.layers.map((layer) => ({ ...layer }));
@@ -106,7 +126,11 @@ class Reader {
     const colour = record.number(62, 7);
     const frozen = (record.number(70, 0) & 1) === 1;
     // A negative colour is that of a layer turned off.
-    this.layer(record.text(2) ?? "0", colour >= 0 && !frozen, this.ownColour(record) ?? numberedColour(Math.abs(colour)));
+    this.layer(
+      record.text(2) ?? "0",
+      colour >= 0 && !frozen,
+      this.ownColour(record) ?? numberedColour(Math.abs(colour)),
+    );
   }
 
   private layer(name: string, shown = true, colour = INK): number {
@@ -122,7 +146,13 @@ class Reader {
     else if (this.section === "ENTITIES") this.draw(record, IDENTITY, "0", INK, []);
   }
 
-  private draw(entity: DxfRecord, placement: Placement, onLayer: string, blockColour: number, within: readonly string[]): void {
+  private draw(
+    entity: DxfRecord,
+    placement: Placement,
+    onLayer: string,
+    blockColour: number,
+    within: readonly string[],
+  ): void {
     const onPaper = entity.number(67, 0) === 1;
     const hidden = entity.number(60, 0) === 1;
     if (onPaper || hidden) return;
@@ -131,7 +161,9 @@ class Reader {
     const name = within.length > 0 && own === "0" ? onLayer : own;
     const layer = this.layer(name);
     const index = entity.number(62, BY_LAYER);
-    const colour = this.ownColour(entity) ?? (index === BY_LAYER ? this.layers[layer].colour : index === BY_BLOCK ? blockColour : numberedColour(index));
+    const colour =
+      this.ownColour(entity) ??
+      (index === BY_LAYER ? this.layers[layer].colour : index === BY_BLOCK ? blockColour : numberedColour(index));
     if (entity.type === "INSERT") this.insert(entity, placement, name, colour, within);
     else if (entity.type === "DIMENSION") this.drawBlock(entity.text(2) ?? "", placement, name, colour, within);
     else this.drawOne(entity, placement, layer, colour);
@@ -143,7 +175,13 @@ class Reader {
     return colour >= 0 && colour <= 0xffffff ? colour : undefined;
   }
 
-  private insert(entity: DxfRecord, placement: Placement, layer: string, colour: number, within: readonly string[]): void {
+  private insert(
+    entity: DxfRecord,
+    placement: Placement,
+    layer: string,
+    colour: number,
+    within: readonly string[],
+  ): void {
     const name = entity.text(2) ?? "";
     const times = (code: number) => Math.min(MOST_INSERTS, Math.max(1, Math.floor(entity.number(code, 1)) || 1));
     const [columns, rows] = [times(70), times(71)];
@@ -165,14 +203,28 @@ class Reader {
     }
   }
 
-  private drawBlock(name: string, placement: Placement, layer: string, colour: number, within: readonly string[]): void {
+  private drawBlock(
+    name: string,
+    placement: Placement,
+    layer: string,
+    colour: number,
+    within: readonly string[],
+  ): void {
     const block = this.blocks.get(name);
     if (!block) {
       if (name !== "") this.missing.add(name);
       return;
     }
-    if (within.includes(name)) refuse(`Its block "${name}" contains itself, so it has no end.`, "Mend the block with the program that made it, and save it again.");
-    if (within.length >= DEEPEST) refuse(`Its blocks are nested more than ${DEEPEST} deep.`, "Resolve the blocks with the program that made them, and save it again.");
+    if (within.includes(name))
+      refuse(
+        `Its block "${name}" contains itself, so it has no end.`,
+        "Mend the block with the program that made it, and save it again.",
+      );
+    if (within.length >= DEEPEST)
+      refuse(
+        `Its blocks are nested more than ${DEEPEST} deep.`,
+        "Resolve the blocks with the program that made them, and save it again.",
+      );
     const inside = [...within, name];
     for (const entity of block.entities) this.draw(entity, placement, layer, colour, inside);
   }
@@ -206,4 +258,8 @@ class Reader {
 const FARTHEST = 1e12;
 const drawable = (value: number) => Math.abs(value) < FARTHEST;
 
-const tooMuch = (): never => refuse(`It unfolds into more than ${MOST_LINES / 1e6} million lines.`, "Leave out layers that the plan does not need, and save it again.");
+const tooMuch = (): never =>
+  refuse(
+    `It unfolds into more than ${MOST_LINES / 1e6} million lines.`,
+    "Leave out layers that the plan does not need, and save it again.",
+  );

@@ -36,7 +36,11 @@ const BROKEN = "Save it again as DXF in text form.";
  * whatever is in it, this ends. Throws a `DrawingProblem` where the pairs break off.
  * `onProgress` is told now and then which share has been read.
  */
-export function eachRecord(text: string, take: (record: DxfRecord) => void, onProgress?: (share: number) => void): void {
+export function eachRecord(
+  text: string,
+  take: (record: DxfRecord) => void,
+  onProgress?: (share: number) => void,
+): void {
   let at = 0;
   let line = 0;
   let told = 0;
@@ -53,8 +57,11 @@ export function eachRecord(text: string, take: (record: DxfRecord) => void, onPr
   for (;;) {
     const head = next();
     const value = next();
-    if (head === undefined || value === undefined) return refuse("The file is cut off: its end mark is missing.", BROKEN);
-    const code = /^-?\d{1,4}$/.test(head) ? Number(head) : refuse(`The file is broken at line ${line - 1}: "${head.slice(0, 30)}" stands where a code should.`, BROKEN);
+    if (head === undefined || value === undefined)
+      return refuse("The file is cut off: its end mark is missing.", BROKEN);
+    const code = /^-?\d{1,4}$/.test(head)
+      ? Number(head)
+      : refuse(`The file is broken at line ${line - 1}: "${head.slice(0, 30)}" stands where a code should.`, BROKEN);
     if (code === 999) continue;
     if (code === 0) {
       if (record) take(record);

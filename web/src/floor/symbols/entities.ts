@@ -203,7 +203,13 @@ export function drawLook(ctx: Canvas, look: Look, colour: string, size: number):
  */
 export function drawEntities(
   ctx: Canvas,
-  entities: Iterable<{ readonly x: number; readonly y: number; readonly angle: number; readonly type: number; readonly shade: number }>,
+  entities: Iterable<{
+    readonly x: number;
+    readonly y: number;
+    readonly angle: number;
+    readonly type: number;
+    readonly shade: number;
+  }>,
   looks: readonly Look[],
   palettes: readonly (readonly string[])[],
   scale: number,

@@ -10,16 +10,28 @@ export interface Symbol<K extends ElementKindName> {
   draw(ctx: Canvas, element: ElementOf<K>, live: Liveness): void;
 }
 
-/** Slots of a station, or units of a resource, that are drawn one by one; above that number a count stands for the rest. */
+/**
+ * Slots of a station, or units of a resource, that are drawn one by one; above that number a count stands for the
+ * rest.
+ */
 export const slotCount = (element: Element): number => {
   const count = Number("capacity" in element ? element.capacity : "count" in element ? element.count : 1);
   return Number.isInteger(count) && count >= 1 ? Math.min(count, SLOTS_SHOWN) : 1;
 };
 
 /** Middle of a slot, relative to the element. */
-export const slotAt = (element: Element, slot: number): [number, number] => [(slot - (slotCount(element) - 1) / 2) * SLOT.pitch, 0];
+export const slotAt = (element: Element, slot: number): [number, number] => [
+  (slot - (slotCount(element) - 1) / 2) * SLOT.pitch,
+  0,
+];
 
-function slots(ctx: Canvas, element: Element, count: string, states: Liveness["slots"], shape?: "person" | "piece"): void {
+function slots(
+  ctx: Canvas,
+  element: Element,
+  count: string,
+  states: Liveness["slots"],
+  shape?: "person" | "piece",
+): void {
   const shown = slotCount(element);
   for (let i = 0; i < shown; i++) drawSlot(ctx, slotAt(element, i)[0], states?.[i] ?? UNIT.idle, shape);
   if (Number(count) > SLOTS_SHOWN) text(ctx, `of ${count}`, 0, -25, { size: 11, colour: COLOURS.soft });
@@ -193,6 +205,12 @@ export function drawSymbol(ctx: Canvas, element: Element, live: Liveness = {}): 
   ctx.save();
   ctx.translate(0, extentOf(element).h - SLOT.height / 4);
   ctx.scale(0.6, 0.6);
-  slots(ctx, element, "", live.slots, element.kind === "crew" ? "person" : element.kind === "equipment" ? "piece" : undefined);
+  slots(
+    ctx,
+    element,
+    "",
+    live.slots,
+    element.kind === "crew" ? "person" : element.kind === "equipment" ? "piece" : undefined,
+  );
   ctx.restore();
 }

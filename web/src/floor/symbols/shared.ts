@@ -24,7 +24,13 @@ export function plaque(ctx: Canvas, w: number, h: number, radius = 8): void {
   ctx.stroke();
 }
 
-export function text(ctx: Canvas, value: string, x: number, y: number, { size = 12, weight = 500, colour = COLOURS.ink, align = "center" as CanvasTextAlign, halo = true } = {}): void {
+export function text(
+  ctx: Canvas,
+  value: string,
+  x: number,
+  y: number,
+  { size = 12, weight = 500, colour = COLOURS.ink, align = "center" as CanvasTextAlign, halo = true } = {},
+): void {
   ctx.font = `${weight} ${size}px ${FONT}`;
   ctx.textAlign = align;
   ctx.textBaseline = "middle";
@@ -43,7 +49,11 @@ export function quaySteps(ctx: Canvas): void {
   ctx.lineWidth = 1.5;
   ctx.strokeStyle = COLOURS.ink;
   ctx.beginPath();
-  [[-12, 2, 14], [-14, 7, 12], [-16, 12, 10]].forEach(([x0, y, x1]) => {
+  [
+    [-12, 2, 14],
+    [-14, 7, 12],
+    [-16, 12, 10],
+  ].forEach(([x0, y, x1]) => {
     ctx.moveTo(x0, y);
     ctx.lineTo(x1, y);
   });

@@ -21,26 +21,30 @@ const strokes = (ctx: Canvas, lines: Iterable<readonly [x0: number, y0: number, 
   ctx.stroke();
 };
 
-const steps = (from: number, to: number, by: number): number[] => Array.from({ length: Math.floor((to - from) / by) + 1 }, (_, i) => from + i * by);
+const steps = (from: number, to: number, by: number): number[] =>
+  Array.from({ length: Math.floor((to - from) / by) + 1 }, (_, i) => from + i * by);
 const rising = (x: number) => steps(-24, 24, 5).map((d) => [x + d - 12, 12, x + d + 12, -12] as const);
 const falling = (x: number) => steps(-24, 24, 5).map((d) => [x + d - 12, -12, x + d + 12, 12] as const);
 const upright = (x: number) => steps(-6, 6, 3).map((d) => [x + d, -12, x + d, 12] as const);
 const level = (x: number) => steps(-8, 8, 4).map((d) => [x - 10, d, x + 10, d] as const);
-const lines = (of: (x: number) => readonly (readonly [number, number, number, number])[]) => (ctx: Canvas, x: number) => strokes(ctx, of(x));
+const lines = (of: (x: number) => readonly (readonly [number, number, number, number])[]) => (ctx: Canvas, x: number) =>
+  strokes(ctx, of(x));
 
 const DRESSES: readonly Dress[] = [
   { fill: () => COLOURS.paper },
   { fill: () => COLOURS.settingPale, line: () => COLOURS.setting, pattern: lines(level) },
   { fill: () => COLOURS.busy },
   {
-    fill: () => COLOURS.needingPale, line: () => COLOURS.needing,
+    fill: () => COLOURS.needingPale,
+    line: () => COLOURS.needing,
     pattern(ctx, x) {
       ctx.fillStyle = COLOURS.needing;
-      for (const dx of [-4, 0, 4]) for (const y of [-5, 0, 5]) {
-        ctx.beginPath();
-        ctx.arc(x + dx, y, 1.2, 0, 7);
-        ctx.fill();
-      }
+      for (const dx of [-4, 0, 4])
+        for (const y of [-5, 0, 5]) {
+          ctx.beginPath();
+          ctx.arc(x + dx, y, 1.2, 0, 7);
+          ctx.fill();
+        }
     },
   },
   { fill: () => COLOURS.blockedPale, line: () => COLOURS.blocked, pattern: lines(rising) },
