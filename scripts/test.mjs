@@ -13,6 +13,7 @@ const chromium = await ensureChromium();
 const bin = (name) => inRoot("node_modules", ".bin", name);
 await must(process.execPath, [inRoot("scripts", "typecheck.mjs")]);
 await must(bin("eslint"), ["."]);
+await must(bin("prettier"), ["--check", "--log-level=warn", "."]);
 const { buildAll } = await import("./lib/build-all.mjs");
 await buildAll();
 
@@ -20,8 +21,12 @@ const report = join(mkdtempSync(join(tmpdir(), "harbor-tests-")), "report.json")
 let passed = 0;
 let failed = 0;
 for (const config of ["jest.config.js", "e2e/jest.config.js"]) {
-  const code = await run(bin("jest"), ["--config", inRoot(config), "--json", `--outputFile=${report}`], { env: { ...process.env, ...chromium } });
-  const { numPassedTests, numFailedTests, numFailedTestSuites, numTotalTests } = JSON.parse(readFileSync(report, "utf8"));
+  const code = await run(bin("jest"), ["--config", inRoot(config), "--json", `--outputFile=${report}`], {
+    env: { ...process.env, ...chromium },
+  });
+  const { numPassedTests, numFailedTests, numFailedTestSuites, numTotalTests } = JSON.parse(
+    readFileSync(report, "utf8"),
+  );
   passed += numPassedTests;
   // A suite that cannot even start has no failed tests of its own, and a run without tests proves nothing.
   failed += Math.max(numFailedTests, numFailedTestSuites, numTotalTests === 0 ? 1 : 0, code === 0 ? 0 : 1);

@@ -3,22 +3,25 @@ import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync,
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { inRoot, root } from "./paths.mjs";
-import { must, run } from "./run.mjs";
+import { must } from "./run.mjs";
 
 const stamp = inRoot("node_modules", ".harbor-installed");
-const lockHash = () => createHash("sha256").update(readFileSync(inRoot("package-lock.json"))).digest("hex");
+const lockHash = () =>
+  createHash("sha256")
+    .update(readFileSync(inRoot("package-lock.json")))
+    .digest("hex");
 const sqliteBuilt = () => existsSync(inRoot("node_modules", "sqlite3", "build", "Release", "node_sqlite3.node"));
 
-/** Installs packages from the lock file when they are missing or the lock file has changed. Uses nothing but Node itself. */
+/**
+ * Installs packages from the lock file when they are missing or the lock file has changed. Uses nothing but Node
+ * itself.
+ */
 export async function ensureInstalled() {
   const wanted = lockHash();
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted && sqliteBuilt()) return;
   console.log("Installing packages from the lock file; sqlite3 compiles, which takes a few minutes …");
-  // "npm ci" refuses a lock file that lacks other platforms' optional packages, which not every registry serves;
-  // "npm install" takes the same locked versions, and without saving leaves the lock file as it is.
   const quiet = ["--no-audit", "--no-fund", "--loglevel=error", ...(/\s/.test(root) ? ["--ignore-scripts"] : [])];
-  const clean = await run("npm", ["ci", ...quiet], { stdio: "ignore" });
-  if (clean !== 0) await must("npm", ["install", "--no-save", ...quiet]);
+  await must("npm", ["ci", ...quiet]);
   if (!sqliteBuilt()) await buildSqliteElsewhere();
   writeFileSync(stamp, wanted);
 }
@@ -27,7 +30,10 @@ export async function ensureInstalled() {
 async function buildSqliteElsewhere() {
   const { version } = JSON.parse(readFileSync(inRoot("node_modules", "sqlite3", "package.json"), "utf8"));
   const folder = mkdtempSync(join(tmpdir(), "harbor-sqlite-"));
-  writeFileSync(join(folder, "package.json"), JSON.stringify({ private: true, dependencies: { sqlite3: version }, allowScripts: { sqlite3: true } }));
+  writeFileSync(
+    join(folder, "package.json"),
+    JSON.stringify({ private: true, dependencies: { sqlite3: version }, allowScripts: { sqlite3: true } }),
+  );
   await must("npm", ["install", "--no-audit", "--no-fund", "--loglevel=error"], { cwd: folder });
   const release = ["node_modules", "sqlite3", "build", "Release"];
   mkdirSync(inRoot(...release), { recursive: true });
