@@ -1,13 +1,38 @@
 export * from "./quantity/index.ts";
 export * from "./expression/index.ts";
 export * from "./timetable/index.ts";
-export * from "./document/schema.ts";
+export { DRAWING_FORMATS, fileId, type Point } from "./settings/parts.ts";
+export * from "./settings/references.ts";
+export * from "./settings/settingsOf.ts";
+export {
+  type ChoiceSetting,
+  type ExpressionSetting,
+  type ReferenceSetting,
+  type ResourcesSetting,
+  type RowsSetting,
+  type Setting,
+  settingsIn,
+  type SettingsSpec,
+  type Target,
+} from "./settings/setting.ts";
+export type { FieldSpec, Values } from "./settings/field.ts";
+export * from "./document/calendar.ts";
+export * from "./document/customMeasure.ts";
+export * from "./document/display.ts";
+export * from "./document/drawing.ts";
+export { type ElementBase, WAYS_OUT, type WayOut } from "./document/element.ts";
+export * from "./document/entityType.ts";
+export * from "./document/link.ts";
+export * from "./document/plan.ts";
+export * from "./document/runSettings.ts";
+export { FORMAT, VERSION } from "./document/study.ts";
 export * from "./document/problem.ts";
-export * from "./document/read.ts";
-export * from "./document/write.ts";
-export * from "./document/knownAnswers.ts";
-export * from "./document/streams.ts";
-export * from "./document/fingerprint.ts";
+export * from "./study/schema.ts";
+export * from "./study/read.ts";
+export * from "./study/write.ts";
+export * from "./study/knownAnswers.ts";
+export * from "./study/streams.ts";
+export * from "./study/fingerprint.ts";
 export * from "./compile/compile.ts";
 export * from "./compile/differences.ts";
 export * from "./compile/geometry.ts";
@@ -15,10 +40,11 @@ export * from "./compile/renameUses.ts";
 export { type Frame, type ReplicationResult, Session, type SessionOptions } from "./compile/session.ts";
 export { PHASE } from "./kernel/pool.ts";
 export type { RunFailure } from "./kernel/failure.ts";
-export type { DisplayModel, Model, Node, Way } from "./model/model.ts";
+export type { DisplayModel, Model, Node, Traits, Way } from "./model/model.ts";
 export * from "./elements/index.ts";
+export { definitionOf, measureRegistry, placeFigure, specOf } from "./elements/measures.ts";
 export { distributions } from "./random/distributions.ts";
-export type { MeasureInfo } from "./statistics/measure.ts";
+export type { MeasureInfo } from "./measures/info.ts";
 export * from "./inference/interval.ts";
 export * from "./inference/batchMeans.ts";
 export * from "./inference/comparePaired.ts";

@@ -1,5 +1,9 @@
 import type { Problem } from "../document/problem.ts";
-import { type FieldSpec, kindOf, LINK_FIELDS, settingsOf, SPEED_FIELD } from "../elements/index.ts";
+import { TYPE_SETTINGS } from "../document/entityType.ts";
+import { LINK_SETTINGS } from "../document/link.ts";
+import { kindOf } from "../elements/index.ts";
+import type { FieldSpec } from "../settings/field.ts";
+import { fieldsOf } from "../settings/settingsOf.ts";
 import { attributeReads, nameKey, type Types } from "../expression/index.ts";
 import type { Model } from "../model/model.ts";
 import { followTypes } from "./typeFlow.ts";
@@ -57,7 +61,7 @@ export function checkAttributeUse(model: Model, designIndex: number): Problem[] 
   const flow = followTypes(model);
   for (const node of nodes) {
     const kind = kindOf(node.element);
-    for (const { key, field, text, path } of settingsOf(node.element, kind)) {
+    for (const { key, field, text, path } of fieldsOf(node.element, kind.settings)) {
       if (!field.entity || !node.settings.has(key)) continue;
       const here =
         field.name === "destination"
@@ -72,7 +76,7 @@ export function checkAttributeUse(model: Model, designIndex: number): Problem[] 
     }
   }
   for (const way of ways) {
-    for (const [name, field] of Object.entries(LINK_FIELDS) as [keyof typeof LINK_FIELDS, FieldSpec][]) {
+    for (const [name, field] of Object.entries(LINK_SETTINGS) as [keyof typeof LINK_SETTINGS, FieldSpec][]) {
       if (!field.entity || !way.settings.has(name)) continue;
       const here = name === "time" ? flow.on.get(way)! : flow.asked.get(way)!;
       check(
@@ -88,7 +92,7 @@ export function checkAttributeUse(model: Model, designIndex: number): Problem[] 
     check(
       type.speed,
       own,
-      { path: ["entityTypes", index, "speed"], id: type.id, field: "speed", label: SPEED_FIELD.label },
+      { path: ["entityTypes", index, "speed"], id: type.id, field: "speed", label: TYPE_SETTINGS.speed.label },
       (_, attribute) => `${type.name} has no ${attribute}.`,
     );
     type.attributes.forEach(({ name, value }, i) => {

@@ -1,15 +1,16 @@
 import type { Problem } from "../document/problem.ts";
-import type { Study } from "../document/schema.ts";
+import type { Element } from "../elements/index.ts";
+import type { Study } from "../study/schema.ts";
 import type { Model } from "../model/model.ts";
-import type { MeasureInfo } from "../statistics/measure.ts";
+import type { MeasureInfo } from "../measures/info.ts";
 import { checkAttributeUse } from "./attributeUse.ts";
-import { resolve } from "./resolve.ts";
+import { resolve } from "./resolve/index.ts";
 import { measureInfos, type ReplicationResult, Session, type SessionOptions } from "./session.ts";
 import { checkStructure } from "./structure.ts";
 
 /** A design that can run: immutable, and good for any number of replications. */
 export interface Program {
-  readonly model: Model;
+  readonly model: Model<Element>;
   readonly measures: readonly MeasureInfo[];
 }
 
@@ -17,7 +18,7 @@ export interface Compilation {
   /** Everything wrong with the design; errors keep it from running. */
   readonly problems: readonly Problem[];
   /** As far as it could be read: what read-back sentences and drawings use. */
-  readonly model: Model;
+  readonly model: Model<Element>;
   readonly program?: Program;
 }
 

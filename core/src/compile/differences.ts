@@ -1,6 +1,8 @@
-import type { Design, Element, EntityType, Link } from "../document/schema.ts";
-import { elementKinds } from "../elements/index.ts";
-import { LINK_FIELDS } from "../elements/fields.ts";
+import type { EntityType } from "../document/entityType.ts";
+import { type Link, LINK_SETTINGS } from "../document/link.ts";
+import { type Element, kindOf } from "../elements/index.ts";
+import { type Setting, settingsIn } from "../settings/setting.ts";
+import type { Design } from "../study/schema.ts";
 
 type Item = Element | Link | EntityType;
 type List = "elements" | "links" | "entityTypes";
@@ -24,41 +26,14 @@ export interface Difference {
  */
 const PASSED_OVER = new Set(["id", "streams", "group", "locked"]);
 
+/** How parts of elements, links and entity types are called that are no settings of a kind. */
 const LABELS: Readonly<Record<string, string>> = {
   at: "place",
-  line: "the line's shape",
-  whenFull: "when full",
-  order: "order of the line",
-  calendar: "calendar",
-  profile: "demand profile",
-  atBell: "work when a pause begins",
-  onBreakdown: "work on a breakdown",
-  setupWhen: "when to set up",
-  keepResources: "keeping resources",
-  needs: "needs of resources",
-  breakdowns: "breakdowns",
-  changeovers: "changeover times",
-  mix: "mix of entity types",
-  sets: "attributes given at birth",
-  initial: "what is there at the start",
-  by: "when they arrive",
-  listed: "listed times",
-  opens: "what opens it",
-  signal: "signal",
-  release: "how many it lets pass",
-  gathers: "what is joined",
-  carrier: "carrier",
-  keeps: "whether joined for good",
-  makes: "what goes on",
-  does: "what it does",
-  preempt: "preemption",
   takes: "who takes it",
-  wayOut: "way out",
-  entityType: "entity type",
-  bends: "bends",
   kind: "kind",
   from: "start",
   to: "end",
+  bends: "bends",
   name: "name",
   speed: "speed",
   look: "look",
@@ -69,17 +44,7 @@ const LABELS: Readonly<Record<string, string>> = {
   bands: "colours",
   attributes: "attributes",
 };
-
-const PLURALS = new Set([
-  "bends",
-  "attributes",
-  "colours",
-  "needs of resources",
-  "breakdowns",
-  "changeover times",
-  "attributes given at birth",
-  "listed times",
-]);
+const PLURALS = new Set(["bends", "bands", "attributes"]);
 
 /**
  * How `to` differs from `from`, things being the same by their ids, which copies of
@@ -114,7 +79,7 @@ function differencesIn(list: List, from: Design, to: Design): Difference[] {
         list,
         id,
         change: { field },
-        sentence: sentence(item, list, field, words(a, field, from), words(b, field, to), to),
+        sentence: sentence(item, list, field, words(old, field, from), words(item, field, to), to),
       });
     }
   }
@@ -151,27 +116,29 @@ function sentence(
 ): string {
   const name = title(item, list, design);
   if (field === "name") return `${before} is called ${after}.`;
-  const label = labelOf(item, field);
+  const setting = settingOf(item, field);
+  const label = setting?.told ?? setting?.label.toLowerCase() ?? LABELS[field] ?? field;
   return before === undefined || after === undefined
-    ? `${name}: ${label} ${PLURALS.has(label) ? "differ" : "differs"}.`
+    ? `${name}: ${label} ${(setting?.many ?? PLURALS.has(field)) ? "differ" : "differs"}.`
     : `${name}: ${label} ${before} becomes ${after}.`;
 }
 
-function labelOf(item: Item, field: string): string {
-  const fields = "from" in item ? Object.values(LINK_FIELDS) : "at" in item ? elementKinds[item.kind].fields : [];
-  return fields.find((f) => f.name === field)?.label.toLowerCase() ?? LABELS[field] ?? field;
+function settingOf(item: Item, field: string): Setting | undefined {
+  const settings = "from" in item ? LINK_SETTINGS : "at" in item ? kindOf(item).settings : {};
+  return settingsIn(settings).find(({ name }) => name === field);
 }
 
-/** Settings that hold the id of an element or entity type. */
-const NAMED = new Set(["entityType", "from", "to", "signal", "carrier", "makes"]);
-
 /** A value in words; undefined for those that are better drawn than told. */
-function words(value: unknown, field: string, design: Design): string | undefined {
+function words(item: Item, field: string, design: Design): string | undefined {
+  const value = get(item, field);
+  const setting = settingOf(item, field);
   if (field === "at" || field === "picture" || Array.isArray(value)) return undefined;
   if (value === "" || value === undefined) return "nothing";
-  if (NAMED.has(field)) return nameOf(String(value), design);
   // Long lists, and calendars, which are the study's, are better looked at.
-  if (field === "listed" || field === "calendar" || field === "profile") return undefined;
+  if (setting?.form === "text") return undefined;
+  if (setting?.form === "reference")
+    return setting.to === "element" || setting.to === "entity type" ? nameOf(String(value), design) : undefined;
+  if ("from" in item && (field === "from" || field === "to")) return nameOf(String(value), design);
   return typeof value === "boolean" ? (value ? "yes" : "no") : String(value);
 }
 

@@ -1,11 +1,13 @@
-import type { Element, Link, Point } from "../document/schema.ts";
+import type { ElementBase } from "../document/element.ts";
+import type { Link } from "../document/link.ts";
+import type { Point } from "../settings/parts.ts";
 
 /** The points a link runs through, from the middle of one symbol to the middle of the other, in metres. */
-export const linkPoints = (link: Pick<Link, "bends">, from: Pick<Element, "at">, to: Pick<Element, "at">): Point[] => [
-  from.at,
-  ...link.bends,
-  to.at,
-];
+export const linkPoints = (
+  link: Pick<Link, "bends">,
+  from: Pick<ElementBase, "at">,
+  to: Pick<ElementBase, "at">,
+): Point[] => [from.at, ...link.bends, to.at];
 
 /** Length of a bent line, in metres. */
 export function polylineLength(points: readonly Point[]): number {

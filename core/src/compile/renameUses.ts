@@ -1,13 +1,15 @@
-import type { Design } from "../document/schema.ts";
-import { kindOf, LINK_FIELDS, settingsOf } from "../elements/index.ts";
+import type { DesignOf } from "../document/design.ts";
+import { LINK_SETTINGS } from "../document/link.ts";
+import { kindOf } from "../elements/index.ts";
 import { nameKey, renameIn } from "../expression/index.ts";
+import { fieldsOf } from "../settings/settingsOf.ts";
 
 /**
  * Writes a new name wherever expressions of the design use the old one of an element or
  * entity type that has just been renamed. Does nothing while either name is also
  * somebody else's: it could not be told who was meant. Returns how many settings changed.
  */
-export function renameUses(design: Design, from: string, to: string): number {
+export function renameUses(design: DesignOf, from: string, to: string): number {
   const [old, now] = [nameKey(from), nameKey(to)];
   const named = [...design.elements, ...design.entityTypes].map((item) => nameKey(item.name));
   if (old === "" || now === "" || named.includes(old) || named.filter((key) => key === now).length !== 1) return 0;
@@ -23,8 +25,8 @@ export function renameUses(design: Design, from: string, to: string): number {
     }
   };
   for (const element of design.elements)
-    for (const { holder, field } of settingsOf(element, kindOf(element))) rewrite(holder, [field.name]);
-  for (const link of design.links) rewrite(link, Object.keys(LINK_FIELDS));
+    for (const { holder, field } of fieldsOf(element, kindOf(element).settings)) rewrite(holder, [field.name]);
+  for (const link of design.links) rewrite(link, Object.keys(LINK_SETTINGS));
   for (const type of design.entityTypes) {
     rewrite(type, ["speed"]);
     for (const attribute of type.attributes) rewrite(attribute, ["value"]);

@@ -5,10 +5,10 @@ import { placeIndex, placePhase } from "../kernel/pool.ts";
 import { Lowering } from "../elements/lowering.ts";
 import { kindOf, prepareNode } from "../elements/index.ts";
 import { measureCustom } from "../elements/custom.ts";
-import { TIME } from "../quantity/index.ts";
+import { inOrder, RUN_MEASURES } from "../elements/measures.ts";
 import type { Model } from "../model/model.ts";
 import { openStreams } from "../random/streams.ts";
-import type { Measure, MeasureInfo } from "../statistics/measure.ts";
+import type { Measure, MeasureInfo } from "../measures/info.ts";
 
 export interface SessionOptions {
   readonly seed: number;
@@ -63,25 +63,6 @@ export interface Frame {
   /** Who is in each slot of such a station, by serial number; 0 for nobody. */
   readonly occupants: Readonly<Record<number, Float64Array>>;
 }
-
-const MEASURE_ORDER = [
-  "run",
-  "custom",
-  "group",
-  "entity type",
-  "arrivals",
-  "queue",
-  "station",
-  "crew",
-  "equipment",
-  "dwell",
-  "gate",
-  "join",
-  "split",
-  "junction",
-  "departures",
-  "link",
-];
 
 /**
  * One replication in progress: advance it, look at it, read its results. The
@@ -141,17 +122,11 @@ export class Session {
     });
     kernel.emittingFor = -1;
     if (model.stop.count !== undefined || model.stop.condition) {
-      this.lowering.measuresOf({ id: "run", name: "Run" }, "run")(
-        "length",
-        "Length of the replication",
-        TIME,
-        () => kernel.now,
-      );
+      this.lowering.measured({ id: "run", name: "Run" }, "run", RUN_MEASURES).add("length", () => kernel.now);
     }
     for (const custom of model.custom) measureCustom(custom, this.lowering);
     this.lowering.finish();
-    const rank = (m: Measure) => MEASURE_ORDER.indexOf(m.ownerKind);
-    this.measures = [...this.lowering.measures].sort((a, b) => rank(a) - rank(b));
+    this.measures = inOrder(this.lowering.measures);
     this.begin(options);
   }
 

@@ -18,7 +18,7 @@ export function checkStructure(model: Model, designIndex: number): Problem[] {
       field,
     });
 
-  if (!nodes.some((n) => n.element.kind === "arrivals")) {
+  if (!nodes.some((n) => n.traits.isSource)) {
     problems.push({
       code: "no-arrivals",
       severity: "error",
@@ -57,7 +57,7 @@ export function checkStructure(model: Model, designIndex: number): Problem[] {
 }
 
 function reachable(nodes: readonly Node[]): boolean[] {
-  const reached = nodes.map((n) => n.element.kind === "arrivals");
+  const reached = nodes.map((n) => n.traits.isSource ?? false);
   const open = nodes.filter((n) => reached[n.index]);
   for (let node = open.pop(); node; node = open.pop()) {
     for (const { to } of everyWay(node)) {
@@ -78,7 +78,7 @@ type Report = (code: string, node: Node, field: string | undefined, message: str
 
 function checkWaysOut(node: Node, report: Report): void {
   const { element, out } = node;
-  if (!("wayOut" in element) || out.length === 0) return;
+  if (!element.wayOut || out.length === 0) return;
   if (element.wayOut === "share") {
     const given = out.filter((way) => way.link.share.trim() !== "");
     if (given.length === 0) return;

@@ -1,4 +1,5 @@
-import { kindOf, type TypesOnward } from "../elements/index.ts";
+import { kindOf } from "../elements/index.ts";
+import type { TypesOnward } from "../elements/kind.ts";
 import { nameKey, type Types, typesByCondition, typesByElement } from "../expression/index.ts";
 import type { Model, Node, Way } from "../model/model.ts";
 
@@ -78,7 +79,7 @@ export function followTypes({ nodes, types, ways }: Model): TypeFlow {
   const sendDone = (node: Node, done: Types): void => {
     const { element, out } = node;
     for (const type of done) leaving[node.index].add(type);
-    if ("wayOut" in element && element.wayOut === "condition") {
+    if (element.wayOut === "condition") {
       let left: Types = done;
       for (const way of out) {
         if (!way.settings.has("condition")) continue;
@@ -91,9 +92,7 @@ export function followTypes({ nodes, types, ways }: Model): TypeFlow {
       return;
     }
     const named =
-      "wayOut" in element && element.wayOut === "named"
-        ? typesByElement(element.destination, done, typeNamed, elementNamed)
-        : undefined;
+      element.wayOut === "named" ? typesByElement(element.destination ?? "", done, typeNamed, elementNamed) : undefined;
     for (const way of out) {
       ask(way, done);
       send(way, named ? (named.get(way.to) ?? NO_TYPES) : done);

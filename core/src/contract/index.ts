@@ -1,5 +1,6 @@
 import { z } from "zod";
-import { changedRunSettingsSchema, runSettingsSchema, studySchema } from "../document/schema.ts";
+import { changedRunSettingsSchema, runSettingsSchema } from "../document/runSettings.ts";
+import { studySchema } from "../study/schema.ts";
 
 /** Requests and replies of the server's API: one definition for checking on both sides and for the OpenAPI document. */
 
@@ -92,6 +93,9 @@ export const measureInfoSchema = z.object({
   owner: z.string(),
   ownerKind: z.string(),
   id: z.string(),
+  measure: z.string(),
+  part: z.string().optional(),
+  each: z.string().optional(),
   label: z.string(),
   dimension: z.tuple([z.number(), z.number(), z.number(), z.number()]),
 });

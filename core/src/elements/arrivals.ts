@@ -1,18 +1,130 @@
-import type { ElementOf } from "../document/schema.ts";
 import { checkExpression, makeScope, nameKey, numberOf, PLAIN, type Read } from "../expression/index.ts";
-import { NUMBER, TIME } from "../quantity/index.ts";
+import { TIME } from "../quantity/index.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { count as measureCount, level, throughput } from "../measures/spec.ts";
 import { type Node, streamOf } from "../model/model.ts";
 import type { Level } from "../statistics/level.ts";
-import { countField, DESTINATION_FIELD, timeField } from "./fields.ts";
-import { elementKind, type Phrase } from "./kind.ts";
+import {
+  attribute,
+  choice,
+  count,
+  longText,
+  number,
+  reference,
+  rows,
+  settings,
+  time,
+  value,
+} from "../settings/setting.ts";
+import { elementKind, type ElementWith, type Phrase } from "./kind.ts";
 import type { Counter } from "./counter.ts";
 import type { Lowering } from "./lowering.ts";
+import { WAY_OUT } from "./wayOut.ts";
 import { strong, whereTo } from "./words.ts";
 
 /** Most entities in one group. */
 const MOST_IN_GROUP = 10_000;
+
+const ARRIVALS = settings({
+  by: choice(
+    "When",
+    "What says when entities arrive.",
+    [
+      ["time between", "by the time between"],
+      ["profile", "by a demand profile"],
+      ["list", "at listed times"],
+    ],
+    { told: "when they arrive" },
+  ),
+  entityType: reference("entity type", "Entity type", "The entity type that arrives.", {
+    first: true,
+    used: ({ mix }) => !Array.isArray(mix) || mix.length === 0,
+  }),
+  mix: rows(
+    "Mix of entity types",
+    "Entity types that arrive, by their shares, in place of one; shares are weighed against their sum.",
+    {
+      one: "entity type",
+      told: "mix of entity types",
+      many: false,
+      most: 200,
+      draws: 60,
+      fresh: ({ entityType }) => ({ entityType }),
+      row: {
+        entityType: reference("entity type", "Entity type", "An entity type that arrives.", { first: true }),
+        share: number("Share", "Its share, such as 20 %; shares are weighed against their sum.", {
+          initial: "50 %",
+          least: 0,
+          draws: 130,
+        }),
+      },
+    },
+  ),
+  between: time("Time between", "Time from one arrival to the next.", {
+    initial: "exponential(5 min)",
+    entity: false,
+    width: 230,
+    used: ({ by }) => by === "time between",
+    draws: 10,
+  }),
+  first: time("First arrival", "Time of the first arrival. Empty: after one time between arrivals.", {
+    entity: false,
+    optional: true,
+    used: ({ by }) => by === "time between",
+    draws: 20,
+  }),
+  profile: reference("demand profile", "Profile", "The demand profile that gives the rate of arrivals.", {
+    told: "demand profile",
+    used: ({ by }) => by === "profile",
+    draws: 50,
+  }),
+  spacing: choice(
+    "Spacing",
+    "By a profile: at random is a Poisson process whose rate follows it exactly; even is evenly at that rate.",
+    [
+      ["random", "at random, at that rate"],
+      ["even", "even, at that rate"],
+    ],
+    { used: ({ by }) => by === "profile" },
+  ),
+  listed: longText("Times, one a line", "Times, one a line or separated by commas.", "0 min\n12 min\n1.5 h", {
+    told: "listed times",
+    many: true,
+    used: ({ by }) => by === "list",
+  }),
+  listedAs: choice(
+    "Listed are",
+    "Whether the list holds times from the start or gaps from one arrival to the next.",
+    [
+      ["times", "times from the start"],
+      ["gaps", "gaps between arrivals"],
+    ],
+    { used: ({ by }) => by === "list" },
+  ),
+  group: count("Group size", "Entities that arrive together.", [0, MOST_IN_GROUP], { initial: "1", draws: 30 }),
+  limit: count("Limit", "Most arrivals (groups); empty: no limit.", [1, 1e12], { optional: true, fixed: true }),
+  until: time("Until", "Time from the start after which none arrive; empty: no limit.", {
+    entity: false,
+    optional: true,
+    fixed: true,
+  }),
+  sets: rows("Attributes given at birth", "Attributes given at birth in place of the type's own values.", {
+    one: "attribute",
+    told: "attributes given at birth",
+    most: 60,
+    row: {
+      attribute: attribute("Attribute", "Name of the attribute."),
+      value: value("Value", "Value at birth, in place of the type's own.", {
+        initial: "0",
+        entity: true,
+        draws: 120,
+      }),
+    },
+  }),
+  ...WAY_OUT,
+});
+type Arrivals = ElementWith<"arrivals", typeof ARRIVALS>;
 
 export const arrivals = elementKind({
   kind: "arrivals",
@@ -22,58 +134,27 @@ export const arrivals = elementKind({
   group: "flow",
   hasWayIn: false,
   hasWayOut: true,
-  fields: [
-    timeField("between", "Time between", "Time from one arrival to the next.", {
-      entity: false,
-      used: ({ by }) => by === "time between",
-    }),
-    timeField("first", "First arrival", "Empty: after one time between arrivals.", {
-      entity: false,
-      optional: true,
-      used: ({ by }) => by === "time between",
-    }),
-    countField("group", "Group size", "Entities that arrive together.", [0, MOST_IN_GROUP]),
-    countField("limit", "Limit", "Most arrivals (groups); empty: no limit.", [1, 1e12], {
-      optional: true,
-      fixed: true,
-    }),
-    timeField("until", "Until", "Time from the start after which none arrive; empty: no limit.", {
-      entity: false,
-      optional: true,
-      fixed: true,
-    }),
-    DESTINATION_FIELD,
-  ],
-  lists: [
+  isSource: true,
+  common: true,
+  counts: "so far",
+  settings: ARRIVALS,
+  sections: [
     {
-      name: "mix",
-      one: "entity type of the mix",
-      fields: [
-        {
-          name: "share",
-          label: "Share",
-          help: "Its share, such as 20 %; shares are weighed against their sum.",
-          type: PLAIN,
-          least: 0,
-        },
-      ],
+      title: "Arrive",
+      of: ["entityType", "by", "between", "first", "profile", "spacing", "listedAs", "listed", "group"],
     },
-    {
-      name: "sets",
-      one: "attribute given",
-      fields: [
-        {
-          name: "value",
-          label: "Value",
-          help: "Value at birth, in place of the type's own.",
-          type: PLAIN,
-          any: "value",
-          entity: true,
-        },
-      ],
-    },
+    { title: "Mix of entity types", of: ["mix"], folded: true },
+    { title: "Attributes given at birth", of: ["sets"], folded: true },
+    { title: "Limits", of: ["limit", "until"], folded: true },
   ],
   properties: { created: PLAIN },
+  measures: {
+    created: measureCount("Created", "Entities that arrived after the warm-up."),
+    throughput,
+    outside: level("Waiting to enter", "Arrived entities that find no room at the first place and wait outside", {
+      better: "less",
+    }),
+  },
 
   check({ element }, report, design) {
     const known = (id: string) => design.entityTypes.some((type) => type.id === id);
@@ -131,14 +212,12 @@ export const arrivals = elementKind({
   bears: ({ element: { mix, entityType } }, indexOf) =>
     (mix.length === 0 ? [entityType] : mix.map((m) => m.entityType)).flatMap((id) => indexOf(id) ?? []),
 
-  prepare(node, lowering) {
-    const { element } = node;
+  prepare(node, lowering, measured) {
     const created = lowering.counter();
     const outside = lowering.level();
-    const add = lowering.measuresOf(element, "arrivals");
-    add("created", "Created", NUMBER, () => created.n);
-    lowering.throughput(add, created);
-    lowering.levelMeasures(add, "outside", "Waiting to enter", outside);
+    measured.add("created", () => created.n);
+    lowering.throughput(measured, created);
+    measured.level("outside", outside);
     lowering.shown.count(node, () => created.total);
     return { readers: { created: () => created.total }, lower: () => lower(node, lowering, { created, outside }) };
   },
@@ -200,10 +279,10 @@ export function readTimes(text: string): { readonly times: readonly number[]; re
   const times: number[] = [];
   for (const [i, entry] of entries.entries()) {
     const result = checkExpression(entry, NO_NAMES, numberOf(TIME));
-    const time = result.ok ? result.checked.constant : undefined;
-    if (time === undefined || !(time >= 0 && time < Infinity))
+    const seconds = result.ok ? result.checked.constant : undefined;
+    if (seconds === undefined || !(seconds >= 0 && seconds < Infinity))
       return { times, problem: `entry ${i + 1}, "${entry}", is no fixed time of 0 or more.` };
-    times.push(time);
+    times.push(seconds);
   }
   return { times };
 }
@@ -223,7 +302,7 @@ interface NextArrival {
  * demand profile is followed exactly: an arrival comes when the integral of the rate has grown by an
  * exponential amount of mean 1 (Çinlar 1975, inversion of the cumulative rate), or by 1 where they come evenly.
  */
-function nextArrival(node: Node<ElementOf<"arrivals">>, lowering: Lowering): NextArrival {
+function nextArrival(node: Node<Arrivals>, lowering: Lowering): NextArrival {
   const { kernel } = lowering;
   const { element } = node;
   if (element.by === "time between") {
@@ -251,7 +330,7 @@ function nextArrival(node: Node<ElementOf<"arrivals">>, lowering: Lowering): Nex
 }
 
 /** A process that makes a group, waits until the next arrival, and makes the next. */
-function lower(node: Node<ElementOf<"arrivals">>, lowering: Lowering, { created, outside }: Meters): void {
+function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: Meters): void {
   const { kernel, model } = lowering;
   const { pool } = kernel;
   const { element, index } = node;

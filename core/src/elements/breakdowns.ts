@@ -1,46 +1,60 @@
-import type { BREAKDOWN_CLOCKS } from "../document/schema.ts";
-import { PLAIN, type Read } from "../expression/index.ts";
+import { type Read } from "../expression/index.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
+import type { ElementBase } from "../document/element.ts";
 import type { Node } from "../model/model.ts";
-import { type FieldSpec, type ListSpec, timeField } from "./fields.ts";
+import { choice, number, resources, rows, time, type ValuesOf } from "../settings/setting.ts";
 import type { Counter } from "./counter.ts";
 import type { Lowering } from "./lowering.ts";
 import type { Asker } from "./requests.ts";
 
 /** How many of a resource are needed. */
-export const NEED_COUNT: FieldSpec = {
-  name: "count",
-  label: "How many",
-  help: "A whole number; it may go by the entity, such as entity.size.",
-  type: PLAIN,
-  entity: true,
-  steady: true,
-  least: 0,
+export const needCount = (more: Parameters<typeof number>[2]) =>
+  number("How many", "A whole number; it may go by the entity, such as entity.size.", {
+    initial: "1",
+    entity: true,
+    steady: true,
+    least: 0,
+    ...more,
+  });
+
+export const BREAKDOWNS = {
+  breakdowns: rows("Breakdowns", "What breaks it down, each by a clock of its own.", {
+    one: "breakdown",
+    most: 20,
+    row: {
+      clock: choice(
+        "Counts",
+        "What passes from a repair to the next breakdown: time, time at work, or a count of jobs: entities finished, batches where several are worked on together, uses of equipment.",
+        [
+          ["clock time", "time on the clock"],
+          ["busy time", "time at work"],
+          ["jobs", "jobs done"],
+        ],
+      ),
+      every: time("Time to the next", "Time from a repair to the next breakdown.", {
+        initial: "exponential(20 h)",
+        entity: false,
+        used: (row) => row.clock !== "jobs",
+        draws: 100,
+      }),
+      jobs: number(
+        "Jobs to the next",
+        "Jobs from a repair to the next breakdown, rounded to a whole number: entities finished, batches where several are worked on together, uses of equipment.",
+        { initial: "100", least: 1, used: (row) => row.clock === "jobs", draws: 101 },
+      ),
+      repair: time("Time to repair", "Time from when the repair begins, its crew being there, to its end.", {
+        initial: "exponential(1 h)",
+        entity: false,
+        draws: 102,
+      }),
+      anyOf: resources("Repaired by", "Resources, any one of which will do for the repair, the preferred first."),
+      count: needCount({ entity: false, used: (row) => Array.isArray(row.anyOf) && row.anyOf.length > 0 }),
+    },
+  }),
 };
 
-export const BREAKDOWN_LIST: ListSpec = {
-  name: "breakdowns",
-  one: "breakdown",
-  fields: [
-    timeField("every", "Time to the next", "Time from a repair to the next breakdown.", {
-      entity: false,
-      used: (row) => row.clock !== "jobs",
-    }),
-    {
-      name: "jobs",
-      label: "Jobs to the next",
-      help: "Jobs from a repair to the next breakdown, rounded to a whole number: entities finished, batches where several are worked on together, uses of equipment.",
-      type: PLAIN,
-      least: 1,
-      used: (row) => row.clock === "jobs",
-    },
-    timeField("repair", "Time to repair", "Time from when the repair begins, its crew being there, to its end.", {
-      entity: false,
-    }),
-    { ...NEED_COUNT, entity: false, used: (row) => Array.isArray(row.anyOf) && row.anyOf.length > 0 },
-  ],
-};
+type Breakable = ElementBase & ValuesOf<typeof BREAKDOWNS>;
 
 /** What breaks down. */
 interface Target {
@@ -51,7 +65,7 @@ interface Target {
 }
 
 interface Row {
-  readonly clock: (typeof BREAKDOWN_CLOCKS)[number];
+  readonly clock: Breakable["breakdowns"][number]["clock"];
   readonly every: Read;
   readonly asker: Asker;
   readonly id: string;
@@ -71,15 +85,7 @@ export class Breakdowns {
   private atWork = false;
 
   constructor(
-    private readonly node: Node & {
-      readonly element: {
-        readonly breakdowns: ReadonlyArray<{
-          readonly id: string;
-          readonly clock: Row["clock"];
-          readonly anyOf: readonly string[];
-        }>;
-      };
-    },
+    private readonly node: Node<Breakable>,
     private readonly lowering: Lowering,
     target: Target,
   ) {

@@ -8,7 +8,7 @@ import type { Lowering } from "./lowering.ts";
  */
 export function chooser(node: Node, lowering: Lowering, present: Int32Array): Read {
   const { out, element } = node;
-  if (!("wayOut" in element) || (out.length === 1 && element.wayOut !== "named")) return () => 0;
+  if (!element.wayOut || (out.length === 1 && element.wayOut !== "named")) return () => 0;
   switch (element.wayOut) {
     case "shortest line":
       return () => {

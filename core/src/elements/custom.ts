@@ -1,122 +1,193 @@
-import type { CustomModel } from "../model/model.ts";
-import { type Dimension, NUMBER, TIME } from "../quantity/index.ts";
+import type { Read } from "../expression/index.ts";
+import type { Measure } from "../measures/info.ts";
+import { type MeasureSpec, type MeasureSpecs, ratio } from "../measures/spec.ts";
+import type { CustomModel, Node } from "../model/model.ts";
+import { type Dimension, NUMBER } from "../quantity/index.ts";
 import { mergeTallies, type Tally } from "../statistics/tally.ts";
+import { allKinds } from "./index.ts";
 import type { Lowering } from "./lowering.ts";
+import type { Measured } from "./measured.ts";
+
+/** What is measured of an expression that an engineer writes. */
+export const CUSTOM_MEASURES = {
+  mean: ratio("Average over time", "Integral over time divided by the measured time.", "(1/T) ∫ x(t) dt"),
+  max: ratio("Most", "The largest value.", "max x(t)"),
+  end: ratio("At the end", "The value when the run ends.", "x(T)"),
+  share: ratio(
+    "Share of time in which it holds",
+    "Time in which the condition holds, divided by the measured time.",
+    "(1/T) ∫ [holds] dt",
+  ),
+  range: ratio(
+    "Share of time in a range",
+    "Time in which the value lies in the range, divided by the measured time.",
+    "(1/T) ∫ [from ≤ x(t) < to] dt",
+    { each: "range" },
+  ),
+} as const satisfies MeasureSpecs;
+
+/** What is merged over the elements of a group: whatever any kind says can be. */
+export const GROUP_MEASURES: MeasureSpecs = Object.fromEntries(
+  [...allKinds].reverse().flatMap(({ measures }) => Object.entries(measures).filter(([, { merge }]) => merge)),
+);
 
 /**
  * Declares a custom measure. Levels follow their expressions exactly: they change when what is read changes, at the
  * end of that instant.
  */
 export function measureCustom(custom: CustomModel, lowering: Lowering): void {
-  const { measure, value, bounds } = custom;
+  const { measure, value } = custom;
   if (measure.kind === "group") {
-    measureGroup(custom, lowering);
+    new Group(custom, lowering).declare();
     return;
   }
   if (!value) return;
-  const add = lowering.measuresOf(measure, "custom");
+  const measured = lowering.measured(measure, "custom", CUSTOM_MEASURES);
   const read = value.compile(lowering.environment(0));
-  const share = (level: { readonly integral: number }) => level.integral / lowering.measuredTime;
   if (measure.kind === "ranges") {
-    const levels = [lowering.level(), ...bounds.map(() => lowering.level())];
-    levels.forEach((level, i) => {
-      const [from, to] = [measure.bounds[i - 1], measure.bounds[i]];
-      add(
-        `range.${i}`,
-        from === undefined
-          ? `Share of time below ${to}`
-          : to === undefined
-            ? `Share of time from ${from}`
-            : `Share of time from ${from} to below ${to}`,
-        NUMBER,
-        () => share(level),
-      );
-    });
-    let at = -1;
-    lowering.atStart(() => (at = -1));
-    lowering.onChangeOf(value, () => {
-      const now = read(-1);
-      let range = 0;
-      while (range < bounds.length && now >= bounds[range]) range += 1;
-      if (range === at) return;
-      if (at >= 0) levels[at].add(-1);
-      levels[range].add(1);
-      at = range;
-    });
+    measureRanges(custom, read, lowering, measured);
     return;
   }
   const level = lowering.level();
-  if (measure.kind === "condition") add("share", "Share of time in which it holds", NUMBER, () => share(level));
+  const share = () => level.integral / lowering.measuredTime;
+  if (measure.kind === "condition") measured.add("share", share);
   else {
     const dimension: Dimension = value.type.kind === "number" ? value.type.dimension : NUMBER;
-    add("mean", "Average over time", dimension, () => share(level));
-    add("max", "Most", dimension, () => level.max);
-    add("end", "At the end", dimension, () => level.value);
+    measured.add("mean", share, { dimension });
+    measured.add("max", () => level.max, { dimension });
+    measured.add("end", () => level.value, { dimension });
   }
   lowering.onChangeOf(value, () => level.add(read(-1) - level.value));
 }
 
+/** Shares of time below the first bound, between each two, and from the last on. */
+function measureRanges(
+  { measure, value, bounds }: CustomModel,
+  read: Read,
+  lowering: Lowering,
+  measured: Measured<typeof CUSTOM_MEASURES>,
+): void {
+  if (measure.kind !== "ranges" || !value) return;
+  const levels = [lowering.level(), ...bounds.map(() => lowering.level())];
+  levels.forEach((level, i) => {
+    const [from, to] = [measure.bounds[i - 1], measure.bounds[i]];
+    const label =
+      from === undefined
+        ? `Share of time below ${to}`
+        : to === undefined
+          ? `Share of time from ${from}`
+          : `Share of time from ${from} to below ${to}`;
+    measured.add("range", () => level.integral / lowering.measuredTime, { each: { id: String(i), name: "" }, label });
+  });
+  let at = -1;
+  lowering.atStart(() => (at = -1));
+  lowering.onChangeOf(value, () => {
+    const now = read(-1);
+    let range = 0;
+    while (range < bounds.length && now >= bounds[range]) range += 1;
+    if (range === at) return;
+    if (at >= 0) levels[at].add(-1);
+    levels[range].add(1);
+    at = range;
+  });
+}
+
+interface Member {
+  readonly node: Node;
+  /** Slots or units, by which its shares weigh. */
+  readonly units: number;
+  readonly figures: ReadonlyMap<string, Measure>;
+}
+
 /**
- * What elements of a group have in common, merged: lines and throughputs are summed, waits are pooled, shares are
- * weighed by their units.
+ * What elements of a group have in common, merged as each measure says: lines and counts are summed, waits are pooled,
+ * shares are weighed by slots or units.
  */
-function measureGroup({ measure, elements }: CustomModel, lowering: Lowering): void {
-  const add = lowering.measuresOf(measure, "group");
-  const nodes = elements.map((index) => lowering.model.nodes[index]);
-  const of = (id: string) =>
-    nodes.flatMap((node) => lowering.measures.find((m) => m.key === `${node.element.id}/${id}`) ?? []);
-  const units = nodes.map(
-    (node) => node.settings.get(node.element.kind === "station" ? "capacity" : "count")?.constant ?? 1,
-  );
-  const weighed = (id: string) => {
-    const parts = nodes.flatMap((node, i) => {
-      const found = lowering.measures.find((m) => m.key === `${node.element.id}/${id}`);
-      return found ? [{ read: found.read, units: units[i] }] : [];
+class Group {
+  private readonly members: readonly Member[];
+  private readonly measured: Measured<MeasureSpecs>;
+
+  constructor(
+    { measure, elements }: CustomModel,
+    private readonly lowering: Lowering,
+  ) {
+    this.measured = lowering.measured(measure, "group", GROUP_MEASURES);
+    const byOwner = new Map<string, Map<string, Measure>>();
+    for (const figure of lowering.measures) {
+      const list = byOwner.get(figure.ownerId);
+      if (list) list.set(figure.id, figure);
+      else byOwner.set(figure.ownerId, new Map([[figure.id, figure]]));
+    }
+    this.members = elements.map((index): Member => {
+      const node = lowering.model.nodes[index];
+      const { units } = node.traits;
+      return {
+        node,
+        units: (units === undefined ? undefined : node.settings.get(units)?.constant) ?? 1,
+        figures: byOwner.get(node.element.id) ?? new Map(),
+      };
     });
-    return () => parts.reduce((sum, p) => sum + p.units * p.read(), 0) / parts.reduce((sum, p) => sum + p.units, 0);
-  };
-  const sums: [id: string, label: string][] = [
-    ["line.mean", "In line, average, together"],
-    ["inside.mean", "Inside, average, together"],
-    ["done", "Finished, together"],
-    ["left", "Left, together"],
-    ["lost", "Turned away, together"],
-    ["breakdowns", "Breakdowns, together"],
-    ["cost", "Cost, together"],
-  ];
-  for (const [id, label] of sums) {
-    const parts = of(id);
-    if (parts.length > 0) add(id, label, parts[0].dimension, () => parts.reduce((sum, m) => sum + m.read(), 0));
   }
-  const busy = weighed("state.busy");
-  const states = [
-    ...new Set(
-      lowering.measures
-        .filter((m) => m.id.startsWith("state.") && nodes.some((n) => n.element.id === m.ownerId))
-        .map((m) => m.id),
-    ),
-  ];
-  if (states.length > 0) {
-    // A share that an element does not have is 0 there: it still weighs.
-    const shareOf = (id: string) => {
-      const parts = nodes.map((node, i) => ({
-        read: lowering.measures.find((m) => m.key === `${node.element.id}/${id}`)?.read ?? (() => 0),
-        units: lowering.measures.some((m) => m.key === `${node.element.id}/state.busy`) ? units[i] : 0,
-      }));
-      const whole = parts.reduce((sum, p) => sum + p.units, 0);
-      return () => parts.reduce((sum, p) => sum + p.units * p.read(), 0) / whole;
-    };
-    const off = shareOf("state.offShift");
-    add("utilization", "Utilization, busy over scheduled time, together", NUMBER, () => busy() / (1 - off()));
-    for (const id of states) add(id, lowering.measures.find((m) => m.id === id)!.label, NUMBER, shareOf(id));
+
+  declare(): void {
+    for (const [id, { merge, statistic }] of Object.entries(GROUP_MEASURES))
+      if (merge === "sum") this.sum(id, statistic === "level" ? "mean" : undefined);
+    this.shares();
+    this.waits();
   }
-  const waits = nodes.flatMap((node): Tally[] => lowering.waitsOf(node));
-  if (waits.length > 0) {
+
+  /** Figures of all members that have them, added up. */
+  private sum(measure: string, part: string | undefined): void {
+    const id = part === undefined ? measure : `${measure}.${part}`;
+    const parts = this.members.flatMap(({ figures }) => figures.get(id) ?? []);
+    if (parts.length === 0) return;
+    const [{ label, dimension }] = parts;
+    this.measured.add(measure, () => parts.reduce((sum, m) => sum + m.read(), 0), {
+      label: `${label}, together`,
+      dimension,
+      part,
+    });
+  }
+
+  /** Shares of time of all slots and units, and the utilization that follows from them. */
+  private shares(): void {
+    const states = new Map<string, Measure>();
+    for (const { figures } of this.members)
+      for (const figure of figures.values()) if (figure.measure === "state") states.set(figure.id, figure);
+    if (states.size === 0) return;
+    const inOrder = this.lowering.measures.filter((m) => states.get(m.id) !== undefined).map((m) => m.id);
+    const busy = this.weighed((figures) => figures.get("state.busy")?.read);
+    const off = this.shareOf("state.offShift");
+    this.measured.add("utilization", () => busy() / (1 - off()), {
+      label: `${(GROUP_MEASURES.utilization as MeasureSpec).label}, together`,
+    });
+    for (const id of new Set(inOrder)) this.measured.add("state", this.shareOf(id), { part: states.get(id)!.part });
+  }
+
+  /** A share that an element does not have is 0 there: it still weighs. */
+  private shareOf(id: string): () => number {
+    return this.weighed((figures) => (figures.has("state.busy") ? (figures.get(id)?.read ?? (() => 0)) : undefined));
+  }
+
+  private weighed(read: (figures: Member["figures"]) => (() => number) | undefined): () => number {
+    const parts = this.members.flatMap(({ figures, units }) => {
+      const found = read(figures);
+      return found ? [{ read: found, units }] : [];
+    });
+    const whole = parts.reduce((sum, p) => sum + p.units, 0);
+    return () => parts.reduce((sum, p) => sum + p.units * p.read(), 0) / whole;
+  }
+
+  /** Waits of all members, each of which counts once. */
+  private waits(): void {
+    const waits = this.members.flatMap(({ node }): Tally[] => this.lowering.waitsOf(node));
+    if (waits.length === 0) return;
     const merged = () => mergeTallies(waits);
-    lowering.tallyMeasures(add, "wait", "Wait, of all together", merged);
-    add("waited.mean", "Wait of those who waited, of all together, mean", TIME, () => {
+    this.measured.tally("wait", merged, ", of all together");
+    const read = () => {
       const all = merged();
       return all.sum / all.positive;
-    });
+    };
+    this.measured.add("waited", read, { part: "mean", of: ", of all together" });
   }
 }

@@ -1,6 +1,6 @@
 import { PLAIN } from "../expression/index.ts";
 import { SUSPEND } from "../kernel/kernel.ts";
-import { NUMBER, TIME } from "../quantity/index.ts";
+import { count, tally } from "../measures/spec.ts";
 import { mergeTallies } from "../statistics/tally.ts";
 import { elementKind } from "./kind.ts";
 import { fromWhere } from "./words.ts";
@@ -14,11 +14,25 @@ export const departures = elementKind({
   group: "flow",
   hasWayIn: true,
   hasWayOut: false,
-  fields: [],
+  common: true,
+  counts: "so far",
+  settings: {},
+  sections: [],
   properties: { departed: PLAIN },
+  measures: {
+    departed: count("Departed here", "Entities that left by this departure after the warm-up.", {
+      each: "entity type",
+      better: "more",
+    }),
+    timeInSystem: tally(
+      "Time in system by this exit",
+      "From arrival to departure, over entities that departed here after the warm-up.",
+      { each: "entity type", better: "less" },
+    ),
+  },
 
-  prepare(node, lowering) {
-    const { element, index } = node;
+  prepare(node, lowering, measured) {
+    const { index } = node;
     const { kernel, typeMeters, model } = lowering;
     const { pool, clock } = kernel;
     const tracked = lowering.tracksPresence;
@@ -26,14 +40,13 @@ export const departures = elementKind({
     const counts = model.stop.count !== undefined;
     const departed = lowering.counter();
     const times = typeMeters.map((meter) => meter.exit());
-    const add = lowering.measuresOf(element, "departures");
-    add("departed", "Departed here", NUMBER, () => departed.n);
-    lowering.tallyMeasures(add, "timeInSystem", "Time in system by this exit", () => mergeTallies(times));
+    measured.add("departed", () => departed.n);
+    measured.tally("timeInSystem", () => mergeTallies(times));
     if (times.length > 1) {
       times.forEach((tally, i) => {
-        const { id, name } = model.types[i].type;
-        add(`departed.${id}`, `${name}: departed here`, NUMBER, () => tally.count);
-        add(`timeInSystem.mean.${id}`, `${name}: time in system by this exit, mean`, TIME, () => tally.mean);
+        const each = model.types[i].type;
+        measured.add("departed", () => tally.count, { each });
+        measured.add("timeInSystem", () => tally.mean, { each, part: "mean" });
       });
     }
     lowering.shown.count(node, () => departed.total);
@@ -41,7 +54,7 @@ export const departures = elementKind({
     return {
       readers: { departed: () => departed.total },
       lower() {
-        const contents = lowering.keepsContents ? lowering.contents : undefined;
+        const contents = lowering.model.carries ? lowering.contents : undefined;
         const leave = (token: number): number => {
           // What an entity still carries leaves with it.
           if (contents) {

@@ -1,9 +1,10 @@
 import { PLAIN } from "../expression/index.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { PART, PHASE, placeCode } from "../kernel/pool.ts";
-import { NUMBER } from "../quantity/index.ts";
-import { DESTINATION_FIELD, timeField } from "./fields.ts";
+import { count, level, tally } from "../measures/spec.ts";
+import { settings, time } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
+import { WAY_OUT } from "./wayOut.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
 /** A stay with no limit of places. */
@@ -15,31 +16,41 @@ export const dwell = elementKind({
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,
-  fields: [timeField("time", "Time", "Length of stay."), DESTINATION_FIELD],
+  common: true,
+  counts: "inside",
+  settings: settings({
+    time: time("Time", "Length of stay.", { initial: "uniform(10 min, 20 min)", draws: 10, width: 230 }),
+    ...WAY_OUT,
+  }),
+  sections: [{ title: "Stay", of: ["time"] }],
   properties: { count: PLAIN },
+  measures: {
+    inside: level("Inside", "Entities staying", { merge: "sum" }),
+    stay: tally("Stay", "Length of stay."),
+    left: count("Left", "Entities that left.", { merge: "sum", better: "more" }),
+  },
 
-  prepare(node, lowering) {
+  prepare(node, lowering, measured) {
     const { element, index } = node;
     const { kernel } = lowering;
     const { pool } = kernel;
     const inside = lowering.level();
     const stayed = lowering.tally();
-    const add = lowering.measuresOf(element, "dwell");
-    lowering.levelMeasures(add, "inside", "Inside", inside);
-    lowering.tallyMeasures(add, "stay", "Stay", () => stayed);
-    add("left", "Left", NUMBER, () => stayed.count);
+    measured.level("inside", inside);
+    measured.tally("stay", () => stayed);
+    measured.add("left", () => stayed.count);
     lowering.shown.count(node, () => inside.value);
 
     return {
       readers: { count: () => inside.value },
       lower() {
-        const time = lowering.read(node, "time", 0);
+        const duration = lowering.read(node, "time", 0);
         const dwelling = placeCode(index, PHASE.dwelling);
         const entry = kernel.here;
         lowering.entries[index] = kernel.emit((token) => {
           inside.add(1);
           pool.beginUntil(token, dwelling, entry + 1, kernel.clock);
-          kernel.delay(token, time(token), EventClass.activityEnd, element.id, "time");
+          kernel.delay(token, duration(token), EventClass.activityEnd, element.id, "time");
           return SUSPEND;
         });
         kernel.emit((token) => {

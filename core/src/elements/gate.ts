@@ -1,11 +1,12 @@
-import { PLAIN, sourcesOf, YES_NO } from "../expression/index.ts";
+import { PLAIN, sourcesOf } from "../expression/index.ts";
 import { WaitList } from "../kernel/claims.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { NEXT, PHASE, placeCode, STRIDE_BITS } from "../kernel/pool.ts";
-import { NUMBER } from "../quantity/index.ts";
-import { DESTINATION_FIELD } from "./fields.ts";
+import { count } from "../measures/spec.ts";
+import { choice, condition, reference, settings } from "../settings/setting.ts";
 import { elementKind, type Phrase } from "./kind.ts";
-import { Line } from "./line.ts";
+import { Line, LINE_MEASURES } from "./line.ts";
+import { WAY_OUT } from "./wayOut.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
 /**
@@ -20,19 +21,47 @@ export const gate = elementKind({
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,
-  fields: [
-    {
-      name: "condition",
-      label: "Open while",
-      help: "Condition, such as Dock.queue.length < 3; it may read entity, the one that would pass.",
-      type: YES_NO,
-      entity: true,
-      steady: true,
-      used: ({ opens }) => opens === "condition",
-    },
-    DESTINATION_FIELD,
-  ],
+  hasLine: true,
+  counts: "held",
+  settings: settings({
+    opens: choice(
+      "By",
+      "What lets entities through.",
+      [
+        ["condition", "a condition"],
+        ["signal", "a signal"],
+        ["calendar", "a calendar"],
+      ],
+      { told: "what opens it", column: "Opens by" },
+    ),
+    condition: condition(
+      "Open while",
+      "Condition, such as Dock.queue.length < 3; it may read entity, the one that would pass, and is looked at again when what it reads changes.",
+      { entity: true, steady: true, used: ({ opens }) => opens === "condition" },
+    ),
+    signal: reference("element", "When one enters", "The element whose every entity that comes in is a signal.", {
+      told: "signal",
+      of: "enterable",
+      used: ({ opens }) => opens === "signal",
+    }),
+    calendar: reference("shift calendar", "Open in", "The hours in which it is open.", {
+      told: "calendar",
+      used: ({ opens }) => opens === "calendar",
+    }),
+    release: choice(
+      "Lets pass",
+      "How many pass when the gate opens: the first in line, or all that wait.",
+      [
+        ["one", "one, then looks again"],
+        ["all", "all that wait"],
+      ],
+      { initial: "all", told: "how many it lets pass", used: ({ opens }) => opens !== "calendar" },
+    ),
+    ...WAY_OUT,
+  }),
+  sections: [{ title: "Opens", of: ["opens", "condition", "signal", "calendar", "release"] }],
   properties: { length: PLAIN, passed: PLAIN },
+  measures: { ...LINE_MEASURES, passed: count("Passed", "Entities that were let through.") },
 
   check({ element, settings }, report, design) {
     if (element.opens === "signal" && !design.elements.some((e) => e.id === element.signal))
@@ -66,16 +95,15 @@ export const gate = elementKind({
 
   follows: ({ element, settings }) => (element.opens === "condition" ? settings.get("condition") : undefined),
 
-  prepare(node, lowering) {
+  prepare(node, lowering, measured) {
     const { element, index } = node;
     const { kernel } = lowering;
     const { pool } = kernel;
     const line = new Line(lowering);
     const waiting = new WaitList();
     const passed = lowering.counter();
-    const add = lowering.measuresOf(element, "gate");
-    line.measures(add);
-    add("passed", "Passed", NUMBER, () => passed.n);
+    line.measures(measured);
+    measured.add("passed", () => passed.n);
     lowering.shown.count(node, () => line.length.value);
     let open = element.opens === "calendar";
     const one = element.release === "one";
@@ -140,11 +168,11 @@ export const gate = elementKind({
         }
 
         const checked = node.settings.get("condition");
-        const condition = lowering.read(node, "condition", 1);
+        const holds = lowering.read(node, "condition", 1);
         const recheck = (): void => {
           for (let token = waiting.head; token >= 0;) {
             const next = pool.ints[(token << STRIDE_BITS) + NEXT];
-            if (condition(token) !== 0) {
+            if (holds(token) !== 0) {
               letGo(token);
               if (one) {
                 // It goes on first; then whether the next may pass is another question.

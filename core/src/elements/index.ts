@@ -1,4 +1,4 @@
-import type { Element, ElementKindName } from "../document/schema.ts";
+import type { ElementBase } from "../document/element.ts";
 import type { Model, Node } from "../model/model.ts";
 import { arrivals } from "./arrivals.ts";
 import { crew, equipment } from "./resource.ts";
@@ -14,7 +14,7 @@ import { split } from "./split.ts";
 import { station } from "./station/index.ts";
 
 /** Every kind of element, in the order of the dock. Adding a kind adds a line here. */
-export const elementKinds: { readonly [K in ElementKindName]: ElementKind<K> } = {
+export const elementKinds = {
   arrivals,
   queue,
   station,
@@ -26,14 +26,24 @@ export const elementKinds: { readonly [K in ElementKindName]: ElementKind<K> } =
   departures,
   crew,
   equipment,
-};
+} as const;
+
+export type ElementKindName = keyof typeof elementKinds;
+export type ElementOf<K extends ElementKindName> =
+  (typeof elementKinds)[K] extends ElementKind<infer E, infer _P, infer _M, infer _S> ? E : never;
+/** An element of any kind. */
+export type Element = { [K in ElementKindName]: ElementOf<K> }[ElementKindName];
 
 /** The kind of an element, seen without its settings' type. */
-export const kindOf = (element: Pick<Element, "kind">): ElementKind =>
-  elementKinds[element.kind] as unknown as ElementKind;
+export const kindOf = (element: Pick<ElementBase, "kind">): ElementKind =>
+  elementKinds[element.kind as ElementKindName] as unknown as ElementKind;
+
+export const allKinds: readonly ElementKind[] = Object.values(elementKinds) as unknown as ElementKind[];
 
 export const prepareNode = (node: Node, lowering: Lowering): (() => void) => {
-  const { readers, lower } = lowering.prepare(node, () => kindOf(node.element).prepare(node, lowering));
+  const kind = kindOf(node.element);
+  const measured = lowering.measured(node.element, kind.kind, kind.measures);
+  const { readers, lower } = lowering.prepare(node, () => kind.prepare(node, lowering, measured));
   for (const [name, read] of Object.entries(readers)) lowering.property(node, name, read);
   return lower;
 };
@@ -45,9 +55,7 @@ export const readBack = (node: Node, model: Pick<Model, "nodes" | "types" | "stu
 export const phraseText = (phrases: readonly Phrase[]): string =>
   phrases.map((p) => (typeof p === "string" ? p : p.strong)).join("");
 
-export * from "./kind.ts";
-export * from "./fields.ts";
-export * from "./settings.ts";
-export { usesResource } from "./resource.ts";
-export { UNIT, UNIT_KEYS, UNIT_WORDS } from "./units.ts";
+export type { ElementKind, Phrase, Section } from "./kind.ts";
+export { WORK_PHASES } from "./station/settings.ts";
+export { UNIT, UNIT_KEYS, UNIT_WORDS, type UnitState } from "./units.ts";
 export { freshName } from "./words.ts";

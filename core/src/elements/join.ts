@@ -2,10 +2,11 @@ import { PLAIN } from "../expression/index.ts";
 import { WaitList } from "../kernel/claims.ts";
 import { SUSPEND } from "../kernel/kernel.ts";
 import { PHASE, placeCode } from "../kernel/pool.ts";
-import { NUMBER } from "../quantity/index.ts";
-import { DESTINATION_FIELD } from "./fields.ts";
+import { count as measureCount, throughput } from "../measures/spec.ts";
+import { choice, number, reference, settings, value } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
-import { Line } from "./line.ts";
+import { Line, LINE_MEASURES } from "./line.ts";
+import { WAY_OUT } from "./wayOut.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
 /** Most entities joined at once. */
@@ -20,28 +21,52 @@ export const join = elementKind({
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,
-  fields: [
-    {
-      name: "count",
-      label: "How many",
-      help: "Entities joined together; onto a carrier: parts for one carrier. It may go by the first, or the carrier, such as entity.size.",
-      type: PLAIN,
-      entity: true,
-      steady: true,
-      least: 1,
-    },
-    {
-      name: "match",
-      label: "Equal in",
-      help: "Only entities for which this is equal are joined, such as entity.order. Empty: any.",
-      type: PLAIN,
-      any: "value",
+  hasLine: true,
+  consumes: true,
+  counts: "to be joined",
+  settings: settings({
+    gathers: choice(
+      "Joins",
+      "Whether entities are joined with each other, or parts onto a carrier.",
+      [
+        ["alike", "entities with each other"],
+        ["onto a carrier", "parts onto a carrier"],
+      ],
+      { told: "what is joined" },
+    ),
+    count: number(
+      "How many",
+      "Entities joined together; onto a carrier: parts for one carrier. It may go by the first, or the carrier, such as entity.size.",
+      { initial: "2", entity: true, steady: true, least: 1 },
+    ),
+    match: value("Equal in", "Only entities for which this is equal are joined, such as entity.order. Empty: any.", {
       entity: true,
       optional: true,
-    },
-    DESTINATION_FIELD,
-  ],
+      draws: 10,
+    }),
+    carrier: reference("entity type", "Carrier", "The entity type that carries.", {
+      used: ({ gathers }) => gathers === "onto a carrier",
+    }),
+    keeps: choice(
+      "Joined",
+      "Whether a split can undo it.",
+      [
+        ["for good", "for good"],
+        ["to be undone", "until a split undoes it"],
+      ],
+      { told: "whether joined for good" },
+    ),
+    makes: reference("entity type", "Goes on", "The entity type that goes on. Empty: the first of those joined.", {
+      none: "the first of them",
+      told: "what goes on",
+      used: ({ gathers }) => gathers === "alike",
+    }),
+    ...WAY_OUT,
+  }),
+  sections: [{ title: "Join", of: ["gathers", "carrier", "count", "match", "keeps", "makes"] }],
   properties: { length: PLAIN, joined: PLAIN },
+  measures: { ...LINE_MEASURES, joins: measureCount("Joins made", "Joins made.", { better: "more" }), throughput },
+  carries: ({ keeps }) => keeps === "to be undone",
 
   check({ element }, report, design) {
     const known = (id: string) => design.entityTypes.some((t) => t.id === id);
@@ -86,16 +111,15 @@ export const join = elementKind({
     return new Set(carrier !== undefined && here.has(carrier) ? [carrier] : []);
   },
 
-  prepare(node, lowering) {
+  prepare(node, lowering, measured) {
     const { element, index } = node;
     const { kernel, model } = lowering;
     const { pool } = kernel;
     const line = new Line(lowering);
     const joins = lowering.counter();
-    const add = lowering.measuresOf(element, "join");
-    line.measures(add);
-    add("joins", "Joins made", NUMBER, () => joins.n);
-    lowering.throughput(add, joins);
+    line.measures(measured);
+    measured.add("joins", () => joins.n);
+    lowering.throughput(measured, joins);
     lowering.shown.count(node, () => line.length.value);
     const onto = element.gathers === "onto a carrier";
     const keeps = element.keeps === "to be undone";

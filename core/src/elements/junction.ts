@@ -1,8 +1,9 @@
-import { NUMBER } from "../quantity/index.ts";
 import { PLAIN } from "../expression/index.ts";
 import { PART, PHASE, placeCode } from "../kernel/pool.ts";
-import { DESTINATION_FIELD } from "./fields.ts";
+import { count, level } from "../measures/spec.ts";
+import { settings } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
+import { WAY_OUT } from "./wayOut.ts";
 import { fromWhere, whereTo } from "./words.ts";
 
 /** A point where ways meet or part. It takes no time; who finds no room ahead waits on it, and hinders nobody. */
@@ -14,18 +15,23 @@ export const junction = elementKind({
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,
-  fields: [DESTINATION_FIELD],
+  counts: "so far",
+  settings: settings(WAY_OUT),
+  sections: [],
   properties: { passed: PLAIN, waiting: PLAIN },
+  measures: {
+    passed: count("Passed", "Entities that passed."),
+    waiting: level("Waiting for room ahead", "Entities on it that wait for room ahead", { better: "less" }),
+  },
 
-  prepare(node, lowering) {
-    const { element, index } = node;
+  prepare(node, lowering, measured) {
+    const { index } = node;
     const { kernel } = lowering;
     const { pool, clock } = kernel;
     const passed = lowering.counter();
     const waiting = lowering.level();
-    const add = lowering.measuresOf(element, "junction");
-    add("passed", "Passed", NUMBER, () => passed.n);
-    lowering.levelMeasures(add, "waiting", "Waiting for room ahead", waiting);
+    measured.add("passed", () => passed.n);
+    measured.level("waiting", waiting);
     lowering.shown.count(node, () => passed.total);
     return {
       readers: { passed: () => passed.total, waiting: () => waiting.value },

@@ -1,8 +1,13 @@
-import type { Design, ElementKindName, ElementOf } from "../document/schema.ts";
+import { z } from "zod";
+import type { DesignOf } from "../document/design.ts";
+import { type ElementBase, elementFrame } from "../document/element.ts";
 import type { Checked, Read, Types, ValueType } from "../expression/index.ts";
+import type { MeasureSpecs } from "../measures/spec.ts";
+import type { Model, Node, Traits } from "../model/model.ts";
+import { type SettingsSpec, shapeOf, type ValuesOf } from "../settings/setting.ts";
 import type { Lowering } from "./lowering.ts";
-import type { Model, Node } from "../model/model.ts";
-import type { FieldSpec, ListSpec } from "./fields.ts";
+import type { Measured } from "./measured.ts";
+import type { UnitState } from "./units.ts";
 
 /** Reports a problem of a setting; the message is put behind the setting's label. */
 export type Report = (
@@ -44,49 +49,107 @@ export interface TypeModelOfFlow {
   };
 }
 
-/** What a kind of element is: everything about it but its symbol and its card. `P` names its properties. */
-export interface ElementKind<K extends ElementKindName = ElementKindName, P extends string = string> {
-  readonly kind: K;
+/** Settings that stand together on the card: under a title, in sight or folded away until they say something. */
+export interface Section<S extends string = string> {
+  readonly title: string;
+  readonly of: readonly S[];
+  readonly folded?: boolean;
+}
+
+/** An element of a kind with these settings, as the document keeps it. */
+export type ElementWith<K extends string, S extends SettingsSpec> = Omit<
+  ElementBase,
+  "kind" | "wayOut" | "destination"
+> & {
+  kind: K;
+} & ValuesOf<S>;
+
+/**
+ * What a kind of element is: the one place that knows it. Its study file, default values, random streams, card, table,
+ * differences in words, what it mentions, measures and their documentation come from here; its symbol alone is kept
+ * by the interface. `E` is the element, `P` names its properties, `M` its measures, `S` its settings.
+ */
+interface Definition<
+  E extends ElementBase,
+  P extends string,
+  M extends MeasureSpecs,
+  S extends SettingsSpec,
+> extends Traits {
   readonly label: string;
   readonly plural: string;
   /** One sentence for the dock and quick-add. */
   readonly summary: string;
-  readonly group: "flow" | "resources";
-  readonly hasWayIn: boolean;
-  readonly hasWayOut: boolean;
-  readonly fields: readonly FieldSpec[];
-  /** Settings that are lists of rows. */
-  readonly lists?: readonly ListSpec[];
+  readonly settings: S;
+  readonly sections: readonly Section<keyof S & string>[];
+  /** What a new one says besides its defaults. */
+  readonly fresh?: Readonly<Partial<Record<keyof S, unknown>>>;
   /** What expressions may read of it, by dotted name. */
   readonly properties: Readonly<Record<P, ValueType>>;
-  /** Checks settings against each other; each by itself is checked before. */
-  check?(node: Pick<Node<ElementOf<K>>, "element" | "settings">, report: Report, design: Design): void;
+  /** What is measured of it, with no set-up. */
+  readonly measures: M;
+  /**
+   * Checks settings against each other; each by itself is checked before. `whole` tells whether some entities of the
+   * design carry others.
+   */
+  check?(
+    node: Pick<Node<E>, "element" | "settings">,
+    report: Report,
+    design: DesignOf,
+    whole: { readonly carries: boolean },
+  ): void;
   /** Entity types that are born here, by index: those that arrive, and those that are here at the start. */
-  bears?(node: Node<ElementOf<K>>, indexOf: (typeId: string) => number | undefined): number[];
+  bears?(node: Node<E>, indexOf: (typeId: string) => number | undefined): number[];
   /**
    * Entity types that may go on from here, where those are not the ones that may come; and of which of them a setting
    * is read, where that is not all.
    */
-  typesOnward?(node: Node<ElementOf<K>>, here: Types, model: TypeModelOfFlow): TypesOnward;
+  typesOnward?(node: Node<E>, here: Types, model: TypeModelOfFlow): TypesOnward;
   typesOfSetting?(
-    node: Node<ElementOf<K>>,
+    node: Node<E>,
     setting: string,
     here: Types,
     indexOf: (typeId: string) => number | undefined,
   ): Types | undefined;
   /** The expression whose changes it is told of, if there is one: see `Lowering.onChangeOf`. */
-  follows?(node: Node<ElementOf<K>>): Checked | undefined;
+  follows?(node: Node<E>): Checked | undefined;
+  /** Whether entities that leave it carry others, which can be set free. */
+  carries?(element: E): boolean;
+  /** What its slots or units may be doing as it is set; the least is idle and busy. */
+  states?(element: E): readonly UnitState[];
+  /** Whether some at it take another way than those who are done: see `Link.takes`. */
+  aside?: Readonly<Partial<Record<Exclude<DesignOf["links"][number]["takes"], "done">, (element: E) => boolean>>>;
   /**
    * Makes its claimables, meters and measures, a reader for every one of its properties, and the function
    * that emits its steps. The first step is the one entities enter by.
    */
-  prepare(node: Node<ElementOf<K>>, lowering: Lowering): Prepared<P>;
+  prepare(node: Node<E>, lowering: Lowering, measured: Measured<M>): Prepared<P>;
   /** The model of this element in words. */
-  readBack(node: Node<ElementOf<K>>, model: Pick<Model, "nodes" | "types" | "study">): Phrase[];
+  readBack(node: Node<E>, model: Pick<Model, "nodes" | "types" | "study">): Phrase[];
   /** Whether an entity may spend time here; if never, the element can be part of an endless loop. */
-  takesTime(node: Node<ElementOf<K>>): boolean;
+  takesTime(node: Node<E>): boolean;
 }
 
-/** A kind of element; a property without a reader does not pass the compiler. */
-export const elementKind = <K extends ElementKindName, P extends string>(kind: ElementKind<K, P>): ElementKind<K> =>
-  kind;
+/** A kind as it is used, with what is made of its definition. */
+export interface ElementKind<
+  E extends ElementBase = ElementBase,
+  P extends string = string,
+  M extends MeasureSpecs = MeasureSpecs,
+  S extends SettingsSpec = SettingsSpec,
+> extends Definition<E, P, M, S> {
+  readonly kind: E["kind"];
+  /** What stands in the document, made of the settings. */
+  readonly schema: z.ZodType<E>;
+}
+
+/** A kind of element; a property without a reader, or a figure of no measure, does not pass the compiler. */
+export function elementKind<
+  const K extends string,
+  const S extends SettingsSpec,
+  const P extends string,
+  const M extends MeasureSpecs,
+>(
+  kind: { readonly kind: K } & Definition<ElementWith<NoInfer<K>, NoInfer<S>>, P, M, S>,
+): ElementKind<ElementWith<K, S>, P, M, S> {
+  const shape = { kind: z.literal(kind.kind), ...elementFrame, ...shapeOf(kind.settings) };
+  return { ...kind, schema: z.strictObject(shape) } as unknown as ElementKind<ElementWith<K, S>, P, M, S>;
+}

@@ -1,39 +1,112 @@
-import type { ElementOf } from "../document/schema.ts";
-import { PLAIN, type Read, YES_NO } from "../expression/index.ts";
+import type { ElementBase } from "../document/element.ts";
+import type { Read } from "../expression/index.ts";
 import { PART, type TokenPool } from "../kernel/pool.ts";
+import { count, level, meanTime, type MeasureSpecs, ratio, tally } from "../measures/spec.ts";
 import type { Model, Node } from "../model/model.ts";
-import { NUMBER, TIME } from "../quantity/index.ts";
+import { choice, condition, number, time, type ValuesOf } from "../settings/setting.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
-import { type FieldSpec, timeField } from "./fields.ts";
 import type { Phrase } from "./kind.ts";
 import type { Counter } from "./counter.ts";
 import type { Lowering } from "./lowering.ts";
+import type { Measured } from "./measured.ts";
 import { strong } from "./words.ts";
 
-type Kept = ElementOf<"queue"> | ElementOf<"station">;
-
 /** How a line is kept, whether a queue or a station's own. */
-export const LINE_FIELDS: readonly FieldSpec[] = [
-  {
-    name: "rank",
-    label: "Compared by",
-    help: "What smallest and largest first compare, such as entity.urgency.",
-    type: PLAIN,
+export const LINE = {
+  order: choice(
+    "Next is",
+    "Who of those in line is next; ties go by who came first.",
+    [
+      ["first come", "who came first"],
+      ["last come", "who came last"],
+      ["smallest first", "the smallest"],
+      ["largest first", "the largest"],
+    ],
+    { told: "order of the line", width: 120 },
+  ),
+  rank: number("Compared by", "What smallest and largest first compare, such as entity.urgency.", {
     any: "number",
     entity: true,
     used: ({ order }) => order === "smallest first" || order === "largest first",
-  },
-  {
-    name: "balk",
-    label: "Do not join if",
-    help: "Condition under which who would have to wait does not join the line.",
-    type: YES_NO,
+    draws: 50,
+  }),
+  balk: condition(
+    "Do not join if",
+    "Condition under which who would have to wait does not join the line. Empty: never.",
+    {
+      optional: true,
+      entity: true,
+      draws: 51,
+    },
+  ),
+  patience: time("Patience", "Longest wait in the line before giving up. Empty: for ever.", {
     optional: true,
-    entity: true,
-  },
-  timeField("patience", "Patience", "Longest wait in the line before giving up. Empty: for ever.", { optional: true }),
-];
+    draws: 52,
+  }),
+};
+
+/** What an entity does that finds no room. */
+export const WHEN_FULL = {
+  whenFull: choice(
+    "When full",
+    "What an entity does that finds no room: waits where it is, or leaves the system and is counted as lost.",
+    [
+      ["wait", "wait at the place before"],
+      ["lose", "be turned away"],
+    ],
+    { cells: "words", width: 180 },
+  ),
+};
+
+type Kept = ElementBase & ValuesOf<typeof LINE>;
+
+/** Whether somebody may be turned away: for want of room, by not joining, or by giving up. */
+export const turnsAway = ({ whenFull, balk, patience }: Kept & ValuesOf<typeof WHEN_FULL>): boolean =>
+  whenFull === "lose" || balk.trim() !== "" || patience.trim() !== "";
+
+/** What is measured of a line and of the waits in it. */
+export const LINE_MEASURES = {
+  line: level("In line", "Entities in line", { merge: "sum", better: "less" }),
+  wait: tally(
+    "Wait",
+    "Wait in line, over all entities that left the line, those who gave up and zero waits included.",
+    { merge: "pooled", better: "less" },
+  ),
+  waited: meanTime("Wait of those who waited", "Wait over those alone who waited at all.", {
+    parts: { mean: ", mean", p95: ", 95 % quantile" },
+    merge: "pooled",
+    better: "less",
+  }),
+} as const satisfies MeasureSpecs;
+
+/** What is measured of those who did not get into the line, or out of it. */
+export const TURNED_AWAY_MEASURES = {
+  came: count("Came, whether they joined or not", "Entities that came, whether they were let in and joined or not."),
+  lost: count("Turned away for want of room", "Entities that left unserved for want of room.", {
+    merge: "sum",
+    better: "less",
+  }),
+  "lost.share": ratio("Turned away, share of those who came", "Lost, divided by all that came.", "lost / came", {
+    better: "less",
+  }),
+  balked: count("Did not join the line", "Entities that would have had to wait and did not join the line.", {
+    better: "less",
+  }),
+  "balked.share": ratio(
+    "Did not join, share of those who came",
+    "Those who did not join, divided by all that came.",
+    "balked / came",
+    { better: "less" },
+  ),
+  gaveUp: count("Gave up waiting", "Entities that left the line when their patience ended.", { better: "less" }),
+  "gaveUp.share": ratio(
+    "Gave up, share of those whose wait has ended",
+    "Those who gave up, divided by those whose wait has ended, zero waits included.",
+    "gave up / waits ended",
+    { better: "less" },
+  ),
+} as const satisfies MeasureSpecs;
 
 /**
  * What orders the line by rank, the lowest first; undefined for first come, first served. Fails the replication when
@@ -107,20 +180,20 @@ export class TurnedAway {
   }
 
   /** Declares what is measured of them; `wait`: of those whose wait has ended. */
-  measures(add: ReturnType<Lowering["measuresOf"]>, node: Node<Kept>, loses: boolean, wait: Tally): void {
+  measures(measured: Measured<typeof TURNED_AWAY_MEASURES>, node: Node<Kept>, loses: boolean, wait: Tally): void {
     const { came, lost, balked, gaveUp } = this;
-    if (this.any(node, loses)) add("came", "Came, whether they joined or not", NUMBER, () => came.n);
+    if (this.any(node, loses)) measured.add("came", () => came.n);
     if (loses) {
-      add("lost", "Turned away for want of room", NUMBER, () => lost.n);
-      add("lost.share", "Turned away, share of those who came", NUMBER, () => lost.n / came.n);
+      measured.add("lost", () => lost.n);
+      measured.add("lost.share", () => lost.n / came.n);
     }
     if (node.settings.has("balk")) {
-      add("balked", "Did not join the line", NUMBER, () => balked.n);
-      add("balked.share", "Did not join, share of those who came", NUMBER, () => balked.n / came.n);
+      measured.add("balked", () => balked.n);
+      measured.add("balked.share", () => balked.n / came.n);
     }
     if (node.settings.has("patience")) {
-      add("gaveUp", "Gave up waiting", NUMBER, () => gaveUp.n);
-      add("gaveUp.share", "Gave up, share of those whose wait has ended", NUMBER, () => gaveUp.n / wait.count);
+      measured.add("gaveUp", () => gaveUp.n);
+      measured.add("gaveUp.share", () => gaveUp.n / wait.count);
     }
   }
 }
@@ -133,7 +206,7 @@ export class Line {
   private readonly pool: TokenPool;
   private readonly clock: Float64Array;
 
-  constructor(private readonly lowering: Lowering) {
+  constructor(lowering: Lowering) {
     this.pool = lowering.kernel.pool;
     this.clock = lowering.kernel.clock;
     this.length = lowering.level();
@@ -153,17 +226,14 @@ export class Line {
     this.wait.add(this.pool.credited[0]);
   }
 
-  measures(add: ReturnType<Lowering["measuresOf"]>): void {
-    this.lowering.levelMeasures(add, "line", "In line", this.length);
-    this.lowering.tallyMeasures(add, "wait", "Wait", () => this.wait);
+  measures(measured: Measured<typeof LINE_MEASURES>): void {
     const { wait } = this;
-    add("waited.mean", "Wait of those who waited, mean", TIME, () => wait.sum / wait.positive);
-    add(
-      "waited.p95",
-      "Wait of those who waited, 95 % quantile",
-      TIME,
-      () => wait.quantile(0.95, true).value,
-      () => wait.quantile(0.95, true).error,
-    );
+    measured.level("line", this.length);
+    measured.tally("wait", () => wait);
+    measured.add("waited", () => wait.sum / wait.positive, { part: "mean" });
+    measured.add("waited", () => wait.quantile(0.95, true).value, {
+      part: "p95",
+      error: () => wait.quantile(0.95, true).error,
+    });
   }
 }

@@ -1,8 +1,8 @@
 import { type Checked, type Environment, type Read, type Source } from "../expression/index.ts";
-import { type Dimension, NUMBER, RATE, TIME } from "../quantity/index.ts";
+import type { MeasureSpec, MeasureSpecs } from "../measures/spec.ts";
 import type { Streams } from "../random/streams.ts";
 import { Level } from "../statistics/level.ts";
-import type { Measure } from "../statistics/measure.ts";
+import type { Measure } from "../measures/info.ts";
 import { Tally } from "../statistics/tally.ts";
 import { type Model, type Node, streamOf, type Way } from "../model/model.ts";
 import { Claimable, WaitList } from "../kernel/claims.ts";
@@ -18,7 +18,9 @@ import type { ResourcePool } from "./resourcePool.ts";
 import { Shown } from "./shown.ts";
 import { settingOut } from "./settingOut.ts";
 import { Standing } from "./standing.ts";
-import { endOnCondition, initialContents } from "./startAndEnd.ts";
+import { endOnCondition } from "./endOnCondition.ts";
+import { initialContents } from "./initial.ts";
+import { Measured } from "./measured.ts";
 import { EntityTypeMeter } from "./typeMeter.ts";
 import { Watching } from "./watching.ts";
 
@@ -103,7 +105,7 @@ export class Lowering {
     followed: readonly Checked[],
   ) {
     this.entries = new Int32Array(model.nodes.length).fill(SUSPEND);
-    const asked = model.nodes.some(({ element }) => "wayOut" in element && element.wayOut === "shortest line");
+    const asked = model.nodes.some(({ element }) => element.wayOut === "shortest line");
     this.present = asked ? new Int32Array(model.nodes.length) : undefined;
     this.admissions = model.nodes.map(() => undefined);
     this.lastSteps = model.nodes.map(() => undefined);
@@ -173,11 +175,6 @@ export class Lowering {
       this.atStart(() => claims.reset());
     }
     return this.claims;
-  }
-
-  /** Whether some entities carry others. */
-  get keepsContents(): boolean {
-    return this.model.nodes.some(({ element }) => element.kind === "join" && element.keeps === "to be undone");
   }
 
   /** What entities carry. */
@@ -320,46 +317,13 @@ export class Lowering {
     for (const meter of this.meters) meter.restart();
   }
 
-  /** Declares measures of an owner. */
-  measuresOf(owner: { readonly id: string; readonly name: string }, ownerKind: string) {
-    return (id: string, label: string, dimension: Dimension, read: () => number, error?: () => number): void => {
-      this.measures.push({
-        key: `${owner.id}/${id}`,
-        ownerId: owner.id,
-        owner: owner.name,
-        ownerKind,
-        id,
-        label,
-        dimension,
-        read,
-        ...(error ? { error } : {}),
-      });
-    };
+  /** What declares the figures of an owner, of measures that its kind describes. */
+  measured<M extends MeasureSpecs>(owner: { readonly id: string; readonly name: string }, kind: string, specs: M) {
+    return new Measured(owner, kind, specs, this.measures, () => this.measuredTime);
   }
 
-  /** Average, maximum and final value of a level, as three measures. */
-  levelMeasures(add: ReturnType<Lowering["measuresOf"]>, id: string, label: string, level: Level): void {
-    add(`${id}.mean`, `${label}, average`, NUMBER, () => level.integral / this.measuredTime);
-    add(`${id}.max`, `${label}, most`, NUMBER, () => level.max);
-    add(`${id}.end`, `${label}, at the end`, NUMBER, () => level.value);
-  }
-
-  /** Mean, maximum and quantiles of a tally of times. */
-  tallyMeasures(add: ReturnType<Lowering["measuresOf"]>, id: string, label: string, tally: () => Tally): void {
-    add(`${id}.mean`, `${label}, mean`, TIME, () => tally().mean);
-    add(`${id}.max`, `${label}, longest`, TIME, () => tally().max);
-    for (const p of [50, 90, 95, 99])
-      add(
-        `${id}.p${p}`,
-        `${label}, ${p} % quantile`,
-        TIME,
-        () => tally().quantile(p / 100).value,
-        () => tally().quantile(p / 100).error,
-      );
-  }
-
-  throughput(add: ReturnType<Lowering["measuresOf"]>, done: Counter): void {
-    add("throughput", "Throughput", RATE, () => done.n / this.measuredTime);
+  throughput(measured: Measured<{ throughput: MeasureSpec }>, done: Counter): void {
+    measured.add("throughput", () => done.n / this.measuredTime);
   }
 
   /** Declares what expressions read as `Element.property`. */
@@ -553,7 +517,7 @@ export class Lowering {
       if (present) present[from] -= 1;
       return departs[pool.wayOf(token)](token);
     };
-    if ("wayOut" in node.element && node.element.wayOut === "first free" && departs.length > 1) {
+    if (node.element.wayOut === "first free" && departs.length > 1) {
       return this.leaveByFirstFree(node, rooms, go, leaving);
     }
     const choose = chooser(node, this, this.present ?? new Int32Array(0));

@@ -1,17 +1,41 @@
-import type { ElementOf } from "../document/schema.ts";
 import { PLAIN } from "../expression/index.ts";
-import { WaitList } from "../kernel/claims.ts";
+import { type Claimable, WaitList } from "../kernel/claims.ts";
 import { EventClass, type Step, SUSPEND } from "../kernel/kernel.ts";
 import { JOINED, PHASE, placeCode, STRIDE_BITS } from "../kernel/pool.ts";
+import { count as measureCount } from "../measures/spec.ts";
 import type { Node } from "../model/model.ts";
-import { NUMBER } from "../quantity/index.ts";
-import { countField, DESTINATION_FIELD, INITIAL_LIST } from "./fields.ts";
-import { elementKind } from "./kind.ts";
-import { Line, LINE_FIELDS, orderWords, ranking, turnedAwayWords, TurnedAway } from "./line.ts";
+import { count, points, settings } from "../settings/setting.ts";
 import type { Counter } from "./counter.ts";
+import { checkInitial, INITIAL, initialTypes } from "./initial.ts";
+import { elementKind, type ElementWith } from "./kind.ts";
+import {
+  Line,
+  LINE,
+  LINE_MEASURES,
+  orderWords,
+  ranking,
+  TURNED_AWAY_MEASURES,
+  TurnedAway,
+  turnedAwayWords,
+  turnsAway,
+  WHEN_FULL,
+} from "./line.ts";
 import type { Lowering } from "./lowering.ts";
-import type { Claimable } from "../kernel/claims.ts";
+import { WAY_OUT } from "./wayOut.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
+
+export const QUEUE = settings({
+  room: count("Room", "Most entities in line.", [1, 1e9], { initial: "no limit", words: ["no limit"], fixed: true }),
+  ...WHEN_FULL,
+  line: points(
+    "The line's shape",
+    "Bends of the line along which entities stand, from its head backwards, relative to the symbol.",
+  ),
+  ...LINE,
+  ...INITIAL,
+  ...WAY_OUT,
+});
+type Queue = ElementWith<"queue", typeof QUEUE>;
 
 /** A line of entities. Only the one at its head looks for its next place, so those behind keep their order. */
 export const queue = elementKind({
@@ -22,17 +46,30 @@ export const queue = elementKind({
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,
-  fields: [
-    countField("room", "Room", "Most entities in line.", [1, 1e9], { words: ["no limit"], fixed: true }),
-    ...LINE_FIELDS,
-    DESTINATION_FIELD,
+  isLine: true,
+  hasLine: true,
+  common: true,
+  counts: "in line",
+  settings: QUEUE,
+  fresh: { line: [[-6, 0]] },
+  sections: [
+    { title: "Line", of: ["room", "whenFull"] },
+    { title: "Order and patience of its line", of: ["order", "rank", "balk", "patience"], folded: true },
+    { title: "At the start", of: ["initial"], folded: true },
   ],
-  lists: [INITIAL_LIST],
   properties: { length: PLAIN },
+  measures: {
+    ...LINE_MEASURES,
+    left: measureCount("Left the line", "Entities that left the line.", { merge: "sum", better: "more" }),
+    ...TURNED_AWAY_MEASURES,
+  },
+  aside: { "turned away": turnsAway },
 
-  bears: ({ element }, indexOf) => element.initial.flatMap(({ entityType }) => indexOf(entityType) ?? []),
+  check: ({ element }, report, design) => checkInitial(element, report, design),
 
-  prepare(node, lowering) {
+  bears: initialTypes,
+
+  prepare(node, lowering, measured) {
     const { element, index } = node;
     const { kernel } = lowering;
     const line = new Line(lowering);
@@ -42,10 +79,9 @@ export const queue = elementKind({
     const room = limit === undefined ? undefined : lowering.claimable(limit, index);
     const loses = room !== undefined && element.whenFull === "lose";
     if (room && !loses) lowering.admit(node, room);
-    const add = lowering.measuresOf(element, "queue");
-    line.measures(add);
-    add("left", "Left the line", NUMBER, () => left.n);
-    turnedAway.measures(add, node, loses, line.wait);
+    line.measures(measured);
+    measured.add("left", () => left.n);
+    turnedAway.measures(measured, node, loses, line.wait);
     lowering.shown.count(node, () => line.length.value);
     const parts: Parts = { line, left, turnedAway, room };
     const inOrder = element.order === "first come" && !node.settings.has("balk") && !node.settings.has("patience");
@@ -101,7 +137,7 @@ interface Parts {
   readonly room: Claimable | undefined;
 }
 
-type Lower = (node: Node<ElementOf<"queue">>, lowering: Lowering, parts: Parts, turnAway: Step) => Step;
+type Lower = (node: Node<Queue>, lowering: Lowering, parts: Parts, turnAway: Step) => Step;
 
 /**
  * First come, first served, and nobody gives up: the head of the line is a claimable of one unit. Returns what an

@@ -1,35 +1,26 @@
-import type { ElementOf } from "../document/schema.ts";
 import type { Model, Node } from "../model/model.ts";
-import { NUMBER } from "../quantity/index.ts";
-import { BREAKDOWN_LIST } from "./breakdowns.ts";
-import { costField, countField } from "./fields.ts";
+import { count as measureCount } from "../measures/spec.ts";
+import { settings } from "../settings/setting.ts";
+import { BREAKDOWNS } from "./breakdowns.ts";
 import { elementKind, type Phrase } from "./kind.ts";
-import { breakUnits, POOL_PROPERTIES, ResourcePool } from "./resourcePool.ts";
+import { breakUnits, type Pool, POOL_MEASURES, POOL_PROPERTIES, ResourcePool, poolSettings } from "./resourcePool.ts";
 import { UNIT, type UnitState } from "./units.ts";
 import { listed, strong } from "./words.ts";
-
-type Pool = ElementOf<"crew"> | ElementOf<"equipment">;
-
-/** Most units of one resource. */
-const MOST_UNITS = 10_000;
 
 const common = {
   group: "resources",
   hasWayIn: false,
   hasWayOut: false,
+  units: "count",
+  counts: "asked for",
+  quiet: true,
   properties: POOL_PROPERTIES,
   takesTime: () => true,
 } as const;
 
-const fields = (them: string) => [
-  countField("count", "How many", `How many ${them} there are.`, [1, MOST_UNITS], { fixed: true }),
-  costField("costBusy", "Cost of work", "For time in use, such as 30 money/h for each.", "time"),
-  costField("costOpen", "Cost on shift", "For time on shift, in use or not, for each.", "time"),
-];
-
 /** Who needs it, and when it is there, in words. */
 function useWords({ element }: Node<Pool>, { nodes, study }: Pick<Model, "nodes" | "study">): Phrase[] {
-  const users = nodes.filter(({ element: e }) => usesResource(e, element.id)).map(({ element: e }) => e.name);
+  const users = nodes.filter(({ resources }) => resources.includes(element.id)).map(({ element: e }) => e.name);
   return [
     ...(users.length > 0 ? [" Needed by ", ...listed(users), "; "] : [" Needed by nothing yet; "]),
     element.order === "first asked" ? "who asked first is served first" : "who asked last is served first",
@@ -44,13 +35,6 @@ function useWords({ element }: Node<Pool>, { nodes, study }: Pick<Model, "nodes"
   ];
 }
 
-/** Whether work or repairs at an element may claim a resource. */
-export function usesResource(element: Model["nodes"][number]["element"], id: string): boolean {
-  const needs = element.kind === "station" ? element.needs : [];
-  const breakdowns = element.kind === "station" || element.kind === "equipment" ? element.breakdowns : [];
-  return [...needs, ...breakdowns].some(({ anyOf }) => anyOf.includes(id));
-}
-
 const STATES: readonly UnitState[] = [UNIT.busy, UNIT.down, UNIT.offShift, UNIT.idle];
 
 export const crew = elementKind({
@@ -59,13 +43,22 @@ export const crew = elementKind({
   label: "Crew",
   plural: "Crews",
   summary: "People that work needs.",
-  fields: fields("members"),
-  prepare(node, lowering) {
+  unitLooks: "person",
+  states: ({ calendar }) => [UNIT.idle, UNIT.busy, ...(calendar === "" ? [] : [UNIT.offShift])],
+  settings: settings(poolSettings("members")),
+  sections: [
+    { title: "People", of: ["count", "order", "preempt"] },
+    { title: "Hours", of: ["calendar", "atBell"], folded: true },
+    { title: "Cost", of: ["costBusy", "costOpen"], folded: true },
+  ],
+  measures: POOL_MEASURES,
+  prepare(node, lowering, measured) {
     const pool = new ResourcePool(node, lowering);
     lowering.addPool(pool);
     pool.measures(
       node,
       lowering,
+      measured,
       STATES.filter((s) => s !== UNIT.down),
     );
     return { readers: pool.readers, lower: () => undefined };
@@ -83,15 +76,30 @@ export const equipment = elementKind({
   label: "Equipment",
   plural: "Equipment",
   summary: "Tools or bays that work needs.",
-  fields: fields("pieces"),
-  lists: [BREAKDOWN_LIST],
-  prepare(node, lowering) {
+  unitLooks: "piece",
+  states: ({ calendar, breakdowns }) => [
+    UNIT.idle,
+    UNIT.busy,
+    ...(breakdowns.length > 0 ? [UNIT.down] : []),
+    ...(calendar === "" ? [] : [UNIT.offShift]),
+  ],
+  settings: settings({ ...poolSettings("pieces"), ...BREAKDOWNS }),
+  sections: [
+    { title: "Pieces", of: ["count", "order", "preempt"] },
+    { title: "Hours", of: ["calendar", "atBell"], folded: true },
+    { title: "Breakdowns", of: ["breakdowns"], folded: true },
+    { title: "Cost", of: ["costBusy", "costOpen"], folded: true },
+  ],
+  measures: {
+    ...POOL_MEASURES,
+    breakdowns: measureCount("Breakdowns", "Breakdowns of its units.", { merge: "sum", better: "less" }),
+  },
+  prepare(node, lowering, measured) {
     const pool = new ResourcePool(node, lowering);
     lowering.addPool(pool);
-    pool.measures(node, lowering, STATES);
+    pool.measures(node, lowering, measured, STATES);
     const broke = lowering.counter();
-    if (node.element.breakdowns.length > 0)
-      lowering.measuresOf(node.element, "equipment")("breakdowns", "Breakdowns", NUMBER, () => broke.n);
+    if (node.element.breakdowns.length > 0) measured.add("breakdowns", () => broke.n);
     return { readers: pool.readers, lower: () => breakUnits(node, lowering, pool, broke) };
   },
   readBack: (node, model) => [

@@ -1,13 +1,70 @@
-import type { ElementOf } from "../document/schema.ts";
 import { PLAIN, type Read } from "../expression/index.ts";
+import { cost, count as measureCount, level, meanTime, tally } from "../measures/spec.ts";
 import type { Node } from "../model/model.ts";
-import { MONEY, NUMBER, TIME } from "../quantity/index.ts";
+import { choice, count, flag, type ValuesOf } from "../settings/setting.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
-import { Breakdowns } from "./breakdowns.ts";
+import type { ElementBase } from "../document/element.ts";
+import { Breakdowns, type BREAKDOWNS } from "./breakdowns.ts";
+import { COST_RATES } from "./costRates.ts";
 import type { Counter } from "./counter.ts";
+import { HOURS } from "./hours.ts";
 import type { Lowering } from "./lowering.ts";
-import { UNIT, Units, type UnitState } from "./units.ts";
+import type { Measured } from "./measured.ts";
+import { UNIT, UNIT_MEASURES, Units, type UnitState } from "./units.ts";
+
+/** Most units of one resource. */
+const MOST_UNITS = 10_000;
+
+/** Settings of all resources; `them`: what their units are called. */
+export const poolSettings = (them: string) => ({
+  count: count("How many", `How many ${them} there are.`, [1, MOST_UNITS], { initial: "1", fixed: true }),
+  ...HOURS,
+  order: choice(
+    "Served first",
+    "Who is served first of those who ask with the same priority.",
+    [
+      ["first asked", "who asked first"],
+      ["last asked", "who asked last"],
+    ],
+    { told: "order of the line" },
+  ),
+  preempt: flag(
+    "Preempted",
+    "Work of higher priority takes them from work of lower",
+    "Whether work of higher priority takes them away from work of lower priority.",
+    { told: "preemption" },
+  ),
+  ...COST_RATES,
+});
+
+/** Anything with these settings. */
+export type Pool = ElementBase & ValuesOf<ReturnType<typeof poolSettings>>;
+
+export const POOL_MEASURES = {
+  ...UNIT_MEASURES,
+  taken: measureCount("Claims met", "Claims that were met, each once."),
+  takenAway: measureCount(
+    "Claims taken away for higher priority",
+    "Claims that lost what they held to work of higher priority, and waited for it again.",
+    { better: "less" },
+  ),
+  line: level("Claims waiting", "Claims that wait", { merge: "sum", better: "less" }),
+  wait: tally("Wait of a claim", "Wait of a claim until it was met, zero waits included.", {
+    merge: "pooled",
+    better: "less",
+  }),
+  waited: meanTime("Wait of claims that waited", "Wait over those claims alone that waited at all.", {
+    merge: "pooled",
+    better: "less",
+  }),
+  cost: cost(
+    "Cost",
+    "Time in use and time on shift by their cost rates.",
+    "rate of work × ∫ busy dt + rate on shift × ∫ on shift dt",
+    { merge: "sum" },
+  ),
+} as const;
 
 /**
  * Members of a crew, or pieces of equipment, that work claims and frees: a counted resource whose units have shifts
@@ -33,7 +90,7 @@ export class ResourcePool {
   /** Units spoken for while a claim is being tried. */
   reserved = 0;
 
-  constructor(node: Node<ElementOf<"crew"> | ElementOf<"equipment">>, lowering: Lowering) {
+  constructor(node: Node<Pool>, lowering: Lowering) {
     const { element } = node;
     const { requests, work } = lowering;
     const count = node.settings.get("count")?.constant ?? 1;
@@ -83,24 +140,22 @@ export class ResourcePool {
   }
 
   measures(
-    node: Node<ElementOf<"crew"> | ElementOf<"equipment">>,
+    node: Node<Pool>,
     lowering: Lowering,
+    measured: Measured<typeof POOL_MEASURES>,
     states: readonly UnitState[],
   ): void {
     const { line, wait, units } = this;
-    const add = lowering.measuresOf(node.element, node.element.kind);
-    units.measures(add, states);
-    add("taken", "Claims met", NUMBER, () => wait.count);
-    if (this.preempts) add("takenAway", "Claims taken away for higher priority", NUMBER, () => this.takenAway.n);
-    lowering.levelMeasures(add, "line", "Claims waiting", line);
-    lowering.tallyMeasures(add, "wait", "Wait of a claim", () => wait);
-    add("waited.mean", "Wait of claims that waited, mean", TIME, () => wait.sum / wait.positive);
+    units.measures(measured, states);
+    measured.add("taken", () => wait.count);
+    if (this.preempts) measured.add("takenAway", () => this.takenAway.n);
+    measured.level("line", line);
+    measured.tally("wait", () => wait);
+    measured.add("waited", () => wait.sum / wait.positive, { part: "mean" });
     const [busy, open] = [node.settings.get("costBusy")?.constant, node.settings.get("costOpen")?.constant];
     if (busy !== undefined || open !== undefined) {
-      add(
+      measured.add(
         "cost",
-        "Cost",
-        MONEY,
         () =>
           (busy ?? 0) * units.levels[UNIT.busy].integral +
           (open ?? 0) * (units.count * lowering.measuredTime - units.levels[UNIT.offShift].integral),
@@ -115,7 +170,7 @@ export const POOL_PROPERTIES = { busy: PLAIN, free: PLAIN, count: PLAIN, down: P
 
 /** Breakdowns of the units of a pool: each unit fails by itself. */
 export function breakUnits(
-  node: Node<ElementOf<"equipment">>,
+  node: Node<Pool & ValuesOf<typeof BREAKDOWNS>>,
   lowering: Lowering,
   pool: ResourcePool,
   count: Counter,

@@ -2,9 +2,15 @@ import type { Read } from "../expression/index.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { PART, PHASE, placeCode } from "../kernel/pool.ts";
 import { streamOf, type Way } from "../model/model.ts";
-import { NUMBER } from "../quantity/index.ts";
+import { count, level, type MeasureSpecs } from "../measures/spec.ts";
 import type { Counter } from "./counter.ts";
 import type { Lowering } from "./lowering.ts";
+
+/** What is measured of a link. */
+export const LINK_MEASURES = {
+  passed: count("Entities that set out", "Entities that set out on the link."),
+  underWay: level("Under way", "Entities on the link"),
+} as const satisfies MeasureSpecs;
 
 /** What happens when an entity sets out on a link, where `passed` counts it: returns the next step. */
 export function settingOut(way: Way, lowering: Lowering, passed: Counter): Read {
@@ -13,8 +19,8 @@ export function settingOut(way: Way, lowering: Lowering, passed: Counter): Read 
   const { pool } = kernel;
   const { to, link } = way;
   const name = `${model.nodes[way.from].element.name} to ${model.nodes[to].element.name}`;
-  const add = lowering.measuresOf({ id: link.id, name }, "link");
-  add("passed", "Entities that set out", NUMBER, () => passed.n);
+  const measured = lowering.measured({ id: link.id, name }, "link", LINK_MEASURES);
+  measured.add("passed", () => passed.n);
   if (link.kind === "direct") {
     return () => {
       passed.total += 1;
@@ -23,7 +29,7 @@ export function settingOut(way: Way, lowering: Lowering, passed: Counter): Read 
     };
   }
   const underWay = lowering.level();
-  lowering.levelMeasures(add, "underWay", "Under way", underWay);
+  measured.level("underWay", underWay);
   const [field, duration] = travelTime(way, lowering);
   const place = placeCode(model.nodes.length + way.index, PHASE.moving);
   const arrive = kernel.emit((token) => {

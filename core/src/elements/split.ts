@@ -1,9 +1,10 @@
 import { PLAIN } from "../expression/index.ts";
 import { SUSPEND } from "../kernel/kernel.ts";
 import { PHASE, placeCode } from "../kernel/pool.ts";
-import { NUMBER } from "../quantity/index.ts";
-import { DESTINATION_FIELD } from "./fields.ts";
+import { count as measureCount } from "../measures/spec.ts";
+import { choice, number, reference, settings } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
+import { WAY_OUT } from "./wayOut.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
 /** Most copies or pieces of one entity. */
@@ -18,21 +19,40 @@ export const split = elementKind({
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,
-  fields: [
-    {
-      name: "count",
-      label: "How many",
-      help: "Copies made besides, or pieces cut into; it may go by the entity, such as entity.size.",
-      type: PLAIN,
-      entity: true,
-      least: 0,
+  consumes: true,
+  counts: "so far",
+  settings: settings({
+    does: choice(
+      "Does",
+      "Undoes what was joined, makes copies besides, or cuts into pieces.",
+      [
+        ["undo", "undo what was joined"],
+        ["copy", "copy"],
+        ["cut", "cut into pieces"],
+      ],
+      { told: "what it does" },
+    ),
+    count: number(
+      "How many",
+      "Copies made besides, or pieces cut into; it may go by the entity, such as entity.size.",
+      { initial: "2", entity: true, least: 0, used: ({ does }) => does !== "undo", draws: 10 },
+    ),
+    makes: reference("entity type", "Makes", "The entity type of copies or pieces. Empty: as the entity.", {
+      none: "of the same type",
+      told: "what goes on",
       used: ({ does }) => does !== "undo",
-    },
-    DESTINATION_FIELD,
-  ],
+    }),
+    ...WAY_OUT,
+  }),
+  sections: [{ title: "Split", of: ["does", "count", "makes"] }],
   properties: { split: PLAIN },
+  measures: {
+    split: measureCount("Split", "Entities that came to be split."),
+    parts: measureCount("Set free or made", "Entities set free, copied or cut off."),
+  },
+  aside: { parts: () => true },
 
-  check({ element }, report, design) {
+  check({ element }, report, design, { carries }) {
     if (element.does !== "undo" && element.makes !== "" && !design.entityTypes.some((t) => t.id === element.makes))
       report(
         "missing-entity-type",
@@ -40,7 +60,7 @@ export const split = elementKind({
         "the entity type that is made does not exist.",
         "Choose an entity type on its card.",
       );
-    if (element.does === "undo" && !design.elements.some((e) => e.kind === "join" && e.keeps === "to be undone"))
+    if (element.does === "undo" && !carries)
       report(
         "nothing-to-undo",
         "does",
@@ -63,22 +83,18 @@ export const split = elementKind({
     return { done: element.does === "copy" ? here : [], parts };
   },
 
-  prepare(node, lowering) {
+  prepare(node, lowering, measured) {
     const { element, index } = node;
     const { kernel, model } = lowering;
     const { pool } = kernel;
     const came = lowering.counter();
     const freed = lowering.counter();
-    const add = lowering.measuresOf(element, "split");
-    add("split", "Split", NUMBER, () => came.n);
-    add(
-      "parts",
-      element.does === "undo" ? "Set free" : element.does === "copy" ? "Copies made" : "Pieces made",
-      NUMBER,
-      () => freed.n,
-    );
+    measured.add("split", () => came.n);
+    measured.add("parts", () => freed.n, {
+      label: element.does === "undo" ? "Set free" : element.does === "copy" ? "Copies made" : "Pieces made",
+    });
     lowering.shown.count(node, () => came.total);
-    const contents = element.does === "undo" && lowering.keepsContents ? lowering.contents : undefined;
+    const contents = element.does === "undo" && lowering.model.carries ? lowering.contents : undefined;
 
     return {
       readers: { split: () => came.total },

@@ -1,18 +1,57 @@
-import type { EntityType } from "../document/schema.ts";
-import { NUMBER, TIME } from "../quantity/index.ts";
+import type { EntityType } from "../document/entityType.ts";
+import { count, level, meanTime, type MeasureSpecs, ratio, tally } from "../measures/spec.ts";
 import { mergeTallies, type Tally } from "../statistics/tally.ts";
 import type { Contents } from "./contents.ts";
 import type { Standing } from "./standing.ts";
 import type { Lowering } from "./lowering.ts";
+import type { Measured } from "./measured.ts";
 import { FIRST_PART, PART, PARTS, STRIDE_BITS, type TokenPool } from "../kernel/pool.ts";
 
-const PART_LABELS: Readonly<Record<keyof typeof PART, string>> = {
-  waiting: "Time waiting in lines",
-  worked: "Time worked on",
-  moving: "Time moving",
-  dwelling: "Time dwelling",
-  blocked: "Time blocked",
-};
+/** What is measured of each entity type. */
+export const TYPE_MEASURES = {
+  created: count("Created", "Entities that arrived after the warm-up."),
+  departed: count("Departed", "Entities that left by a departure after the warm-up.", { better: "more" }),
+  lost: count("Lost", "Entities that left unserved for want of room.", { better: "less" }),
+  "lost.share": ratio(
+    "Lost, share of those that ended",
+    "Lost, divided by all that ended: departed, lost, or ended in a join or a cut.",
+    "lost / (departed + lost + consumed)",
+    { better: "less" },
+  ),
+  consumed: count(
+    "Ended in a join or a cut",
+    "Entities that became part of another for good, were cut into pieces, or had only held others.",
+  ),
+  inSystem: level("In system", "Entities in the system", { better: "less" }),
+  timeInSystem: tally("Time in system", "From arrival to departure, over entities that departed after the warm-up.", {
+    better: "less",
+  }),
+  waiting: meanTime("Time waiting in lines", "Part of the time in system spent in lines, over departed entities.", {
+    better: "less",
+  }),
+  worked: meanTime(
+    "Time worked on",
+    "Part of the time in system spent being worked on, but for time in which the work stood still, over departed entities.",
+  ),
+  moving: meanTime("Time moving", "Part of the time in system spent on links, over departed entities.", {
+    better: "less",
+  }),
+  dwelling: meanTime("Time dwelling", "Part of the time in system spent in dwells, over departed entities."),
+  blocked: meanTime(
+    "Time blocked",
+    "Part of the time in system spent with work done but no room ahead, over departed entities.",
+    { better: "less" },
+  ),
+  held: meanTime(
+    "Time held inside another",
+    "Part of the time in system spent inside another entity, over departed entities.",
+  ),
+  stood: meanTime(
+    "Time standing still while worked on",
+    "Part of the time in system in which work on the entity stood still, off shift or down, over departed entities.",
+    { better: "less" },
+  ),
+} as const satisfies MeasureSpecs;
 
 /** Sums of the parts of time in the system over departed entities. */
 class PartSums {
@@ -41,9 +80,10 @@ export class EntityTypeMeter {
   private readonly pool: TokenPool;
 
   private standing: Standing | undefined;
+  private readonly measured: Measured<typeof TYPE_MEASURES>;
 
   constructor(
-    private readonly type: EntityType,
+    type: EntityType,
     private readonly lowering: Lowering,
   ) {
     this.pool = lowering.kernel.pool;
@@ -52,41 +92,24 @@ export class EntityTypeMeter {
     this.lost = lowering.counter();
     this.consumed = lowering.counter();
     this.parts = lowering.meter(new PartSums());
-    const add = lowering.measuresOf(type, "entity type");
-    add("created", "Created", NUMBER, () => this.created.n);
-    add("departed", "Departed", NUMBER, () => this.departed);
-    add("lost", "Lost", NUMBER, () => this.lost.n);
-    add(
-      "lost.share",
-      "Lost, share of those that ended",
-      NUMBER,
-      () => this.lost.n / (this.departed + this.lost.n + this.consumed.n),
-    );
-    if (lowering.model.nodes.some(({ element: { kind } }) => kind === "join" || kind === "split"))
-      add("consumed", "Ended in a join or a cut", NUMBER, () => this.consumed.n);
-    lowering.levelMeasures(add, "inSystem", "In system", this.inSystem);
-    lowering.tallyMeasures(add, "timeInSystem", "Time in system", () => mergeTallies(this.times));
-    for (const part of Object.keys(PART) as (keyof typeof PART)[]) {
-      add(
-        `${part}.mean`,
-        `${PART_LABELS[part]}, mean`,
-        TIME,
-        () => this.parts.sums[PART[part] - FIRST_PART] / this.departed,
-      );
-    }
-    if (lowering.keepsContents)
-      add("held.mean", "Time held inside another, mean", TIME, () => this.parts.held / this.departed);
+    this.measured = lowering.measured(type, "entity type", TYPE_MEASURES);
+    const { measured } = this;
+    measured.add("created", () => this.created.n);
+    measured.add("departed", () => this.departed);
+    measured.add("lost", () => this.lost.n);
+    measured.add("lost.share", () => this.lost.n / (this.departed + this.lost.n + this.consumed.n));
+    if (lowering.model.nodes.some(({ traits }) => traits.consumes)) measured.add("consumed", () => this.consumed.n);
+    measured.level("inSystem", this.inSystem);
+    measured.tally("timeInSystem", () => mergeTallies(this.times));
+    for (const part of Object.keys(PART) as (keyof typeof PART)[])
+      measured.add(part, () => this.parts.sums[PART[part] - FIRST_PART] / this.departed, { part: "mean" });
+    if (lowering.model.carries) measured.add("held", () => this.parts.held / this.departed, { part: "mean" });
   }
 
   /** Declares the time in which work stood still as a part of its own; where nothing ever stops work, there is none. */
   countStanding(standing: Standing): void {
     this.standing = standing;
-    this.lowering.measuresOf(this.type, "entity type")(
-      "stood.mean",
-      "Time standing still while worked on, mean",
-      TIME,
-      () => this.parts.stood / this.departed,
-    );
+    this.measured.add("stood", () => this.parts.stood / this.departed, { part: "mean" });
   }
 
   enter(): void {

@@ -1,10 +1,12 @@
-import type { AT_BELL } from "../document/schema.ts";
 import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import { NUMBER } from "../quantity/index.ts";
+import { type MeasureSpec, ratio } from "../measures/spec.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Timetable } from "../timetable/index.ts";
+import type { AtBell } from "./hours.ts";
 import type { Lowering } from "./lowering.ts";
+import type { Measured } from "./measured.ts";
 
 /** What a slot of a station or a unit of a resource is doing. */
 export const UNIT = { idle: 0, settingUp: 1, busy: 2, needing: 3, blocked: 4, down: 5, offShift: 6 } as const;
@@ -22,6 +24,39 @@ export const UNIT_WORDS: readonly string[] = [
 /** How the shares of time in a state are called among the measures. */
 export const UNIT_KEYS = Object.keys(UNIT) as readonly (keyof typeof UNIT)[];
 
+/** What is measured of slots or units. */
+export const UNIT_MEASURES = {
+  utilization: ratio(
+    "Utilization, busy over scheduled time",
+    "Ratio of averages: time at work divided by time on shift, over all slots or units.",
+    "∫ busy dt / ∫ on shift dt",
+    { merge: "by units" },
+  ),
+  "utilization.average": ratio(
+    "Utilization, average of busy over available",
+    "Average of ratios: at work over available (on shift and not down) at each moment, averaged over the time in which any is available. Equal to the ratio of averages while that number does not change.",
+    "∫ busy / available dt / ∫ [available > 0] dt",
+  ),
+  state: {
+    label: "Share of time",
+    statistic: "share",
+    dimension: NUMBER,
+    definition: "Share of the time of all slots or units in a state; the shares of all states sum to 1.",
+    formula: "(1/T) ∫ in the state dt / units",
+    merge: "by units",
+    parts: Object.fromEntries(UNIT_KEYS.map((key) => [key, ` ${UNIT_WORDS[UNIT[key]]}`])),
+    definitions: {
+      idle: "Share of time in which nothing is in the slot, or only an entity on its way to it.",
+      settingUp: "Share of time in which a slot is set up or torn down.",
+      busy: "Share of time in which entities are worked on, or a unit is in use.",
+      needing: "Share of time in which work cannot begin or go on for want of a resource.",
+      blocked: "Share of time in which a finished entity cannot leave for want of room.",
+      down: "Share of time broken down or under repair, while on shift.",
+      offShift: "Share of time off shift, by the calendar and the rule for work in progress.",
+    },
+  },
+} as const satisfies Record<string, MeasureSpec>;
+
 export interface UnitHooks {
   /** A unit can be given out again. */
   available(): void;
@@ -38,7 +73,7 @@ export interface UnitHooks {
 interface UnitSettings {
   readonly count: number;
   readonly timetable: Timetable | undefined;
-  readonly atBell: (typeof AT_BELL)[number];
+  readonly atBell: AtBell;
   readonly hooks: UnitHooks;
 }
 
@@ -285,28 +320,13 @@ export class Units {
   }
 
   /** Both utilizations, and the share of time in each of `states`. */
-  measures(add: ReturnType<Lowering["measuresOf"]>, states: readonly UnitState[]): void {
+  measures(measured: Measured<typeof UNIT_MEASURES>, states: readonly UnitState[]): void {
     const { levels, busyShare, someAvailable, lowering, count } = this;
     const whole = () => count * lowering.measuredTime;
-    add(
-      "utilization",
-      "Utilization, busy over scheduled time",
-      NUMBER,
-      () => levels[UNIT.busy].integral / (whole() - levels[UNIT.offShift].integral),
-    );
-    add(
-      "utilization.average",
-      "Utilization, average of busy over available",
-      NUMBER,
-      () => busyShare.integral / someAvailable.integral,
-    );
+    measured.add("utilization", () => levels[UNIT.busy].integral / (whole() - levels[UNIT.offShift].integral));
+    measured.add("utilization.average", () => busyShare.integral / someAvailable.integral);
     for (const state of states)
-      add(
-        `state.${UNIT_KEYS[state]}`,
-        `Share of time ${UNIT_WORDS[state]}`,
-        NUMBER,
-        () => levels[state].integral / whole(),
-      );
+      measured.add("state", () => levels[state].integral / whole(), { part: UNIT_KEYS[state] });
   }
 }
 

@@ -1,4 +1,3 @@
-import type { Element, ElementKindName } from "../document/schema.ts";
 import type { Node } from "../model/model.ts";
 import type { Phrase } from "./kind.ts";
 
@@ -25,7 +24,7 @@ export function fromWhere(node: Node, nodes: readonly Node[]): Phrase[] {
 /** Where entities go next, and how they choose, in words. */
 export function whereTo(node: Node, nodes: readonly Node[]): Phrase[] {
   const { element, out } = node;
-  if (!("wayOut" in element)) return [];
+  if (!element.wayOut) return [];
   if (out.length === 0) return [" Then ", strong("nowhere yet"), "."];
   const names = out.map((way) => nodes[way.to].element.name);
   if (out.length === 1) return [" Then on to ", strong(names[0]), "."];
@@ -54,7 +53,7 @@ export function whereTo(node: Node, nodes: readonly Node[]): Phrase[] {
     case "cheapest":
       return [" Then to whichever of ", ...listed(names), " costs least."];
     case "named":
-      return [" Then to the element named by ", strong(element.destination.trim() || "nothing yet"), "."];
+      return [" Then to the element named by ", strong(element.destination?.trim() || "nothing yet"), "."];
     case "condition":
       return [
         " Then ",
@@ -77,8 +76,3 @@ export function freshName(label: string, taken: readonly { readonly name: string
   while (used.has(`${label} ${n}`.toLowerCase())) n += 1;
   return `${label} ${n}`;
 }
-
-export const isKind = <K extends ElementKindName>(
-  element: Element,
-  kind: K,
-): element is Extract<Element, { kind: K }> => element.kind === kind;

@@ -1,20 +1,48 @@
-import type {
-  CustomMeasure,
-  Design,
-  Display,
-  Element,
-  EntityType,
-  Link,
-  RunSettings,
-  Study,
-} from "../document/schema.ts";
+import type { CustomMeasure } from "../document/customMeasure.ts";
+import type { DesignOf } from "../document/design.ts";
+import type { Display } from "../document/display.ts";
+import type { ElementBase } from "../document/element.ts";
+import type { EntityType } from "../document/entityType.ts";
+import type { Link } from "../document/link.ts";
+import type { RunSettings } from "../document/runSettings.ts";
+import type { StudyOf } from "../document/study.ts";
 import type { Checked } from "../expression/index.ts";
 import type { DayClock, Timetable } from "../timetable/index.ts";
 
+/** Marks of a kind of element, by which all that knows no kinds tells them apart. */
+export interface Traits {
+  /** What it is among: those that entities pass, or what their work needs. */
+  readonly group: "flow" | "resources";
+  readonly hasWayIn: boolean;
+  readonly hasWayOut: boolean;
+  /** Entities enter the system here. */
+  readonly isSource?: boolean;
+  /** Entities stand along a line that is drawn on the floor. */
+  readonly isLine?: boolean;
+  /** Entities stand in line here, of which the count beside the symbol tells. */
+  readonly hasLine?: boolean;
+  /** Entities are worked on in its slots, and its work may need resources. */
+  readonly isWork?: boolean;
+  /** Entities may end here in others or in pieces. */
+  readonly consumes?: boolean;
+  /** The setting that says how many slots or units it has, where it has any. */
+  readonly units?: string;
+  /** How a unit of it looks: a person, or a piece; a slot, where neither is said. */
+  readonly unitLooks?: "person" | "piece";
+  /** What the count beside its symbol counts; with `quiet`, it is not shown while it is 0. */
+  readonly counts: string;
+  readonly quiet?: boolean;
+  /** Its table is there even when the design has none. */
+  readonly common?: boolean;
+}
+
 /** An element with its place in the network. */
-export interface Node<E extends Element = Element> {
+export interface Node<E extends ElementBase = ElementBase> {
   readonly index: number;
   readonly element: E;
+  readonly traits: Traits;
+  /** Ids of the resources that its work and repairs may claim. */
+  readonly resources: readonly string[];
   /** Ways of those who are done. */
   readonly out: readonly Way[];
   /** The way of those who are turned away; without one they leave the system. */
@@ -71,9 +99,9 @@ export interface CustomModel {
 }
 
 /** A design that has been read: names resolved, expressions checked. What checks and lowering work on. */
-export interface Model {
-  readonly study: Study;
-  readonly design: Design;
+export interface Model<E extends ElementBase = ElementBase> {
+  readonly study: StudyOf<E>;
+  readonly design: DesignOf<E>;
   readonly settings: RunSettings;
   readonly length: number;
   readonly warmUp: number;
@@ -84,7 +112,9 @@ export interface Model {
   readonly startOfDay: number;
   /** Tells the hours of days from running time. */
   readonly days: DayClock;
-  readonly nodes: readonly Node[];
+  readonly nodes: readonly Node<E>[];
+  /** Some entities carry others, which can be set free. */
+  readonly carries: boolean;
   readonly ways: readonly Way[];
   readonly types: readonly TypeModel[];
   readonly displays: readonly DisplayModel[];

@@ -1,5 +1,5 @@
 import type { Problem } from "../document/problem.ts";
-import type { Calendar } from "../document/schema.ts";
+import type { Calendar } from "../document/calendar.ts";
 import { checkExpression, makeScope, numberOf, PLAIN } from "../expression/index.ts";
 import { RATE, TIME } from "../quantity/index.ts";
 import { type Cycle, type Override, Timetable } from "./timetable.ts";

@@ -177,7 +177,7 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     if (isResource(a)) {
       changeDesign(`${b.name} needs ${a.name}`, (d) => {
         const station = d.elements.find((e) => e.id === to);
-        if (station?.kind === "station" && !station.needs.some((n) => n.anyOf.includes(from)))
+        if (station && "needs" in station && !station.needs.some((n) => n.anyOf.includes(from)))
           setNeed(station, from, "1");
       });
       select([b.id]);
@@ -304,7 +304,7 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
           "Bend line",
           (d) => {
             const element = d.elements.find((e) => e.id === gesture.id);
-            if (element?.kind !== "queue") return;
+            if (!element || !("line" in element)) return;
             if (element.line.length === 0) element.line = [[-6, 0]];
             element.line[gesture.index] = [floor[0] - element.at[0], floor[1] - element.at[1]];
           },
@@ -353,7 +353,7 @@ export function BuildFloor({ study, design }: { study: Study; design: Design }) 
     else if (hit.kind === "line bend") {
       changeDesign("Straighten line", (d) => {
         const element = d.elements.find((e) => e.id === hit.id);
-        if (element?.kind === "queue" && element.line.length > 1) element.line.splice(hit.index, 1);
+        if (element && "line" in element && element.line.length > 1) element.line.splice(hit.index, 1);
       });
     } else if (hit.kind === "link") {
       changeDesign(

@@ -5,7 +5,7 @@ import {
   formatNumber,
   kindOf,
   type Link,
-  LINK_FIELDS,
+  LINK_SETTINGS,
   type Model,
   type Phrase,
   polylineLength,
@@ -13,6 +13,7 @@ import {
   readBack,
   type Study,
   WAYS_OUT,
+  definitionOf,
   displayUnit,
   LENGTH,
 } from "@busy-harbor/core";
@@ -20,7 +21,7 @@ import { ChevronDown, ChevronUp, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { useCompiled } from "../state/compiled.ts";
 import { drawnLinks } from "../floor/paths.ts";
-import { definition, meanText, readingsOf } from "../measure/readings.ts";
+import { meanText, readingsOf } from "../measure/readings.ts";
 import { placed } from "../state/edits.ts";
 import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
@@ -63,15 +64,14 @@ const wayField = (element: Element) =>
     ? WAY_FIELDS[element.wayOut as keyof typeof WAY_FIELDS]
     : undefined;
 
-/** Who takes links besides those who are done, at each kind that has such. */
-const TAKES: Partial<Record<Element["kind"], ReadonlyArray<readonly [Link["takes"], string]>>> = {
-  queue: [["turned away", "those turned away"]],
-  station: [
-    ["turned away", "those turned away"],
-    ["scrapped", "those scrapped"],
-  ],
-  split: [["parts", "parts or copies"]],
+const TAKES: Readonly<Record<Link["takes"], string>> = {
+  done: "those who are done",
+  "turned away": "those turned away",
+  scrapped: "those scrapped",
+  parts: "parts or copies",
 };
+/** Who may take links from an element besides those who are done. */
+const asideOf = (element: Element) => Object.keys(kindOf(element).aside ?? {}) as Link["takes"][];
 
 /** Measures of an element that its card shows; Measure has them all. */
 const MOST_MEASURES = 6;
@@ -265,9 +265,7 @@ function ElementCard({
                 >
                   {design.elements.find((e) => e.id === link.to)?.name ?? "nowhere"}
                 </button>
-                <span className="text-soft">
-                  {TAKES[element.kind]?.find(([takes]) => takes === link.takes)?.[1] ?? link.takes}
-                </span>
+                <span className="text-soft">{TAKES[link.takes]}</span>
               </div>
             ))}
         </Section>
@@ -426,7 +424,7 @@ function LatestMeasures({ element, study, design }: { element: Element; study: S
         {rows.map(({ measure, interval, unit }) => {
           const { mean, halfWidth } = meanText(interval);
           return (
-            <div key={measure.key} className="flex justify-between gap-3 py-0.5" title={definition(measure.id)}>
+            <div key={measure.key} className="flex justify-between gap-3 py-0.5" title={definitionOf(measure)}>
               <dt className="min-w-0 text-soft">{measure.label}</dt>
               <dd className="shrink-0 tabular-nums">
                 {mean}
@@ -527,15 +525,18 @@ function LinkCard({
   return (
     <>
       {general.length > 0 && <ProblemList problems={general} />}
-      {source && (TAKES[source.kind] || link.takes !== "done") && (
+      {source && (asideOf(source).length > 0 || link.takes !== "done") && (
         <ChoiceRow
           name="takes"
           was={was("takes")}
           label="Takes"
           value={link.takes}
           choices={[
-            ["done", source.kind === "split" ? "the entity itself" : "those who are done"],
-            ...(TAKES[source.kind] ?? [[link.takes, link.takes] as const]),
+            ["done", asideOf(source).includes("parts") ? "the entity itself" : TAKES.done],
+            ...asideOf(source).map((takes) => [takes, TAKES[takes]] as const),
+            ...(link.takes === "done" || asideOf(source).includes(link.takes)
+              ? []
+              : [[link.takes, TAKES[link.takes]] as const]),
           ]}
           problems={of("takes")}
           onChange={(v) => set("takes", v)}
@@ -559,7 +560,7 @@ function LinkCard({
           name="time"
           was={was("time")}
           label="Time"
-          help={LINK_FIELDS.time.help}
+          help={LINK_SETTINGS.time.help}
           value={link.time}
           problems={of("time")}
           sample={sampleOf(way?.settings.get("time"))}
@@ -571,7 +572,7 @@ function LinkCard({
           name="length"
           was={was("length")}
           label="Length"
-          help={LINK_FIELDS.length.help}
+          help={LINK_SETTINGS.length.help}
           placeholder={`${drawn}, as drawn`}
           value={link.length}
           problems={of("length")}
@@ -583,8 +584,8 @@ function LinkCard({
         <TextRow
           name={field}
           was={was(field)}
-          label={LINK_FIELDS[field].label}
-          help={LINK_FIELDS[field].help}
+          label={LINK_SETTINGS[field].label}
+          help={LINK_SETTINGS[field].help}
           placeholder={placeholder}
           value={link[field]}
           problems={of(field)}

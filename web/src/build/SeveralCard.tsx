@@ -1,4 +1,4 @@
-import { type Element, type FieldSpec, freshName, kindOf } from "@busy-harbor/core";
+import { type Element, expressionsIn, type FieldSpec, freshName, kindOf } from "@busy-harbor/core";
 import {
   AlignCenterHorizontal,
   AlignCenterVertical,
@@ -33,9 +33,9 @@ const ICONS: Readonly<Record<string, LucideIcon>> = {
 export function sharedFields(elements: readonly Element[]): FieldSpec[] {
   const [first, ...others] = elements;
   if (!first) return [];
-  return kindOf(first).fields.filter((field) =>
+  return expressionsIn(kindOf(first).settings).filter((field) =>
     others.every((e) =>
-      kindOf(e).fields.some(
+      expressionsIn(kindOf(e).settings).some(
         (f) =>
           f.name === field.name && f.label === field.label && JSON.stringify(f.type) === JSON.stringify(field.type),
       ),

@@ -13,12 +13,13 @@ export function SymbolIcon({ kind }: { kind: ElementKindName }) {
     const ratio = window.devicePixelRatio || 1;
     ref.current!.width = SIZE * ratio;
     ref.current!.height = SIZE * ratio;
+    const { label, units } = kindOf({ kind });
     const element = elementSchema.parse({
       kind,
       id: kind,
-      name: kindOf({ kind }).label,
+      name: label,
       at: [0, 0],
-      ...(kind === "station" ? { capacity: "2" } : kind === "crew" || kind === "equipment" ? { count: "2" } : {}),
+      ...(units === undefined ? {} : { [units]: "2" }),
     });
     const { w, h } = extentOf(element);
     const k = Math.min(1, (SIZE - 6) / (2 * Math.max(w, h))) * ratio;

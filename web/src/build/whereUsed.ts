@@ -1,12 +1,12 @@
 import {
   type Design,
   type Element,
+  fieldsOf,
   kindOf,
   type Link,
-  LINK_FIELDS,
+  LINK_SETTINGS,
   nameKey,
   references,
-  settingsOf,
 } from "@busy-harbor/core";
 
 export interface User {
@@ -28,18 +28,18 @@ export function usersOf(element: Element, design: Design): User[] {
   const nameOf = (id: string) => design.elements.find((e) => e.id === id)?.name ?? "nowhere";
   return [
     ...design.elements.flatMap((e): User[] =>
-      settingsOf(e, kindOf(e))
+      fieldsOf(e, kindOf(e).settings)
         .filter(({ text }) => reads(text))
         .map(({ field }) => ({ kind: "element", id: e.id, name: e.name, field: field.label })),
     ),
     ...design.links.flatMap((l: Link): User[] =>
-      (Object.keys(LINK_FIELDS) as (keyof typeof LINK_FIELDS)[])
+      (Object.keys(LINK_SETTINGS) as (keyof typeof LINK_SETTINGS)[])
         .filter((f) => reads(l[f]))
         .map((f) => ({
           kind: "link",
           id: l.id,
           name: `${nameOf(l.from)} to ${nameOf(l.to)}`,
-          field: LINK_FIELDS[f].label,
+          field: LINK_SETTINGS[f].label,
         })),
     ),
     ...design.entityTypes.flatMap((t) =>

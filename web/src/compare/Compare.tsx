@@ -1,4 +1,5 @@
 import {
+  definitionOf,
   comparePaired,
   type Design,
   dimensionSymbol,
@@ -18,7 +19,6 @@ import { useCompiled } from "../state/compiled.ts";
 import { type Column, type RunFigures, useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
 import { outOfDate } from "../measure/Measure.tsx";
-import { definition } from "../measure/readings.ts";
 import { announce } from "../ui/announce.ts";
 import { DifferencePlot } from "./DifferencePlot.tsx";
 
@@ -140,7 +140,7 @@ function Comparing({ study }: { study: Study }) {
             const info = offered.find((m) => m.key === key);
             return (
               <li key={key} className="flex items-start justify-between gap-2 py-1">
-                <span title={info && definition(info.id)}>
+                <span title={info && definitionOf(info)}>
                   {info ? `${info.owner}: ${lowerFirst(info.label)}` : key}
                 </span>
                 <button
@@ -383,7 +383,7 @@ function Pair({ study, base, other, keys }: { study: Study; base: Results; other
                 className="[&>td]:border-b [&>td]:border-line/60 [&>td]:px-3 [&>td]:py-2"
                 data-measure={info.key}
               >
-                <td title={definition(info.id)}>
+                <td title={definitionOf(info)}>
                   <span className="block text-xs text-soft">{info.owner}</span>
                   {info.label}
                   {unit.symbol && <span className="text-soft">, {unit.symbol}</span>}

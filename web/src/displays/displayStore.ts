@@ -1,4 +1,4 @@
-import { type Design, type Display, displaySchema, type Point } from "@busy-harbor/core";
+import { type Design, type Display, displaySchema, kindOf, type Point } from "@busy-harbor/core";
 import { newId } from "../state/edits.ts";
 import { useShown } from "../state/shown.ts";
 import { useStudy } from "../state/study.ts";
@@ -37,10 +37,12 @@ export function changeDisplay(id: string, name: string, recipe: (display: Displa
 
 /** Something of the design to begin with: how many stand in its first line. */
 function firstReading(design: Design): { label: string; value: string } {
-  const line = design.elements.find((e) => e.kind === "queue" || e.kind === "station");
-  if (!line) return { label: "", value: "" };
-  const name = `\`${line.name}\``;
-  return { label: line.name, value: line.kind === "queue" ? `${name}.length` : `${name}.busy` };
+  for (const element of design.elements) {
+    const { hasLine, properties } = kindOf(element);
+    const property = hasLine && ["length", "busy"].find((name) => name in properties);
+    if (property) return { label: element.name, value: `\`${element.name}\`.${property}` };
+  }
+  return { label: "", value: "" };
 }
 
 /** Puts a display on the floor and opens its card. A picture brings its file. */

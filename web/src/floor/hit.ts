@@ -1,4 +1,5 @@
 import type { Design, Element, Point } from "@busy-harbor/core";
+import { canLead } from "../state/edits.ts";
 import { distanceToSegment, drawnLinks, queueLine } from "./paths.ts";
 import { wayHandles } from "./scene.ts";
 import { extentOf } from "./symbols/index.ts";
@@ -30,13 +31,13 @@ export function hitTest(
     if (index >= 0) return { kind: "bend", id: link.id, index };
   }
   for (const element of design.elements) {
-    if (!selection.has(element.id) || element.kind !== "queue") continue;
+    if (!selection.has(element.id) || !("line" in element)) continue;
     const index = queueLine(element).findIndex((p, i) => i > 0 && near(screen(p)));
     if (index > 0) return { kind: "line bend", id: element.id, index: index - 1 };
   }
   const k = symbolScale(view);
   const shown = design.elements.find((e) => e.id === hovered);
-  if (shown && shown.kind !== "departures" && wayHandles(shown, screen(shown.at), k).some((p) => near(p)))
+  if (shown && canLead(shown) && wayHandles(shown, screen(shown.at), k).some((p) => near(p)))
     return { kind: "way out", id: shown.id };
   const element = elementAt(design, view, size, at);
   if (element) return { kind: "element", id: element.id };

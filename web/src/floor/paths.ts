@@ -86,7 +86,7 @@ function lineOf(link: Link, from: Element, to: Element, alike: readonly Link[]):
 /** The line along which entities stand at a queue, from its head backwards, in metres. */
 export function queueLine(element: Element): Point[] {
   const [x, y] = element.at;
-  if (element.kind === "queue") {
+  if ("line" in element) {
     const bends = element.line.length > 0 ? element.line : ([[-6, 0]] as Point[]);
     return [element.at, ...bends.map(([dx, dy]): Point => [x + dx, y + dy])];
   }

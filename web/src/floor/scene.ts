@@ -1,4 +1,5 @@
-import { type Design, type Element, type Link, type PlanShape, type Point, usesResource } from "@busy-harbor/core";
+import { type Design, type Element, type Link, type PlanShape, type Point } from "@busy-harbor/core";
+import { canLead, isResource, usesResource } from "../state/edits.ts";
 import type { Backdrop } from "../drawings/backdrop.ts";
 import { COLOURS, FONT } from "./colours.ts";
 import type { Guides } from "./guides.ts";
@@ -215,7 +216,7 @@ function drawPosts(ctx: Canvas, { view, size, elements, selection }: Apart): voi
   const posts = new Path2D();
   const handles: Point[] = [];
   for (const element of elements) {
-    if (element.kind !== "queue") continue;
+    if (!("line" in element)) continue;
     const points = queueLine(element).map((p) => toScreen(view, size, p));
     if (outside(points, size)) continue;
     addLine(lines, points);
@@ -402,7 +403,7 @@ function drawUses(ctx: Canvas, { view, size, design, selection }: Scene): void {
   if (selection.size === 0 || selection.size > ALWAYS_NAMED) return;
   const chosen = design.elements.filter((e) => selection.has(e.id));
   const pairs = chosen.flatMap((e): (readonly [Element, Element])[] =>
-    e.kind === "crew" || e.kind === "equipment"
+    isResource(e)
       ? design.elements.filter((user) => usesResource(user, e.id)).map((user) => [e, user] as const)
       : design.elements.filter((r) => usesResource(e, r.id)).map((r) => [r, e] as const),
   );
@@ -437,8 +438,7 @@ function drawElement(ctx: Canvas, element: Element, scene: Scene): void {
     drawSymbol(ctx, element, state ?? {});
     ctx.restore();
   } else stampSymbol(ctx, element, x, y, k);
-  if (hovered === element.id && element.kind !== "departures")
-    for (const p of wayHandles(element, [x, y], k)) handle(ctx, ...p);
+  if (hovered === element.id && canLead(element)) for (const p of wayHandles(element, [x, y], k)) handle(ctx, ...p);
   if (troubled.has(element.id)) {
     ctx.beginPath();
     ctx.arc(x + w * k + 4, y - h * k - 4, 7, 0, 7);

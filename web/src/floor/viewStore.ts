@@ -27,7 +27,7 @@ export const useView = create<ViewState>((set, get) => ({
 /** Points that "fit all" must show: elements, lines, bends and walls; water reaches beyond the picture. */
 export function extentPoints(design: Design, plan: readonly PlanShape[]): Point[] {
   return [
-    ...design.elements.flatMap((e) => (e.kind === "queue" ? queueLine(e) : [e.at])),
+    ...design.elements.flatMap((e) => ("line" in e ? queueLine(e) : [e.at])),
     ...design.links.flatMap((l) => l.bends),
     ...plan.flatMap((shape) => (shape.shape === "wall" ? shape.points : [])),
   ];

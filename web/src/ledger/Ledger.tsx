@@ -13,9 +13,6 @@ import { Grid } from "./Grid.tsx";
 import { useLedger } from "./ledgerStore.ts";
 import { placeIn, sheetsOf } from "./sheet.ts";
 
-/** Tabs that are there though they have no rows. */
-const ALWAYS_SHOWN = new Set(["arrivals", "queue", "station", "dwell", "departures", "links", "entityTypes"]);
-
 /** Largest file of rows taken in. */
 const MOST_BYTES = 16 * 1024 * 1024;
 
@@ -39,7 +36,7 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
   const [plan, setPlan] = useState<BlockPlan>();
   const file = useRef<HTMLInputElement>(null);
   const sheets = sheetsOf(design);
-  const sheet = sheets.find((s) => s.id === sheetId) ?? sheets.find((s) => s.id === "station")!;
+  const sheet = sheets.find((s) => s.id === sheetId) ?? sheets.find((s) => s.common)!;
   const hiddenHere = useMemo(() => new Set(hidden[sheet.id] ?? []), [hidden, sheet]);
   const columns = useMemo(() => sheet.columns.filter((c) => !hiddenHere.has(c.id)), [sheet, hiddenHere]);
   const rows = useMemo(
@@ -48,7 +45,7 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
   );
   if (!open) return null;
   // Kinds of which there are none wait in a list, so that the others have room.
-  const shownSheets = sheets.filter((s) => s === sheet || ALWAYS_SHOWN.has(s.id) || s.rows(design).length > 0);
+  const shownSheets = sheets.filter((s) => s === sheet || s.common || s.rows(design).length > 0);
   const otherSheets = sheets.filter((s) => !shownSheets.includes(s));
 
   const take = (cells: string[][], at: { row: number; column: number }) => {

@@ -1,3 +1,4 @@
+import { allKinds } from "@busy-harbor/core";
 import { z } from "zod";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
@@ -31,7 +32,7 @@ export const useLedger = create<LedgerState>()(
     (set) => ({
       open: false,
       height: 300,
-      sheet: "station",
+      sheet: allKinds.find(({ isWork }) => isWork)?.kind ?? "",
       hidden: {},
       widths: {},
       sorting: {},

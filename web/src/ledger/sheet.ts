@@ -1,21 +1,19 @@
 import {
-  AT_BELL,
   type Design,
   type Element,
   type ElementKindName,
   elementKinds,
-  elementSchema,
   ENTITY_LOOKS,
   type EntityType,
   type FieldSpec,
   kindOf,
   type Link,
-  LINK_FIELDS,
+  LINK_SETTINGS,
   type Point,
+  type ReferenceSetting,
+  type Setting,
+  settingsIn,
   type Study,
-  LINE_ORDERS,
-  ON_BREAKDOWN,
-  WAYS_OUT,
   WORK_PHASES,
 } from "@busy-harbor/core";
 import { readLength, showLength } from "../build/length.ts";
@@ -56,6 +54,8 @@ export interface Sheet {
   readonly id: string;
   readonly label: string;
   readonly one: string;
+  /** It is there though it has no rows. */
+  readonly common: boolean;
   readonly columns: readonly Column[];
   rows(design: Design): readonly Item[];
   /** Adds a row to a draft; returns it, or why none can be added. */
@@ -150,89 +150,50 @@ function placeColumn(label: string, axis: 0 | 1): Column {
   };
 }
 
-const same = (values: readonly string[]) => () => values.map((v) => [v, v] as const);
-const calendars = (gives: "capacity" | "rate") => (place: Place) => [
-  ["", "none"] as const,
-  ...place.calendars.filter((c) => c.gives === gives).map((c) => [c.id, c.name] as const),
-];
-const typesOr =
-  (none: string) =>
-  ({ design }: Place) => [["", none] as const, ...design.entityTypes.map((t) => [t.id, t.name] as const)];
-const elementsOr =
-  (none: string) =>
-  ({ design }: Place) => [["", none] as const, ...design.elements.map((e) => [e.id, e.name] as const)];
-
-/** Settings of a few words, by kind, besides those that many kinds have. */
-const CHOICES: Partial<Record<ElementKindName, readonly Column[]>> = {
-  arrivals: [
-    choiceColumn("entityType", "Entity type", ({ design }) => design.entityTypes.map((t) => [t.id, t.name] as const)),
-    choiceColumn("by", "When", same(["time between", "profile", "list"])),
-    choiceColumn("profile", "Profile", calendars("rate")),
-    choiceColumn("spacing", "Spacing", same(["random", "even"])),
-  ],
-  station: [
-    choiceColumn("calendar", "Shift calendar", calendars("capacity")),
-    choiceColumn("atBell", "At the bell", same(AT_BELL), 190),
-    choiceColumn("setupWhen", "Set up", same(["always", "on change"])),
-    choiceColumn("onBreakdown", "On a breakdown", same(ON_BREAKDOWN), 150),
-    choiceColumn(
-      "keepResources",
-      "Keeps resources",
-      () =>
-        [
-          [true, "yes"],
-          [false, "no"],
-        ] as const,
-    ),
-  ],
-  gate: [
-    choiceColumn("opens", "Opens by", same(["condition", "signal", "calendar"])),
-    choiceColumn("signal", "When one enters", elementsOr("none")),
-    choiceColumn("calendar", "Open in", calendars("capacity")),
-    choiceColumn("release", "Lets pass", same(["one", "all"])),
-  ],
-  join: [
-    choiceColumn("gathers", "Joins", same(["alike", "onto a carrier"])),
-    choiceColumn("carrier", "Carrier", typesOr("none")),
-    choiceColumn("keeps", "Joined", same(["for good", "to be undone"])),
-    choiceColumn("makes", "Goes on", typesOr("the first of them")),
-  ],
-  split: [
-    choiceColumn("does", "Does", same(["undo", "copy", "cut"])),
-    choiceColumn("makes", "Makes", typesOr("of the same type")),
-  ],
-  ...Object.fromEntries(
-    (["crew", "equipment"] as const).map((kind) => [
-      kind,
-      [
-        choiceColumn("calendar", "Shift calendar", calendars("capacity")),
-        choiceColumn("atBell", "At the bell", same(AT_BELL), 190),
-        choiceColumn("order", "Served first", same(["first asked", "last asked"])),
-        choiceColumn(
-          "preempt",
-          "Preempted",
-          () =>
-            [
-              [true, "yes"],
-              [false, "no"],
-            ] as const,
-        ),
-      ],
-    ]),
-  ),
-};
-
 const yesNo = () =>
   [
     [true, "yes"],
     [false, "no"],
   ] as const;
-const WHEN_FULL = () =>
-  [
-    ["wait", "wait at the place before"],
-    ["lose", "be turned away"],
-  ] as const;
-const orders = () => LINE_ORDERS.map((o) => [o, o] as const);
+
+/** What a setting may name, with what stands for none. */
+function referenceWords({ to, none }: ReferenceSetting, { design, calendars }: Place): (readonly [string, string])[] {
+  const there =
+    to === "entity type"
+      ? design.entityTypes
+      : to === "element"
+        ? design.elements
+        : calendars.filter(({ gives }) => gives === (to === "shift calendar" ? "capacity" : "rate"));
+  const nothing = to === "entity type" || to === "element" ? (none ?? "none") : "none";
+  return [["", nothing] as const, ...there.map(({ id, name }) => [id, name] as const)];
+}
+
+/** The column of a setting; none for those that are lists or drawn on the floor. */
+function columnOf(setting: Setting): Column | undefined {
+  const { name, label, help, column = label, width } = setting;
+  switch (setting.form) {
+    case "expression":
+      return whereUsed(
+        expressionColumn(name, column, help, setting.words, width ?? 120),
+        setting,
+        String(setting.schema.parse(undefined)),
+      );
+    case "choice":
+      return choiceColumn(
+        name,
+        column,
+        () => setting.choices.map(([v, words]) => [v, setting.cells === "words" ? words : v] as const),
+        width,
+      );
+    case "flag":
+      return choiceColumn(name, column, yesNo, width);
+    case "reference":
+      return choiceColumn(name, column, (place) => referenceWords(setting, place), width);
+    default:
+      return undefined;
+  }
+}
+
 const TAKES = () =>
   [
     ["done", "those who are done"],
@@ -240,28 +201,17 @@ const TAKES = () =>
     ["scrapped", "those scrapped"],
     ["parts", "parts or copies"],
   ] as const;
-const ways = () => WAYS_OUT.map((w) => [w, w] as const);
 
 function elementSheet(kind: ElementKindName): Sheet {
-  const { label, plural, fields } = elementKinds[kind];
-  const sample = elementSchema.parse({ kind, id: "sample", name: "Sample", at: [0, 0] });
+  const { label, plural, settings, common = false } = kindOf({ kind });
   return {
     id: kind,
     label: plural,
     one: label.toLowerCase(),
+    common,
     columns: [
       nameColumn,
-      ...fields.map((f) =>
-        whereUsed(
-          expressionColumn(f.name, f.label, f.help, f.words, f.name === "time" || f.name === "between" ? 230 : 120),
-          f,
-          value(sample, f.name),
-        ),
-      ),
-      ...("whenFull" in sample ? [choiceColumn("whenFull", "When full", WHEN_FULL, 180)] : []),
-      ...("patience" in sample ? [choiceColumn("order", "Next is", orders, 120)] : []),
-      ...(CHOICES[kind] ?? []),
-      ...("wayOut" in sample ? [choiceColumn("wayOut", "Way out", ways)] : []),
+      ...settingsIn(settings).flatMap((setting) => columnOf(setting) ?? []),
       placeColumn("Across", 0),
       placeColumn("Down", 1),
       choiceColumn("locked", "Locked", yesNo, 80),
@@ -296,6 +246,7 @@ const linkSheet: Sheet = {
   id: "links",
   label: "Links",
   one: "link",
+  common: true,
   columns: [
     endColumn("from", "From"),
     endColumn("to", "To"),
@@ -312,7 +263,7 @@ const linkSheet: Sheet = {
       100,
     ),
     ...(["time", "length", "share", "condition", "cost"] as const).map((f) =>
-      expressionColumn(f, LINK_FIELDS[f].label, LINK_FIELDS[f].help, undefined, f === "condition" ? 220 : 130),
+      expressionColumn(f, LINK_SETTINGS[f].label, LINK_SETTINGS[f].help, undefined, f === "condition" ? 220 : 130),
     ),
   ],
   rows: (design) => design.links,
@@ -327,6 +278,7 @@ const typeSheet: Sheet = {
   id: "entityTypes",
   label: "Entity types",
   one: "entity type",
+  common: true,
   columns: [
     nameColumn,
     expressionColumn("speed", "Speed", "Speed on walkways."),
@@ -354,8 +306,9 @@ function needsSheet(elements: Design["elements"]): Sheet {
     id: "needs",
     label: "Needs",
     one: "station",
+    common: true,
     columns: [nameColumn, ...elements.filter(isResource).map(needColumn)],
-    rows: (design) => design.elements.filter((e) => e.kind === "station"),
+    rows: (design) => design.elements.filter((e) => "needs" in e),
     add: () => "Stations are added on the floor, or under Stations.",
   };
 }

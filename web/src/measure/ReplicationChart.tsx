@@ -1,4 +1,4 @@
-import { formatNumber, type Interval } from "@busy-harbor/core";
+import { definitionOf, formatNumber, type Interval } from "@busy-harbor/core";
 import { memo, useEffect, useMemo, useRef, useState } from "react";
 import {
   CartesianGrid,
@@ -10,7 +10,7 @@ import {
   XAxis,
   YAxis,
 } from "recharts";
-import { definition, meanText, type Reading } from "./readings.ts";
+import { meanText, type Reading } from "./readings.ts";
 
 /** Most points drawn, as each is a shape of its own; of more values every so-manieth is taken. */
 const MOST_POINTS = 160;
@@ -44,7 +44,7 @@ export function ReplicationChart({
           standard deviation {formatNumber(interval.sd, 3)} {unit}
         </p>
         <p className="pt-2 text-xs text-soft">
-          {definition(measure.id)} One dot a {one}
+          {definitionOf(measure)} One dot a {one}
           {unit && `, in ${unit}`}; the band is the interval of the mean.
         </p>
       </figcaption>

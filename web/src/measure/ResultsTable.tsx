@@ -1,10 +1,10 @@
-import { formatNumber } from "@busy-harbor/core";
+import { definitionOf, formatNumber } from "@busy-harbor/core";
 import type { RunSummary } from "@busy-harbor/core/contract";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { type Column, useRuns } from "../state/runs.ts";
 import { DotStrip } from "./DotStrip.tsx";
-import { definition, meanText, type Reading } from "./readings.ts";
+import { meanText, type Reading } from "./readings.ts";
 import { ReplicationChart } from "./ReplicationChart.tsx";
 
 /** How kinds of owners are called where the plural is not plain. */
@@ -53,7 +53,9 @@ export function ResultsTable({
     [shown],
   );
   const current =
-    shown.find((r) => r.measure.key === picked) ?? shown.find((r) => r.measure.id === "timeInSystem.mean") ?? shown[0];
+    shown.find((r) => r.measure.key === picked) ??
+    shown.find((r) => r.measure.measure === "timeInSystem" && r.measure.part === "mean") ??
+    shown[0];
 
   const table = useRef<HTMLTableElement>(null);
   const [scrollMargin, setScrollMargin] = useState(0);
@@ -159,7 +161,7 @@ export function ResultsTable({
                 onClick={() => setPicked(measure.key)}
               >
                 <td>
-                  <button className="text-left" title={definition(measure.id)} aria-pressed={current === reading}>
+                  <button className="text-left" title={definitionOf(measure)} aria-pressed={current === reading}>
                     {measure.label}
                   </button>
                 </td>

@@ -22,7 +22,7 @@ const WIDTH = 260;
 export function StateShares({ readings }: { readings: readonly Reading[] }) {
   const of = [
     ...groupBy(
-      readings.filter((r) => r.measure.id.startsWith("state.")),
+      readings.filter((r) => r.measure.measure === "state"),
       (r) => r.measure.ownerId,
     ),
   ];
@@ -30,7 +30,7 @@ export function StateShares({ readings }: { readings: readonly Reading[] }) {
   const shares = of.map(([id, list]) => ({
     id,
     name: list[0].measure.owner,
-    byState: UNIT_KEYS.map((key) => list.find((r) => r.measure.id === `state.${key}`)?.interval),
+    byState: UNIT_KEYS.map((key) => list.find((r) => r.measure.part === key)?.interval),
   }));
   // A state that nothing is ever in has no column.
   const columns = STATE_ORDER.filter((state) => shares.some(({ byState }) => (byState[state]?.mean ?? 0) > 0));

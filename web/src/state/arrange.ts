@@ -61,7 +61,7 @@ export function turn(design: Design, ids: ReadonlySet<string>): void {
   relocate(design, ids, ([x, y]) => [x0 - (y - y0), y0 + (x - x0)]);
   for (const { picture } of elements) if (picture) picture.turn = (picture.turn + 90) % 360;
   for (const element of elements)
-    if (element.kind === "queue")
+    if ("line" in element)
       element.line = (element.line.length > 0 ? element.line : [[-6, 0] as Point]).map(([x, y]) => placed([-y, x]));
 }
 

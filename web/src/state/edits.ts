@@ -8,7 +8,10 @@ import {
   freshName,
   kindOf,
   type Link,
+  occurrencesOf,
   linkSchema,
+  resourcesOf,
+  settingsIn,
   type Point,
   type Study,
 } from "@busy-harbor/core";
@@ -19,14 +22,19 @@ export const newId = (prefix: string): string => `${prefix}-${crypto.randomUUID(
 
 export function addElement(design: Design, kind: ElementKindName, at: Point): Element {
   const name = freshName(kindOf({ kind }).label, design.elements);
-  const type = design.entityTypes[0]?.id ?? "";
+  const { settings, fresh } = kindOf({ kind });
+  const named = Object.fromEntries(
+    settingsIn(settings).flatMap((setting) =>
+      setting.form === "reference" && setting.first ? [[setting.name, design.entityTypes[0]?.id ?? ""]] : [],
+    ),
+  );
   const element = elementSchema.parse({
     kind,
     id: newId(kind),
     name,
     at,
-    ...(kind === "arrivals" ? { entityType: type } : {}),
-    ...(kind === "queue" ? { line: [[-6, 0]] } : {}),
+    ...named,
+    ...fresh,
   });
   design.elements.push(element);
   return element;
@@ -47,14 +55,27 @@ export function addLink(design: Design, from: string, to: string): Link {
 
 type Station = ElementOf<"station">;
 
-export const isResource = ({ kind }: Pick<Element, "kind">): boolean => kind === "crew" || kind === "equipment";
+export const isResource = (element: Pick<Element, "kind">): boolean => kindOf(element).group === "resources";
+
+/** How many slots or units an element has, where that is a plain number; 1 for kinds without. */
+export function unitsOf(element: Element): number {
+  const { units } = kindOf(element);
+  return units === undefined ? 1 : Number((element as unknown as Record<string, unknown>)[units]);
+}
+
+/** Whether something can be drawn from an element to another: a link, or that it is needed there. */
+export const canLead = (element: Pick<Element, "kind">): boolean => kindOf(element).hasWayOut || isResource(element);
+
+/** Whether work or repairs at an element may claim a resource. */
+export const usesResource = (element: Element, resource: string): boolean =>
+  resourcesOf(element, kindOf(element).settings).includes(resource);
 
 /**
  * Why an element cannot be led to another, by a link or, from a resource, by being needed there; undefined if it can.
  */
 export function connectRefusal(from: Element, to: Element): string | undefined {
   if (!isResource(from)) return linkRefusal(from, to);
-  return to.kind === "station" ? undefined : `Only work at stations needs resources; ${to.name} is none.`;
+  return "needs" in to ? undefined : `Only work at stations needs resources; ${to.name} is none.`;
 }
 
 /**
@@ -114,9 +135,11 @@ export function remove(design: Design, ids: ReadonlySet<string>): Removal {
     if (measure.kind === "group") measure.elements = measure.elements.filter((id) => !goneIds.has(id));
   // Who could do with another resource does; who needs a deleted one alone says so as a problem.
   for (const element of design.elements) {
-    const rows = [...("needs" in element ? element.needs : []), ...("breakdowns" in element ? element.breakdowns : [])];
-    for (const row of rows)
-      if (row.anyOf.some((r) => !goneIds.has(r))) row.anyOf = row.anyOf.filter((r) => !goneIds.has(r));
+    for (const { setting, value, holder } of occurrencesOf(element, kindOf(element).settings)) {
+      if (setting.form !== "resources") continue;
+      const left = (value as string[]).filter((r) => !goneIds.has(r));
+      if (left.length > 0 && left.length < (value as string[]).length) holder[setting.name] = left;
+    }
   }
   const nameOf = (end: string) => design.elements.find((e) => e.id === end)?.name ?? "";
   return {

@@ -6,13 +6,15 @@ import {
   type Element,
   entityTypeSchema,
   freshName,
+  kindOf,
   type Link,
   linkSchema,
+  mapMentions,
   type Point,
 } from "@busy-harbor/core";
 import { z } from "zod";
 import { linkRefusal, newId, placed } from "./edits.ts";
-import { mapMentions, mentionsOf } from "./mentions.ts";
+import { mentionedBy } from "./mentions.ts";
 
 /** A part of a design on the clipboard: elements, the links among them, and those that led out of it. */
 const partSchema = z.strictObject({
@@ -40,7 +42,7 @@ export function cutOut(
   const elements = design.elements.filter((e) => ids.has(e.id));
   if (elements.length === 0) return undefined;
   const nameOf = new Map(design.elements.map((e) => [e.id, e.name]));
-  const mentions = mentionsOf(elements);
+  const mentions = mentionedBy(elements);
   return {
     format: "busy-harbor-part",
     version: 1,
@@ -106,10 +108,11 @@ export function paste(design: Design, part: Part, [dx, dy]: Point, calendars: Ca
   // What the elements name is the copy of it, else what is here by that id or name.
   for (const id of newIds.values()) {
     const copy = design.elements.find((e) => e.id === id)!;
-    mapMentions(copy, {
-      type: (type) => typeFor(design, part, type),
-      element: (other) => newIds.get(other) ?? here(other, part.named[other] ?? "")?.id ?? other,
-      calendar: (calendar) => calendarFor(calendars, part, calendar),
+    mapMentions(copy, kindOf(copy).settings, (to, other) => {
+      if (to === "entity type") return typeFor(design, part, other);
+      if (to === "element" || to === "resource")
+        return newIds.get(other) ?? here(other, part.named[other] ?? "")?.id ?? other;
+      return calendarFor(calendars, part, other);
     });
   }
   for (const link of part.links)

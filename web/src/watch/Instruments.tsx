@@ -3,6 +3,7 @@ import {
   type Element,
   formatClock,
   type Frame,
+  kindOf,
   type Model,
   PHASE,
   UNIT,
@@ -11,6 +12,7 @@ import {
 import { useMemo } from "react";
 import { StateMark } from "./StateMark.tsx";
 import { STATE_ORDER } from "./states.ts";
+import { unitsOf } from "../state/edits.ts";
 import { legendOf } from "./entityColours.ts";
 import type { LevelTrace } from "./levels.ts";
 
@@ -33,10 +35,7 @@ export function Instruments({ frame, design, model, traces }: Props) {
     .sort((a, b) => Math.max(...b.values) - Math.max(...a.values))
     .slice(0, 4);
   const rows = useMemo(
-    () =>
-      design.elements.flatMap((e, i) =>
-        e.kind === "station" || e.kind === "crew" || e.kind === "equipment" ? [{ element: e, index: i }] : [],
-      ),
+    () => design.elements.flatMap((e, i) => (kindOf(e).units === undefined ? [] : [{ element: e, index: i }])),
     [design],
   );
   const counts = rows.map(({ element, index }) => statesNow(element, index, frame));
@@ -46,7 +45,11 @@ export function Instruments({ frame, design, model, traces }: Props) {
       state === UNIT.idle ||
       state === UNIT.busy ||
       counts.some((c) => c[state] > 0) ||
-      rows.some(({ element }) => canBe(element, state)),
+      rows.some(({ element }) =>
+        kindOf(element)
+          .states?.(element)
+          .some((may) => may === state),
+      ),
   );
   return (
     <section aria-label="Instruments" className="panel float max-h-[calc(100vh-240px)] overflow-y-auto px-4 py-3">
@@ -122,7 +125,7 @@ function statesNow(element: Element, index: number, frame: Frame | undefined): n
   const units = frame?.units[index];
   if (units) for (const state of units) counts[state] += 1;
   else {
-    const capacity = Number("capacity" in element ? element.capacity : "count" in element ? element.count : 1) || 1;
+    const capacity = unitsOf(element) || 1;
     if (frame) {
       for (let i = 0; i < frame.count; i++) {
         if (frame.place[i] !== index) continue;
@@ -133,27 +136,6 @@ function statesNow(element: Element, index: number, frame: Frame | undefined): n
     counts[UNIT.idle] = capacity - counts[UNIT.busy] - counts[UNIT.blocked];
   }
   return counts;
-}
-
-/** Whether an element can ever be in a state. */
-function canBe(element: Element, state: number): boolean {
-  switch (state) {
-    case UNIT.settingUp:
-      return (
-        element.kind === "station" &&
-        (element.setup !== "" || element.setupWhen === "on change" || element.teardown !== "")
-      );
-    case UNIT.needing:
-      return element.kind === "station" && element.needs.length > 0;
-    case UNIT.blocked:
-      return element.kind === "station";
-    case UNIT.down:
-      return "breakdowns" in element && element.breakdowns.length > 0;
-    case UNIT.offShift:
-      return "calendar" in element && element.calendar !== "";
-    default:
-      return true;
-  }
 }
 
 const countType = (frame: Frame, type: number) => frame.type.reduce((n, t) => n + (t === type ? 1 : 0), 0);

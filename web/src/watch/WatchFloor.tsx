@@ -1,4 +1,4 @@
-import { type Design, type Element, type Frame, type Model, type Study } from "@busy-harbor/core";
+import { type Design, type Element, type Frame, kindOf, type Model, type Study } from "@busy-harbor/core";
 import { type PointerEvent, useCallback, useImperativeHandle, useMemo, useRef, type Ref } from "react";
 import { useBackdropFor } from "../drawings/useBackdropFor.ts";
 import { drawNotes, drawScene } from "../floor/scene.ts";
@@ -116,31 +116,14 @@ export function WatchFloor({
 }
 
 /** Elements whose slots or units tell what they are doing. */
-const showsStates = ({ kind }: Element) => kind === "station" || kind === "crew" || kind === "equipment";
-
-/** What the count beside a symbol counts. */
-const COUNTED: Readonly<Record<Element["kind"], string>> = {
-  arrivals: "so far",
-  queue: "in line",
-  station: "in line",
-  dwell: "inside",
-  gate: "held",
-  join: "to be joined",
-  split: "so far",
-  junction: "so far",
-  departures: "so far",
-  crew: "asked for",
-  equipment: "asked for",
-};
-/** Those whose count says nothing while it is 0. */
-const QUIET = new Set<Element["kind"]>(["station", "crew", "equipment"]);
+const showsStates = (element: Element) => kindOf(element).units !== undefined;
 
 function drawCounts(ctx: CanvasRenderingContext2D, frame: Frame, design: Design, view: View, size: Size): void {
   const notes = new Map(
-    design.elements.map((e, i) => [
-      e.id,
-      QUIET.has(e.kind) && frame.counts[i] === 0 ? "" : `${frame.counts[i]} ${COUNTED[e.kind]}`,
-    ]),
+    design.elements.map((e, i) => {
+      const { counts, quiet } = kindOf(e);
+      return [e.id, quiet && frame.counts[i] === 0 ? "" : `${frame.counts[i]} ${counts}`];
+    }),
   );
   drawNotes(ctx, design, view, size, notes);
 }

@@ -1,4 +1,4 @@
-import type { Design, Frame } from "@busy-harbor/core";
+import { type Design, type Frame, kindOf } from "@busy-harbor/core";
 
 /** How many stood at a place over time, as it was seen frame by frame. */
 export interface LevelTrace {
@@ -10,12 +10,9 @@ export interface LevelTrace {
 /** Points kept a trace; beyond that every second one is dropped, so the whole run stays in view. */
 const MOST_POINTS = 600;
 
-/** Kinds in which entities stand in line. */
-const WITH_LINE = new Set(["queue", "station", "gate", "join"]);
-
 /** Adds a frame to the traces of all lines. */
 export function recordLevels(traces: LevelTrace[], frame: Frame, design: Design): void {
-  const places = design.elements.flatMap((e, i) => (WITH_LINE.has(e.kind) ? [{ name: e.name, i }] : []));
+  const places = design.elements.flatMap((e, i) => (kindOf(e).hasLine ? [{ name: e.name, i }] : []));
   places.forEach(({ name, i }, n) => {
     const trace = (traces[n] ??= { name, times: [], values: [] });
     trace.times.push(frame.time);

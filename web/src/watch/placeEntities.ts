@@ -1,4 +1,13 @@
-import { type Design, type Element, type Frame, PHASE, UNIT, type Point, polylineLength } from "@busy-harbor/core";
+import {
+  type Design,
+  type Element,
+  type Frame,
+  kindOf,
+  PHASE,
+  UNIT,
+  type Point,
+  polylineLength,
+} from "@busy-harbor/core";
 import { drawnLinks, pointAt, queueLine } from "../floor/paths.ts";
 import { slotAt, slotCount } from "../floor/symbols/index.ts";
 import { shadeOf } from "./entityColours.ts";
@@ -81,7 +90,7 @@ export function placeEntities(
         into(dwelling, place, i);
         break;
       default:
-        into(elements[place]?.kind === "station" ? working : dwelling, place, i);
+        into(elements[place] && kindOf(elements[place]).isWork ? working : dwelling, place, i);
     }
   }
 
@@ -92,7 +101,7 @@ export function placeEntities(
     );
     const element = elements[place];
     const line = queueLine(element).map((p) => toScreen(view, size, p));
-    const offset = element.kind === "queue" ? 21 * k : (slotCount(element) * 8 + 18) * k;
+    const offset = kindOf(element).isLine ? 21 * k : (slotCount(element) * 8 + 18) * k;
     list.slice(0, MOST_DRAWN).forEach((i, n) => {
       const { point, angle } = pointAt(line, offset + n * SPACING * k);
       placed.push({
@@ -126,8 +135,9 @@ export function placeEntities(
   const live = new Map<string, Liveness>();
   for (const [place, element] of elements.entries()) {
     const units = frame.units[place];
-    if (units && element.kind !== "station") live.set(element.id, { slots: [...units] });
-    if (element.kind !== "station") continue;
+    const { isWork } = kindOf(element);
+    if (units && !isWork) live.set(element.id, { slots: [...units] });
+    if (!isWork) continue;
     const inside = working.get(place) ?? [];
     live.set(element.id, { slots: units ? [...units] : slotStates(element, inside, frame, memory) });
     const [x, y] = toScreen(view, size, element.at);
@@ -154,12 +164,7 @@ export function placeEntities(
   return { placed, live };
 }
 
-function slotStates(
-  element: Element & { kind: "station" },
-  inside: readonly number[],
-  frame: Frame,
-  memory: SlotMemory,
-): number[] {
+function slotStates(element: Element, inside: readonly number[], frame: Frame, memory: SlotMemory): number[] {
   const here = new Set(inside.map((i) => frame.serial[i]));
   const slots = (memory.get(element.id) ?? []).map((serial) =>
     serial !== undefined && here.has(serial) ? serial : undefined,

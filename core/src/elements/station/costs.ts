@@ -1,16 +1,15 @@
-import type { ElementOf } from "../../document/schema.ts";
 import type { Node } from "../../model/model.ts";
-import { MONEY } from "../../quantity/index.ts";
 import type { Counter } from "../counter.ts";
-import type { Lowering } from "../lowering.ts";
+import type { Measured } from "../measured.ts";
+import type { STATION_MEASURES } from "./settings.ts";
 
 /**
  * Declares the cost of a station, where it has cost rates: of its time at work, its time on shift, and each entity
  * finished.
  */
 export function costs(
-  { settings }: Node<ElementOf<"station">>,
-  add: ReturnType<Lowering["measuresOf"]>,
+  { settings }: Pick<Node, "settings">,
+  measured: Measured<typeof STATION_MEASURES>,
   {
     busy,
     open,
@@ -25,11 +24,7 @@ export function costs(
     (field) => settings.get(field)?.constant ?? 0,
   );
   if (perBusy + perOpen + perEach === 0) return;
-  add("cost", "Cost", MONEY, () => perBusy * busy() + perOpen * open() + perEach * done.n);
-  add(
-    "cost.each",
-    "Cost for each entity finished",
-    MONEY,
-    () => (perBusy * busy() + perOpen * open() + perEach * done.n) / done.n,
-  );
+  const cost = () => perBusy * busy() + perOpen * open() + perEach * done.n;
+  measured.add("cost", cost);
+  measured.add("cost.each", () => cost() / done.n);
 }

@@ -1,19 +1,18 @@
-import type { ElementOf } from "../../document/schema.ts";
 import type { Read } from "../../expression/index.ts";
 import { WaitList } from "../../kernel/claims.ts";
 import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
 import { NEXT, NO_TYPE, PART, PHASE, placeCode, STRIDE_BITS } from "../../kernel/pool.ts";
 import { type Node, streamOf } from "../../model/model.ts";
-import { NUMBER } from "../../quantity/index.ts";
 import { Breakdowns } from "../breakdowns.ts";
 import { Line, ranking, TurnedAway } from "../line.ts";
 import type { Prepared } from "../kind.ts";
 import type { Lowering } from "../lowering.ts";
-import type { StationProperty } from "./properties.ts";
+import type { Measured } from "../measured.ts";
 import type { Asker } from "../requests.ts";
 import { UNIT, Units, type UnitState } from "../units.ts";
 import { costs } from "./costs.ts";
 import { roomInLine } from "./room.ts";
+import type { Station, STATION_MEASURES, StationProperty } from "./settings.ts";
 import { setupTime } from "./setupTime.ts";
 
 const SETUP = 0;
@@ -28,7 +27,11 @@ const PHASE_NAMES = ["setup", "work", "teardown"] as const;
  * while the slot or a resource it holds is off shift or down. Batches, and who is next in a line that is not in the
  * order of coming, are decided at the end of the instant, when all who come at it stand in line.
  */
-export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering): Prepared<StationProperty> {
+export function prepareFull(
+  node: Node<Station>,
+  lowering: Lowering,
+  measured: Measured<typeof STATION_MEASURES>,
+): Prepared<StationProperty> {
   const { element, index, settings } = node;
   const { kernel, work, requests } = lowering;
   const { pool, clock } = kernel;
@@ -69,19 +72,26 @@ export function prepareFull(node: Node<ElementOf<"station">>, lowering: Lowering
   });
   lowering.atStart(() => inLine.reset());
 
-  const add = lowering.measuresOf(element, "station");
   const needsAny = element.needs.length > 0;
-  units.measures(add, [UNIT.busy, UNIT.settingUp, UNIT.needing, UNIT.blocked, UNIT.down, UNIT.offShift, UNIT.idle]);
-  line.measures(add);
-  add("done", "Finished", NUMBER, () => done.n);
-  lowering.throughput(add, done);
-  if (settings.has("setup") || element.setupWhen === "on change") add("setups", "Setups", NUMBER, () => setups.n);
-  if (settings.has("rework")) add("reworked", "Done again", NUMBER, () => reworked.n);
-  if (element.breakdowns.length > 0) add("breakdowns", "Breakdowns", NUMBER, () => brokeDown.n);
-  if (element.onBreakdown === "scrap") add("scrapped", "Scrapped", NUMBER, () => scrapped.n);
-  turnedAway.measures(add, node, loses, line.wait);
+  units.measures(measured, [
+    UNIT.busy,
+    UNIT.settingUp,
+    UNIT.needing,
+    UNIT.blocked,
+    UNIT.down,
+    UNIT.offShift,
+    UNIT.idle,
+  ]);
+  line.measures(measured);
+  measured.add("done", () => done.n);
+  lowering.throughput(measured, done);
+  if (settings.has("setup") || element.setupWhen === "on change") measured.add("setups", () => setups.n);
+  if (settings.has("rework")) measured.add("reworked", () => reworked.n);
+  if (element.breakdowns.length > 0) measured.add("breakdowns", () => brokeDown.n);
+  if (element.onBreakdown === "scrap") measured.add("scrapped", () => scrapped.n);
+  turnedAway.measures(measured, node, loses, line.wait);
   const open = () => capacity * lowering.measuredTime - units.levels[UNIT.offShift].integral;
-  costs(node, add, {
+  costs(node, measured, {
     busy: () => units.levels[UNIT.busy].integral + units.levels[UNIT.settingUp].integral,
     open,
     done,

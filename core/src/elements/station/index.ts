@@ -1,15 +1,15 @@
-import type { ElementOf } from "../../document/schema.ts";
-import { PLAIN } from "../../expression/index.ts";
+import type { DesignOf } from "../../document/design.ts";
+import type { ElementBase } from "../../document/element.ts";
 import type { Model, Node } from "../../model/model.ts";
-import { BREAKDOWN_LIST, NEED_COUNT } from "../breakdowns.ts";
-import { costField, countField, DESTINATION_FIELD, INITIAL_LIST, timeField } from "../fields.ts";
-import { elementKind, type Phrase } from "../kind.ts";
-import { LINE_FIELDS, orderWords, turnedAwayWords } from "../line.ts";
+import { checkInitial, initialTypes } from "../initial.ts";
+import { elementKind, type Phrase, type Report } from "../kind.ts";
+import { orderWords, turnedAwayWords, turnsAway } from "../line.ts";
+import { UNIT } from "../units.ts";
 import { fromWhere, listed, strong, whereTo } from "../words.ts";
 import { prepareFull } from "./full.ts";
 import { preparePlain } from "./plain.ts";
-import { STATION_PROPERTIES } from "./properties.ts";
 import { roomInLine } from "./room.ts";
+import { type Station, STATION, STATION_MEASURES, STATION_PROPERTIES } from "./settings.ts";
 
 /** Most slots of a station that are kept one by one. */
 const MOST_SLOTS = 10_000;
@@ -23,140 +23,52 @@ export const station = elementKind({
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,
-  fields: [
-    countField("capacity", "Capacity", "Entities, or batches, worked on at once.", [1, 1e6], { fixed: true }),
-    timeField("time", "Time", "Time of work on one entity, or one batch."),
-    countField(
-      "room",
-      "Room in line",
-      "Most entities in the station's own line. Auto: none when a queue leads here, else no limit.",
-      [0, 1e9],
-      { words: ["auto", "no limit"], fixed: true },
-    ),
-    ...LINE_FIELDS,
-    timeField("setup", "Setup", "Time to set up before work. Empty: none.", { optional: true }),
+  isWork: true,
+  hasLine: true,
+  common: true,
+  units: "capacity",
+  counts: "in line",
+  quiet: true,
+  settings: STATION,
+  sections: [
+    { title: "Work", of: ["capacity", "time", "room", "whenFull"] },
+    { title: "Order and patience of its line", of: ["order", "rank", "balk", "patience"], folded: true },
+    { title: "Hours", of: ["calendar", "atBell"], folded: true },
     {
-      name: "setupBy",
-      label: "Change of",
-      help: "A setup is needed where this differs from the entity before, such as entity.colour.",
-      type: PLAIN,
-      any: "value",
-      entity: true,
-      steady: true,
-      used: ({ setupWhen }) => setupWhen === "on change",
+      title: "Setup and teardown",
+      of: ["setupWhen", "setupBy", "setup", "changeovers", "teardown"],
+      folded: true,
     },
-    timeField("teardown", "Teardown", "Time to tear down after work, the entity still in its slot. Empty: none.", {
-      optional: true,
-    }),
-    {
-      name: "priority",
-      label: "Priority",
-      help: "Who gets a resource first: the highest number. Empty: 0.",
-      type: PLAIN,
-      optional: true,
-      entity: true,
-      used: ({ needs }) => Array.isArray(needs) && needs.length > 0,
-    },
-    countField("batchLeast", "Start with at least", "Entities with which work may start.", [1, 1e6], { fixed: true }),
-    countField("batchMost", "At most", "Most entities worked on together.", [1, 1e6], { fixed: true }),
-    timeField(
-      "batchWait",
-      "After at most",
-      "When the first in line has waited so long, work starts with those that are there. Empty: no limit.",
-      { optional: true, used: ({ batchLeast }) => batchLeast !== "1" },
-    ),
-    {
-      name: "rework",
-      label: "Again",
-      help: "Chance, such as 5 %, or condition that the work has to be done again at once. Empty: never.",
-      type: PLAIN,
-      chance: true,
-      optional: true,
-      entity: true,
-    },
-    costField("costBusy", "Cost of work", "For time at work, such as 40 money/h for each slot.", "time"),
-    costField("costOpen", "Cost on shift", "For time on shift, at work or not, for each slot.", "time"),
-    costField("costEach", "Cost of each", "For each entity finished.", "piece"),
-    DESTINATION_FIELD,
-  ],
-  lists: [
-    {
-      name: "changeovers",
-      one: "changeover",
-      fields: [
-        {
-          name: "from",
-          label: "From",
-          help: "Value before; empty: any, and the start.",
-          type: PLAIN,
-          any: "value",
-          fixed: true,
-          optional: true,
-        },
-        {
-          name: "to",
-          label: "To",
-          help: "Value now; empty: any.",
-          type: PLAIN,
-          any: "value",
-          fixed: true,
-          optional: true,
-        },
-        timeField("time", "Time", "Time of the changeover."),
-      ],
-      used: ({ setupWhen }) => setupWhen === "on change",
-    },
-    { name: "needs", one: "need", fields: [NEED_COUNT] },
-    BREAKDOWN_LIST,
-    INITIAL_LIST,
+    { title: "Resources", of: ["needs", "priority", "keepResources"], folded: true },
+    { title: "Breakdowns", of: ["breakdowns", "onBreakdown"], folded: true },
+    { title: "Batches", of: ["batchLeast", "batchMost", "batchWait"], folded: true },
+    { title: "Rework", of: ["rework"], folded: true },
+    { title: "At the start", of: ["initial"], folded: true },
+    { title: "Cost", of: ["costBusy", "costOpen", "costEach"], folded: true },
   ],
   properties: STATION_PROPERTIES,
+  measures: STATION_MEASURES,
+  states: ({ setup, setupWhen, teardown, needs, breakdowns, calendar }) => [
+    UNIT.idle,
+    ...(setup !== "" || setupWhen === "on change" || teardown !== "" ? [UNIT.settingUp] : []),
+    UNIT.busy,
+    ...(needs.length > 0 ? [UNIT.needing] : []),
+    UNIT.blocked,
+    ...(breakdowns.length > 0 ? [UNIT.down] : []),
+    ...(calendar === "" ? [] : [UNIT.offShift]),
+  ],
+  aside: { "turned away": turnsAway, scrapped: ({ onBreakdown }) => onBreakdown === "scrap" },
 
-  check({ element, settings }, report) {
-    const capacity = settings.get("capacity")?.constant ?? 1;
-    if (!isPlain({ element, settings }) && capacity > MOST_SLOTS) {
-      report(
-        "too-many-slots",
-        "capacity",
-        `at most ${MOST_SLOTS} slots can have a calendar, setups, resources, breakdowns, batches or a line in an order of its own; this has ${capacity}.`,
-        "Lower the capacity, or do without them.",
-      );
-    }
-    const [least, most] = [settings.get("batchLeast")?.constant ?? 1, settings.get("batchMost")?.constant ?? 1];
-    if (least > most)
-      report(
-        "batch-sizes",
-        "batchMost",
-        `a batch of at most ${most} never reaches the ${least} with which work may start.`,
-        "Raise the most, or lower the least.",
-      );
-    if (element.setupWhen === "on change" && element.setup.trim() === "" && element.changeovers.length === 0) {
-      report(
-        "empty-setting",
-        "setup",
-        "a setup is needed on a change, but nothing says how long it takes.",
-        "Write the time to set up, or add changeovers.",
-        "warning",
-      );
-    }
-    const by = settings.get("setupBy")?.type;
-    for (const { id } of element.changeovers) {
-      for (const end of ["from", "to"]) {
-        const type = settings.get(`changeovers.${id}.${end}`)?.type;
-        if (by && type && JSON.stringify(by) !== JSON.stringify(type))
-          report(
-            "unit-mismatch",
-            `changeovers.${id}.${end}`,
-            "this is another kind of value than what the changeover goes by.",
-            "Write a value that it can have.",
-          );
-      }
-    }
+  check({ element, settings }, report, design) {
+    checkSlots({ element, settings }, report);
+    checkChangeovers({ element, settings }, report);
+    checkInitial(element, report, design);
+    checkNeeds({ element, settings }, report, design);
   },
 
-  bears: ({ element }, indexOf) => element.initial.flatMap(({ entityType }) => indexOf(entityType) ?? []),
+  bears: initialTypes,
 
-  prepare: (node, lowering) => (isPlain(node) ? preparePlain(node, lowering) : prepareFull(node, lowering)),
+  prepare: (node, lowering, measured) => (isPlain(node) ? preparePlain : prepareFull)(node, lowering, measured),
 
   readBack: (node, model) => [
     "Takes entities from ",
@@ -176,8 +88,74 @@ export const station = elementKind({
   takesTime: ({ settings }) => settings.get("time")?.constant !== 0,
 });
 
+type Checkable = Pick<Node<Station>, "element" | "settings">;
+
+function checkSlots({ element, settings }: Checkable, report: Report): void {
+  const capacity = settings.get("capacity")?.constant ?? 1;
+  if (!isPlain({ element, settings }) && capacity > MOST_SLOTS) {
+    report(
+      "too-many-slots",
+      "capacity",
+      `at most ${MOST_SLOTS} slots can have a calendar, setups, resources, breakdowns, batches or a line in an order of its own; this has ${capacity}.`,
+      "Lower the capacity, or do without them.",
+    );
+  }
+  const [least, most] = [settings.get("batchLeast")?.constant ?? 1, settings.get("batchMost")?.constant ?? 1];
+  if (least > most)
+    report(
+      "batch-sizes",
+      "batchMost",
+      `a batch of at most ${most} never reaches the ${least} with which work may start.`,
+      "Raise the most, or lower the least.",
+    );
+}
+
+function checkChangeovers({ element, settings }: Checkable, report: Report): void {
+  if (element.setupWhen === "on change" && element.setup.trim() === "" && element.changeovers.length === 0) {
+    report(
+      "empty-setting",
+      "setup",
+      "a setup is needed on a change, but nothing says how long it takes.",
+      "Write the time to set up, or add changeovers.",
+      "warning",
+    );
+  }
+  const by = settings.get("setupBy")?.type;
+  for (const { id } of element.changeovers) {
+    for (const end of ["from", "to"]) {
+      const type = settings.get(`changeovers.${id}.${end}`)?.type;
+      if (by && type && JSON.stringify(by) !== JSON.stringify(type))
+        report(
+          "unit-mismatch",
+          `changeovers.${id}.${end}`,
+          "this is another kind of value than what the changeover goes by.",
+          "Write a value that it can have.",
+        );
+    }
+  }
+}
+
+/** Says when work needs more of a resource than there ever are. */
+function checkNeeds({ element, settings }: Checkable, report: Report, design: DesignOf): void {
+  const most = (id: string) => fixedCount(design.elements.find((e) => e.id === id)) ?? Infinity;
+  for (const { id, anyOf } of element.needs) {
+    const wanted = settings.get(`needs.${id}.count`)?.constant;
+    if (wanted !== undefined && anyOf.length > 0 && anyOf.every((resource) => most(resource) < wanted))
+      report(
+        "need-too-large",
+        `needs.${id}.count`,
+        `work here needs ${wanted}, more than there are.`,
+        "Lower it, or have more of the resource.",
+      );
+  }
+}
+
+/** How many units a resource has, where that is a plain number. */
+const fixedCount = (resource: ElementBase | undefined): number | undefined =>
+  resource && "count" in resource && /^\d+$/.test(String(resource.count).trim()) ? Number(resource.count) : undefined;
+
 /** Whether nothing but entities and time stops or starts the work, and who came first is next. */
-const isPlain = ({ element, settings }: Pick<Node<ElementOf<"station">>, "element" | "settings">): boolean =>
+const isPlain = ({ element, settings }: Checkable): boolean =>
   element.order === "first come" &&
   element.calendar === "" &&
   !settings.has("setup") &&
@@ -189,10 +167,7 @@ const isPlain = ({ element, settings }: Pick<Node<ElementOf<"station">>, "elemen
   (settings.get("batchMost")?.constant ?? 1) === 1;
 
 /** Setups, resources, batches, shifts and breakdowns, in words. */
-function workWords(
-  { element }: Node<ElementOf<"station">>,
-  { nodes, study }: Pick<Model, "nodes" | "study">,
-): Phrase[] {
+function workWords({ element }: Node<Station>, { nodes, study }: Pick<Model, "nodes" | "study">): Phrase[] {
   const { setup, setupWhen, setupBy, teardown, needs, breakdowns, batchLeast, batchMost, batchWait, rework, calendar } =
     element;
   const nameOf = (id: string) => nodes.find((n) => n.element.id === id)?.element.name ?? "nothing yet";
@@ -253,7 +228,7 @@ function workWords(
   return words;
 }
 
-function lineWords(node: Node<ElementOf<"station">>, model: Pick<Model, "nodes">): Phrase[] {
+function lineWords(node: Node<Station>, model: Pick<Model, "nodes">): Phrase[] {
   const { turnedAway } = node;
   const room = roomInLine(node, model);
   if (room === Infinity) return [" Its own line has room for any number."];

@@ -1,22 +1,25 @@
-import type { ElementOf } from "../../document/schema.ts";
 import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
 import { PART, PHASE, placeCode } from "../../kernel/pool.ts";
 import type { Node } from "../../model/model.ts";
-import { NUMBER } from "../../quantity/index.ts";
 import type { Level } from "../../statistics/level.ts";
 import { Line, TurnedAway } from "../line.ts";
 import type { Prepared } from "../kind.ts";
 import type { Lowering } from "../lowering.ts";
-import type { StationProperty } from "./properties.ts";
+import type { Measured } from "../measured.ts";
 import { costs } from "./costs.ts";
 import { roomInLine } from "./room.ts";
+import type { Station, STATION_MEASURES, StationProperty } from "./settings.ts";
 
 /**
  * A station without calendar, setups, resources, breakdowns or batches, whose line is in the order of coming: entities
  * claim a slot and their own pending event is the end of the work. Nothing is kept of slots but
  * how many are free, so that such stations cost no more than they must.
  */
-export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowering): Prepared<StationProperty> {
+export function preparePlain(
+  node: Node<Station>,
+  lowering: Lowering,
+  measured: Measured<typeof STATION_MEASURES>,
+): Prepared<StationProperty> {
   const { element, index } = node;
   const { kernel } = lowering;
   const { pool, clock } = kernel;
@@ -35,18 +38,17 @@ export function preparePlain(node: Node<ElementOf<"station">>, lowering: Lowerin
     lineRoom === Infinity ? undefined : lineRoom === 0 ? slots : lowering.claimable(capacity + lineRoom, index);
   if (room && !loses) lowering.admit(node, room);
 
-  const add = lowering.measuresOf(element, "station");
   const share = (level: Level) => level.integral / (capacity * lowering.measuredTime);
-  add("utilization", "Utilization, busy over scheduled time", NUMBER, () => share(busy));
-  add("utilization.average", "Utilization, average of busy over available", NUMBER, () => share(busy));
-  add("state.busy", "Share of time busy", NUMBER, () => share(busy));
-  add("state.blocked", "Share of time blocked", NUMBER, () => share(blocked));
-  add("state.idle", "Share of time idle", NUMBER, () => 1 - share(busy) - share(blocked));
-  line.measures(add);
-  add("done", "Finished", NUMBER, () => done.n);
-  lowering.throughput(add, done);
-  turnedAway.measures(add, node, loses, line.wait);
-  costs(node, add, { busy: () => busy.integral, open: () => capacity * lowering.measuredTime, done });
+  measured.add("utilization", () => share(busy));
+  measured.add("utilization.average", () => share(busy));
+  measured.add("state", () => share(busy), { part: "busy" });
+  measured.add("state", () => share(blocked), { part: "blocked" });
+  measured.add("state", () => 1 - share(busy) - share(blocked), { part: "idle" });
+  line.measures(measured);
+  measured.add("done", () => done.n);
+  lowering.throughput(measured, done);
+  turnedAway.measures(measured, node, loses, line.wait);
+  costs(node, measured, { busy: () => busy.integral, open: () => capacity * lowering.measuredTime, done });
   lowering.shown.count(node, () => line.length.value);
 
   const readers = {

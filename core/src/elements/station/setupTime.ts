@@ -1,13 +1,13 @@
-import type { ElementOf } from "../../document/schema.ts";
 import type { Node } from "../../model/model.ts";
 import type { Lowering } from "../lowering.ts";
+import type { Station } from "./settings.ts";
 
 /**
  * How long a slot must be set up for an entity: seconds; -Infinity when it need not be. Undefined
  * for stations without setups. Asking counts as setting up: the slot remembers what it is set up for.
  */
 export function setupTime(
-  node: Node<ElementOf<"station">>,
+  node: Node<Station>,
   lowering: Lowering,
   capacity: number,
 ): ((token: number, slot: number) => number) | undefined {

@@ -1,4 +1,4 @@
-import { AT_BELL, type ElementOf, ON_BREAKDOWN, UNIT } from "@busy-harbor/core";
+import { type ElementOf, UNIT } from "@busy-harbor/core";
 import { useId } from "react";
 
 /** A stretch of minutes in which a slot is in a state, a `UNIT`. */
@@ -15,7 +15,7 @@ interface Drawn {
 const { busy, offShift, down } = UNIT;
 
 /** The job begins 30 min before the pause from 60 to 90. */
-const BELL: Readonly<Record<(typeof AT_BELL)[number], Drawn>> = {
+const BELL: Readonly<Record<ElementOf<"station">["atBell"], Drawn>> = {
   "finish, then full break": {
     words: "finishes; then the pause, in full",
     slot: [
@@ -44,7 +44,7 @@ const BELL: Readonly<Record<(typeof AT_BELL)[number], Drawn>> = {
 };
 
 /** The breakdown is from 60 to 80. */
-const DOWN: Readonly<Record<(typeof ON_BREAKDOWN)[number], Drawn>> = {
+const DOWN: Readonly<Record<ElementOf<"station">["onBreakdown"], Drawn>> = {
   "pause and resume": {
     words: "goes on with what is left",
     slot: [

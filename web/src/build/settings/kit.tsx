@@ -2,17 +2,20 @@ import {
   type Calendar,
   type Design,
   type Element,
+  expressionsIn,
   type FieldSpec,
   kindOf,
   type Node,
   type Problem,
+  type Setting,
+  settingsIn,
   type Study,
 } from "@busy-harbor/core";
 import { ChevronDown, ChevronRight, Plus, Trash2, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
 import { addCalendar } from "../../calendars/edits.ts";
-import { newId } from "../../state/edits.ts";
+import { isResource, newId } from "../../state/edits.ts";
 import { useStudy } from "../../state/study.ts";
 import { useBuild } from "../buildStore.ts";
 import { ChoiceRow, TextRow } from "../fields.tsx";
@@ -33,29 +36,26 @@ export interface Kit<E extends Element = Element> {
   row(name: string): ReactNode;
   /** A setting of a few words. */
   choice<T extends string>(
-    name: keyof E & string,
+    name: string,
     label: string,
     choices: ReadonlyArray<readonly [value: T, label: string]>,
     help?: string,
   ): ReactNode;
-  /** Whether any of these settings says something or has a problem, so that its section is open. */
-  says(...names: string[]): boolean;
+  /** Whether any of these settings is not as at first, or has a problem, so that its section is open. */
+  differs(...settings: Setting[]): boolean;
+  /** What a setting says. */
+  value(name: string): unknown;
   set(field: string, value: unknown, label: string): void;
   of(field: string): readonly Problem[];
   was(field: string): string | undefined;
   /** Rows of a list, each in a frame with a way to delete it, and a button that adds one. */
-  rows<R extends ListRow>(
-    name: string,
-    one: string,
-    fresh: () => Omit<R, "id">,
-    show: (row: R, at: RowKit<R>) => ReactNode,
-  ): ReactNode;
+  rows(name: string, one: string, fresh: () => Settings, show: (row: ListRow, at: RowKit) => ReactNode): ReactNode;
 }
 
 /** Ways to show and change the settings of one row of a list. */
-export interface RowKit<R> {
-  field(name: keyof R & string): ReactNode;
-  set(name: keyof R & string, value: unknown): void;
+export interface RowKit {
+  field(name: string): ReactNode;
+  set(name: string, value: unknown): void;
   of(name: string): readonly Problem[];
   readonly key: string;
 }
@@ -119,7 +119,7 @@ export function makeKit<E extends Element>(
     of,
     was,
     row(name) {
-      const field = kind.fields.find((f) => f.name === name);
+      const field = expressionsIn(kind.settings).find((f) => f.name === name);
       if (!field || field.used?.(values) === false) return null;
       return textRow(field, name, String(values[name] ?? ""), (v) => set(name, v, field.label), was(name));
     },
@@ -136,26 +136,19 @@ export function makeKit<E extends Element>(
         onChange={(v) => set(name, v, label)}
       />
     ),
-    says: (...names) =>
-      names.some((name) => {
-        const value = values[name];
-        const said = Array.isArray(value)
-          ? value.length > 0
-          : typeof value === "string"
-            ? value !== ""
-            : value === true;
-        return said || problems.some((p) => p.field === name || p.field?.startsWith(`${name}.`));
-      }),
-    rows<R extends ListRow>(
-      name: string,
-      one: string,
-      fresh: () => Omit<R, "id">,
-      show: (row: R, at: RowKit<R>) => ReactNode,
-    ) {
-      const list = kind.lists?.find((l) => l.name === name);
-      const items = values[name] as readonly R[];
-      const edit = (what: string, key: string, recipe: (rows: R[]) => void) =>
-        change(what, key, (target) => recipe(target[name] as R[]));
+    value: (name) => values[name],
+    differs: (...settings) =>
+      settings.some(
+        ({ name, schema }) =>
+          JSON.stringify(values[name]) !== JSON.stringify(schema.parse(undefined)) ||
+          problems.some((p) => p.field === name || p.field?.startsWith(`${name}.`)),
+      ),
+    rows(name, one, fresh, show) {
+      const list = settingsIn(kind.settings).find((s) => s.name === name);
+      const specs = list?.form === "rows" ? expressionsIn(list.row) : [];
+      const items = values[name] as readonly ListRow[];
+      const edit = (what: string, key: string, recipe: (rows: ListRow[]) => void) =>
+        change(what, key, (target) => recipe(target[name] as ListRow[]));
       return (
         <div key={name}>
           {items.map((item, i) => {
@@ -163,14 +156,14 @@ export function makeKit<E extends Element>(
             const setItem = (field: string, value: unknown) =>
               edit(`${one} ${i + 1}`, `${prefix}.${field}`, (rows) => {
                 const target = rows.find((r) => r.id === item.id);
-                if (target) (target as Record<string, unknown>)[field] = value;
+                if (target) Object.assign(target, { [field]: value });
               });
-            const at: RowKit<R> = {
+            const at: RowKit = {
               key: prefix,
               set: setItem,
               of: (field) => of(`${prefix}.${field}`),
               field(field) {
-                const spec = list?.fields.find((f) => f.name === field);
+                const spec = specs.find((f) => f.name === field);
                 if (!spec || spec.used?.(item as unknown as Settings) === false) return null;
                 return textRow(spec, `${prefix}.${field}`, String((item as unknown as Settings)[field] ?? ""), (v) =>
                   setItem(field, v),
@@ -212,7 +205,7 @@ export function makeKit<E extends Element>(
               edit(
                 one,
                 `${name}/add/${items.length}`,
-                (rows) => void rows.push({ id: newId(one.slice(0, 1)), ...fresh() } as unknown as R),
+                (rows) => void rows.push({ id: newId(one.slice(0, 1)), ...fresh() } as ListRow),
               )
             }
           >
@@ -338,7 +331,7 @@ export function ResourcesRow({
   problems: readonly Problem[];
   onChange: (ids: string[]) => void;
 }) {
-  const resources = design.elements.filter((e) => (e.kind === "crew" || e.kind === "equipment") && e.id !== self);
+  const resources = design.elements.filter((e) => isResource(e) && e.id !== self);
   const open = resources.filter((r) => !chosen.includes(r.id));
   const nameOf = (id: string) => resources.find((r) => r.id === id)?.name ?? "a deleted resource";
   return (

@@ -1,49 +1,28 @@
-import { type Design, LAST_STREAM, type Study } from "./schema.ts";
+import { LINK_SETTINGS } from "../document/link.ts";
+import { TYPE_SETTINGS } from "../document/entityType.ts";
+import { kindOf } from "../elements/index.ts";
+import { LAST_STREAM } from "../settings/parts.ts";
+import { type Setting, settingsIn, type SettingsSpec } from "../settings/setting.ts";
+import type { Design, Study } from "./schema.ts";
 
-/**
- * The settings of each kind that may draw random numbers, and so have a stream of their own; those in rows of lists
- * by the list.
- */
-const DRAWING_SETTINGS: Readonly<Record<string, readonly string[]>> = {
-  arrivals: ["between", "first", "group", "wayOut", "profile", "mix", "destination"],
-  queue: ["wayOut", "rank", "balk", "patience", "destination"],
-  station: [
-    "time",
-    "wayOut",
-    "rank",
-    "balk",
-    "patience",
-    "setup",
-    "teardown",
-    "priority",
-    "batchWait",
-    "rework",
-    "destination",
-  ],
-  dwell: ["time", "wayOut", "destination"],
-  gate: ["wayOut", "destination"],
-  join: ["match", "wayOut", "destination"],
-  split: ["count", "wayOut", "destination"],
-  junction: ["wayOut", "destination"],
-  departures: [],
-  crew: [],
-  equipment: [],
-  link: ["time", "condition", "cost"],
-  entityType: ["speed"],
-};
-const DRAWING_LISTS: Readonly<Record<string, readonly string[]>> = {
-  breakdowns: ["every", "jobs", "repair"],
-  changeovers: ["time"],
-  sets: ["value"],
-  mix: ["share"],
-};
-
-/** Settings in rows of lists that may draw: `breakdowns.b1.repair`. */
-const inLists = (element: object): string[] =>
-  Object.entries(DRAWING_LISTS).flatMap(([list, settings]) => {
-    const rows = (element as Record<string, readonly { readonly id: string }[] | undefined>)[list] ?? [];
-    return rows.flatMap((row) => settings.map((setting) => `${list}.${row.id}.${setting}`));
-  });
+/** Keys of the settings of a thing that have a stream of their own, in the order in which streams are given out. */
+function drawingKeys(thing: object, spec: SettingsSpec): string[] {
+  const inOrder = (settings: readonly Setting[]) =>
+    settings.filter((s) => s.draws !== undefined).sort((a, b) => a.draws! - b.draws!);
+  const all = settingsIn(spec);
+  const lists = all
+    .flatMap((list) => (list.form === "rows" ? [{ list, drawing: inOrder(settingsIn(list.row)) }] : []))
+    .filter(({ drawing }) => drawing.length > 0)
+    .sort((a, b) => a.drawing[0].draws! - b.drawing[0].draws!);
+  return [
+    ...inOrder(all).map(({ name }) => name),
+    ...lists.flatMap(({ list, drawing }) =>
+      ((thing as Record<string, unknown>)[list.name] as readonly { readonly id: string }[]).flatMap((row) =>
+        drawing.map(({ name }) => `${list.name}.${row.id}.${name}`),
+      ),
+    ),
+  ];
+}
 
 interface Drawer {
   readonly streams: Record<string, number>;
@@ -51,9 +30,9 @@ interface Drawer {
 
 function* drawers(design: Design): Generator<readonly [Drawer, readonly string[]]> {
   for (const type of design.entityTypes)
-    yield [type, [...DRAWING_SETTINGS.entityType, ...type.attributes.map((a) => `attribute ${a.name}`)]];
-  for (const element of design.elements) yield [element, [...DRAWING_SETTINGS[element.kind], ...inLists(element)]];
-  for (const link of design.links) yield [link, DRAWING_SETTINGS.link];
+    yield [type, [...drawingKeys(type, TYPE_SETTINGS), ...type.attributes.map((a) => `attribute ${a.name}`)]];
+  for (const element of design.elements) yield [element, drawingKeys(element, kindOf(element).settings)];
+  for (const link of design.links) yield [link, drawingKeys(link, LINK_SETTINGS)];
 }
 
 /**

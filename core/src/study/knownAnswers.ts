@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { schemaProblem } from "./read.ts";
-import type { Problem } from "./problem.ts";
+import type { Problem } from "../document/problem.ts";
 
 /** Studies whose figures are known from theory, and what they are. */
 export const knownAnswersSchema = z.strictObject({

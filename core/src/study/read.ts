@@ -1,6 +1,7 @@
 import { z } from "zod";
-import type { Problem } from "./problem.ts";
-import { FORMAT, type Study, studySchema, VERSION } from "./schema.ts";
+import type { Problem } from "../document/problem.ts";
+import { FORMAT, VERSION } from "../document/study.ts";
+import { type Study, studySchema } from "./schema.ts";
 import { assignStreams } from "./streams.ts";
 
 export type ReadResult =

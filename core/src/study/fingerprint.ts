@@ -1,28 +1,16 @@
-import {
-  type Calendar,
-  type Design,
-  type Element,
-  elementSchema,
-  entityTypeSchema,
-  linkSchema,
-  type RunSettings,
-  runSettingsSchema,
-} from "./schema.ts";
+import type { Calendar } from "../document/calendar.ts";
+import { entityTypeSchema } from "../document/entityType.ts";
+import { linkSchema } from "../document/link.ts";
+import { type RunSettings, runSettingsSchema } from "../document/runSettings.ts";
+import { kindOf } from "../elements/index.ts";
+import { mentionsOf } from "../settings/references.ts";
+import { settingsIn } from "../settings/setting.ts";
+import { type Design, elementSchema } from "./schema.ts";
 
 /** What is always told: which thing it is, and where. */
 const ALWAYS = new Set(["id", "name", "kind", "at"]);
 /** What is drawn or told but not run. Positions count only through the length of walkways, so they stay. */
-const NOT_RUN = new Set([
-  "look",
-  "colour",
-  "picture",
-  "colouring",
-  "colourAttribute",
-  "bands",
-  "group",
-  "locked",
-  "line",
-]);
+const NOT_RUN = new Set(["look", "colour", "picture", "colouring", "colourAttribute", "bands", "group", "locked"]);
 
 /**
  * A short text that is equal for designs and settings that give the same numbers. What is
@@ -55,13 +43,14 @@ export function fingerprint(design: Design, settings: RunSettings, calendars: re
     mostEntities === DEFAULTS.mostEntities && mostEvents === DEFAULTS.mostEvents ? [] : [{ mostEntities, mostEvents }];
   const measures = design.measures.length > 0 ? [{ measures: design.measures }] : [];
   const entityTypes = design.entityTypes.map((type) => told(type, TYPE));
-  const elements = design.elements.map((element) => told(element, defaultsOf(element.kind)));
+  const elements = design.elements.map((element) => told(element, defaultsOf(element.kind), drawnOnly(element.kind)));
   const links = design.links.map((link) => told(link, LINK));
   const used = new Set(
-    design.elements.flatMap((element) => [
-      ...("calendar" in element ? [element.calendar] : []),
-      ...("profile" in element && element.by === "profile" ? [element.profile] : []),
-    ]),
+    design.elements.flatMap((element) =>
+      mentionsOf(element, kindOf(element).settings).flatMap(({ to, id, used }) =>
+        to === "shift calendar" || (to === "demand profile" && used) ? [id] : [],
+      ),
+    ),
   );
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
   return mixed(
@@ -97,17 +86,27 @@ const TYPE = bare(entityTypeSchema.parse({ id: "x", name: "x" }));
 const LINK = bare(linkSchema.parse({ id: "x", from: "x", to: "x" }));
 
 const byKind = new Map<string, Readonly<Record<string, string>>>();
-function defaultsOf(kind: Element["kind"]): Readonly<Record<string, string>> {
+function defaultsOf(kind: string): Readonly<Record<string, string>> {
   let defaults = byKind.get(kind);
   if (!defaults) byKind.set(kind, (defaults = bare(elementSchema.parse({ kind, id: "x", name: "x", at: [0, 0] }))));
   return defaults;
 }
 
+/** Settings of a kind that are drawn and change no number. */
+const drawnOnly = (kind: string): ReadonlySet<string> =>
+  new Set(settingsIn(kindOf({ kind }).settings).flatMap(({ name, unrun }) => (unrun ? [name] : [])));
+
 /** The entries of an element, link or entity type that are run and are not as by default. */
-function told(item: object, defaults: Readonly<Record<string, string>>): object {
+function told(
+  item: object,
+  defaults: Readonly<Record<string, string>>,
+  drawn: ReadonlySet<string> = new Set(),
+): object {
   const entries = Object.entries(item as Record<string, unknown>).flatMap(([key, value]): [string, unknown][] => {
     if (key === "streams") return [[key, usedStreams(item, value as Record<string, number>)]];
-    return NOT_RUN.has(key) || (!ALWAYS.has(key) && JSON.stringify(value) === defaults[key]) ? [] : [[key, value]];
+    return NOT_RUN.has(key) || drawn.has(key) || (!ALWAYS.has(key) && JSON.stringify(value) === defaults[key])
+      ? []
+      : [[key, value]];
   });
   return Object.fromEntries(entries);
 }

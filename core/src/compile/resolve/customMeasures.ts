@@ -1,0 +1,111 @@
+import type { CustomMeasure } from "../../document/customMeasure.ts";
+import type { DesignOf } from "../../document/design.ts";
+import { type Checked, checkExpression, PLAIN, YES_NO } from "../../expression/index.ts";
+import type { CustomModel } from "../../model/model.ts";
+import type { FieldSpec } from "../../settings/field.ts";
+import { checkField } from "./field.ts";
+import type { Path, Problems } from "./problems.ts";
+import { readsTime } from "./readsTime.ts";
+import type { Scopes } from "./scopes.ts";
+
+/** A custom measure. A mistake in it keeps the design from running: a figure that is wanted would be missing. */
+export function readCustom(
+  measure: CustomMeasure,
+  design: DesignOf,
+  scopes: Scopes,
+  problems: Problems,
+  path: Path,
+): CustomModel {
+  const read = (text: string, field: string, spec: Partial<FieldSpec>): Checked | undefined => {
+    const checked = checkField(
+      text,
+      {
+        name: field,
+        label: measure.name,
+        help: "Write what is measured, such as Dock.queue.length.",
+        type: PLAIN,
+        steady: true,
+        ...spec,
+      },
+      scopes,
+      problems,
+      [...path, ...field.split(".")],
+      measure.id,
+      field,
+    );
+    if (!checked || !readsTime(checked)) return checked;
+    problems.add(
+      "condition-of-time",
+      [...path, field],
+      { id: measure.id, field },
+      `${measure.name}: a measure does not watch the clock: it follows what elements do.`,
+      "Leave the clock out of it.",
+    );
+    return undefined;
+  };
+  const bounds = measure.kind === "ranges" ? readBounds(measure, read, problems, path) : [];
+  const elements =
+    measure.kind === "group" ? measure.elements.map((id) => design.elements.findIndex((e) => e.id === id)) : [];
+  if (measure.kind === "group" && (elements.length === 0 || elements.includes(-1)))
+    problems.add(
+      "bad-group",
+      [...path, "elements"],
+      { id: measure.id, field: "elements" },
+      elements.length === 0
+        ? `${measure.name}: the group has no elements.`
+        : `${measure.name}: an element of the group does not exist.`,
+      "Choose its elements again.",
+    );
+  const value =
+    measure.kind === "group"
+      ? undefined
+      : measure.kind === "condition"
+        ? read(measure.condition, "condition", { type: YES_NO })
+        : read(measure.value, "value", { any: "number" });
+  if (measure.kind === "ranges" && value) checkBoundUnits(measure, value, bounds, scopes, problems, path);
+  return { measure, value, bounds, elements: elements.filter((i) => i >= 0) };
+}
+
+type Ranges = Extract<CustomMeasure, { kind: "ranges" }>;
+type ReadField = (text: string, field: string, spec: Partial<FieldSpec>) => Checked | undefined;
+
+/** Bounds of ranges, which rise; NaN for those that cannot be read. */
+function readBounds(measure: Ranges, read: ReadField, problems: Problems, path: Path): number[] {
+  const bounds: number[] = [];
+  measure.bounds.forEach((text, i) => {
+    const bound = read(text, `bounds.${i}`, { any: "number", fixed: true })?.constant;
+    if (bound !== undefined && bounds.length > 0 && bound <= bounds[bounds.length - 1])
+      problems.add(
+        "bounds-not-rising",
+        [...path, "bounds", i],
+        { id: measure.id, field: `bounds.${i}` },
+        `${measure.name}: the bounds of its ranges do not rise.`,
+        "Put the smaller first.",
+      );
+    bounds.push(bound ?? Number.NaN);
+  });
+  return bounds;
+}
+
+/** Bounds are of the same kind of quantity as what is measured. */
+function checkBoundUnits(
+  measure: Ranges,
+  { type }: Checked,
+  bounds: readonly number[],
+  scopes: Scopes,
+  problems: Problems,
+  path: Path,
+): void {
+  if (type.kind !== "number") return;
+  measure.bounds.forEach((text, i) => {
+    const found = checkExpression(text, scopes.withoutEntity, type);
+    if (!found.ok && !Number.isNaN(bounds[i]))
+      problems.add(
+        "unit-mismatch",
+        [...path, "bounds", i],
+        { id: measure.id, field: `bounds.${i}` },
+        `${measure.name}: this bound is another kind of quantity than what is measured.`,
+        "Give it the same unit.",
+      );
+  });
+}

@@ -1,0 +1,129 @@
+import type { Calendar } from "../../document/calendar.ts";
+import type { ElementBase } from "../../document/element.ts";
+import type { StudyOf } from "../../document/study.ts";
+import { kindOf } from "../../elements/index.ts";
+import type { Checked } from "../../expression/index.ts";
+import type { Node } from "../../model/model.ts";
+import { resourcesOf } from "../../settings/references.ts";
+import { fieldsOf, occurrencesOf } from "../../settings/settingsOf.ts";
+import type { Report } from "../../elements/kind.ts";
+import { checkField } from "./field.ts";
+import type { Network } from "./links.ts";
+import type { Path, Problems } from "./problems.ts";
+import type { Scopes } from "./scopes.ts";
+
+/** The elements of a design with their ways, their settings checked by themselves and against each other. */
+export function readElements(
+  study: StudyOf,
+  design: StudyOf["designs"][number],
+  network: Network,
+  scopes: Scopes,
+  problems: Problems,
+): { readonly nodes: Node[]; readonly carries: boolean } {
+  const carries = design.elements.some((element) => kindOf(element).carries?.(element));
+  const resources = new Set(design.elements.filter((e) => kindOf(e).group === "resources").map(({ id }) => id));
+  const nodes = design.elements.map((element, index): Node => {
+    const path = ["elements", index];
+    const kind = kindOf(element);
+    const settings = readSettings(element, scopes, problems, path);
+    const report = reporter(element, problems, path);
+    kind.check?.({ element, settings }, report, design, { carries });
+    checkMentions(element, study.calendars, resources, report);
+    return {
+      index,
+      element,
+      traits: kind,
+      resources: resourcesOf(element, kind.settings),
+      ...network.waysOf(index),
+      settings,
+    };
+  });
+  return { nodes, carries };
+}
+
+function readSettings(
+  element: ElementBase,
+  scopes: Scopes,
+  problems: Problems,
+  path: Path,
+): ReadonlyMap<string, Checked> {
+  const settings = new Map<string, Checked>();
+  for (const { key, field, text, path: within, used } of fieldsOf(element, kindOf(element).settings)) {
+    const checked = used ? checkField(text, field, scopes, problems, [...path, ...within], element.id, key) : undefined;
+    if (checked) settings.set(key, checked);
+  }
+  return settings;
+}
+
+/** Reports problems of an element's settings, under their labels where they are expressions, else its name. */
+const reporter =
+  (element: ElementBase, problems: Problems, path: Path): Report =>
+  (code, field, message, hint, severity = "error") => {
+    const label = fieldsOf(element, kindOf(element).settings).find(({ key }) => key === field)?.field.label;
+    problems.add(
+      code,
+      [...path, ...field.split(".")],
+      { id: element.id, field },
+      `${label ?? element.name}: ${message}`,
+      hint,
+      severity,
+    );
+  };
+
+/** Calendars and resources that an element names are there, and of the kind that is wanted. */
+function checkMentions(
+  element: ElementBase,
+  calendars: readonly Calendar[],
+  resources: ReadonlySet<string>,
+  report: Report,
+): void {
+  for (const { key, setting, value, used } of occurrencesOf(element, kindOf(element).settings)) {
+    if (!used) continue;
+    if (setting.form === "resources")
+      checkResources(value as string[], key, setting.required ?? false, resources, element.id, report);
+    else if (setting.form === "reference" && value !== "" && setting.to === "shift calendar")
+      checkCalendar(String(value), key, "capacity", calendars, report);
+    else if (setting.form === "reference" && value !== "" && setting.to === "demand profile")
+      checkCalendar(String(value), key, "rate", calendars, report);
+  }
+}
+
+function checkCalendar(
+  id: string,
+  field: string,
+  gives: Calendar["gives"],
+  calendars: readonly Calendar[],
+  report: Report,
+): void {
+  const calendar = calendars.find((c) => c.id === id);
+  if (!calendar)
+    report("missing-calendar", field, "the calendar it keeps does not exist.", "Choose another on its card.");
+  else if (calendar.gives !== gives) {
+    report(
+      "wrong-calendar",
+      field,
+      gives === "rate"
+        ? `${calendar.name} gives capacity, and a demand profile gives a rate.`
+        : `${calendar.name} gives a rate, and a shift calendar gives capacity.`,
+      "Choose another on its card, or change what it gives.",
+    );
+  }
+}
+
+function checkResources(
+  ids: readonly string[],
+  field: string,
+  required: boolean,
+  resources: ReadonlySet<string>,
+  self: string,
+  report: Report,
+): void {
+  if (required && ids.length === 0)
+    report("missing-resource", field, "nothing says which resource is needed.", "Choose a crew or equipment.");
+  if (ids.some((id) => !resources.has(id)))
+    report("missing-resource", field, "a resource that it needs does not exist.", "Choose another on its card.");
+  if (ids.includes(self) && resources.has(self))
+    report("needs-itself", field, "its repair would need itself.", "Choose another resource.");
+  if (new Set(ids).size !== ids.length)
+    report("resource-twice", field, "a resource is named twice.", "Name each once.");
+}

@@ -1,0 +1,88 @@
+import { type Checked, checkExpression, typeName } from "../../expression/index.ts";
+import { dimensionSymbol, isNumber } from "../../quantity/index.ts";
+import type { FieldSpec } from "../../settings/field.ts";
+import type { Path, Problems } from "./problems.ts";
+import type { Scopes } from "./scopes.ts";
+
+/** Checks one expression against what its setting wants; undefined where it is empty, a word, or wrong. */
+export function checkField(
+  text: string,
+  field: FieldSpec,
+  scopes: Scopes,
+  problems: Problems,
+  path: Path,
+  id: string | undefined,
+  fieldName = field.name,
+): Checked | undefined {
+  const where = { id, field: fieldName };
+  if (text.trim() === "") {
+    if (!field.optional) problems.add("empty-setting", path, where, `${field.label} is empty.`, field.help);
+    return undefined;
+  }
+  if (field.words?.includes(text.trim())) return undefined;
+  const result = checkExpression(
+    text,
+    field.entity ? scopes.withEntity : scopes.withoutEntity,
+    scopes.anyType || field.any || field.chance ? undefined : field.type,
+  );
+  if (!result.ok) {
+    for (const p of result.problems) {
+      const code = p.message.includes("wanted") || p.message.includes("cannot be") ? "unit-mismatch" : "bad-expression";
+      problems.add(code, path, { ...where, start: p.start, end: p.end }, `${field.label}: ${p.message}`, p.hint);
+    }
+    return undefined;
+  }
+  const { checked } = result;
+  const { constant } = checked;
+  const refuse = (code: string, message: string, hint?: string) => {
+    problems.add(code, path, { ...where, start: 0, end: text.length }, `${field.label}: ${message}`, hint);
+    return undefined;
+  };
+  if (
+    field.chance &&
+    checked.type.kind !== "yesNo" &&
+    !(checked.type.kind === "number" && isNumber(checked.type.dimension))
+  )
+    return refuse(
+      "not-a-chance",
+      `a chance or a condition is wanted; this is ${typeName(checked.type)}.`,
+      "Write it as 5 %, or as a condition.",
+    );
+  if (field.chance && constant !== undefined && !(constant >= 0 && constant <= 1))
+    return refuse("not-a-chance", `a chance lies between 0 and 100 %; this is ${constant}.`);
+  if (field.any === "value" && !["number", "text", "yesNo", "entityType"].includes(checked.type.kind))
+    return refuse(
+      "not-a-value",
+      `a number, text, yes or no, or an entity type is wanted; this is ${typeName(checked.type)}.`,
+    );
+  if (field.steady && checked.draws)
+    return refuse(
+      "not-steady",
+      "this must not be random: it is read more than once.",
+      "Set an attribute at birth at random, and read it here.",
+    );
+  if (field.any === "number" && checked.type.kind !== "number")
+    return refuse("not-a-number", `a number is wanted; this is ${typeName(checked.type)}.`);
+  if (field.fixed && constant === undefined)
+    return refuse("not-fixed", "this must be a fixed value.", "Random or changing values are not possible here.");
+  if (constant !== undefined) {
+    const symbol = field.type.kind === "number" ? dimensionSymbol(field.type.dimension) : "1";
+    const unit = symbol === "1" ? "" : ` ${symbol}`;
+    if (field.whole && !(Number.isInteger(constant) && constant >= field.whole[0] && constant <= field.whole[1])) {
+      return refuse(
+        "not-a-count",
+        `a whole number from ${field.whole[0]} to ${field.whole[1]} is wanted; this is ${constant}.`,
+      );
+    }
+    if (field.least !== undefined && constant < field.least) {
+      return refuse(
+        field.least === 0 ? "negative-value" : "out-of-range",
+        field.least === 0 ? `this is negative (${constant}${unit}).` : `this must be at least ${field.least}${unit}.`,
+        "Write a value of 0 or more.",
+      );
+    }
+    if (field.above !== undefined && !(constant > field.above))
+      return refuse("out-of-range", `this must be above ${field.above}${unit}.`);
+  }
+  return checked;
+}

@@ -1,0 +1,170 @@
+import type { DesignOf } from "../../document/design.ts";
+import type { ElementBase } from "../../document/element.ts";
+import { type Link, LINK_SETTINGS } from "../../document/link.ts";
+import { kindOf } from "../../elements/index.ts";
+import type { Checked } from "../../expression/index.ts";
+import type { Node, Way } from "../../model/model.ts";
+import type { ExpressionSetting } from "../../settings/setting.ts";
+import { linkPoints, polylineLength } from "../geometry.ts";
+import { checkField } from "./field.ts";
+import type { Path, Problems } from "./problems.ts";
+import type { Scopes } from "./scopes.ts";
+
+type Takes = Link["takes"];
+type Aside = Exclude<Takes, "done">;
+
+/** The links of a design as ways between its elements, by the index of the element at either end. */
+export interface Network {
+  readonly ways: readonly Way[];
+  waysOf(index: number): Pick<Node, "out" | "in" | "turnedAway" | "scrapped" | "parts">;
+}
+
+/** Who takes links besides those who are done, and where such come from. */
+const ASIDE: Readonly<Record<Aside, { readonly who: string; readonly how: string }>> = {
+  "turned away": {
+    who: "turned away",
+    how: "Let its entities be lost when it is full, not join, or give up waiting; or make this a way for those who are done.",
+  },
+  scrapped: {
+    who: "scrapped",
+    how: "Let a breakdown scrap what is worked on; or make this a way for those who are done.",
+  },
+  parts: {
+    who: "set free",
+    how: "Only a split has parts or copies; make this a way for those who are done.",
+  },
+};
+
+export function readLinks(design: DesignOf, scopes: Scopes, problems: Problems): Network {
+  const indexById = new Map(design.elements.map((element, index) => [element.id, index]));
+  const ways: Way[] = [];
+  const out: Way[][] = design.elements.map(() => []);
+  const into: Way[][] = design.elements.map(() => []);
+  const aside: Readonly<Record<Aside, Map<number, Way>>> = {
+    "turned away": new Map(),
+    scrapped: new Map(),
+    parts: new Map(),
+  };
+  design.links.forEach((link, i) => {
+    const path = ["links", i];
+    const ends = endsOf(link, indexById, problems, path);
+    if (!ends) return;
+    const [from, to] = ends;
+    const [origin, target] = [design.elements[from], design.elements[to]];
+    checkEnds(link, origin, target, problems, path);
+    const way: Way = {
+      index: ways.length,
+      link,
+      from,
+      to,
+      drawnLength: polylineLength(linkPoints(link, origin, target)),
+      settings: readSettings(link, usedSettings(link, origin), scopes, problems, path),
+    };
+    ways.push(way);
+    into[to].push(way);
+    if (link.takes === "done") out[from].push(way);
+    else if (mayTake(link, origin, aside[link.takes].has(from), problems, path)) aside[link.takes].set(from, way);
+  });
+  return {
+    ways,
+    waysOf: (index) => ({
+      out: out[index],
+      turnedAway: aside["turned away"].get(index),
+      scrapped: aside.scrapped.get(index),
+      parts: aside.parts.get(index),
+      in: into[index],
+    }),
+  };
+}
+
+function endsOf(
+  link: Link,
+  indexById: ReadonlyMap<string, number>,
+  problems: Problems,
+  path: Path,
+): readonly [from: number, to: number] | undefined {
+  const from = indexById.get(link.from);
+  const to = indexById.get(link.to);
+  if (from !== undefined && to !== undefined) return [from, to];
+  const end = from === undefined ? "from" : "to";
+  problems.add(
+    "missing-element",
+    [...path, end],
+    { id: link.id, field: end },
+    `This link ${end === "from" ? "leaves" : "leads to"} an element that does not exist ("${link[end]}").`,
+    "Draw the link again, or delete it.",
+  );
+  return undefined;
+}
+
+function checkEnds(link: Link, origin: ElementBase, target: ElementBase, problems: Problems, path: Path): void {
+  if (!kindOf(target).hasWayIn)
+    problems.add(
+      "no-way-in",
+      [...path, "to"],
+      { id: link.id, field: "to" },
+      `A link leads into ${target.name}, but nothing enters ${kindOf(target).plural.toLowerCase()}.`,
+      "Delete the link, or draw it the other way round.",
+    );
+  if (!kindOf(origin).hasWayOut)
+    problems.add(
+      "no-way-out-of-kind",
+      [...path, "from"],
+      { id: link.id, field: "from" },
+      `A link leaves ${origin.name}, but nothing goes on from ${kindOf(origin).plural.toLowerCase()}.`,
+      "Delete the link, or draw it the other way round.",
+    );
+}
+
+/** The settings for which a link has a use, by its kind and how entities choose it. */
+function usedSettings({ kind, takes }: Link, { wayOut }: ElementBase): readonly ExpressionSetting[] {
+  const chosenBy = { share: LINK_SETTINGS.share, condition: LINK_SETTINGS.condition, cheapest: LINK_SETTINGS.cost };
+  return [
+    ...(kind === "timed" ? [LINK_SETTINGS.time] : []),
+    ...(kind === "walkway" ? [LINK_SETTINGS.length] : []),
+    ...(takes === "done" && wayOut && wayOut in chosenBy ? [chosenBy[wayOut as keyof typeof chosenBy]] : []),
+  ];
+}
+
+function readSettings(
+  link: Link,
+  settings: readonly ExpressionSetting[],
+  scopes: Scopes,
+  problems: Problems,
+  path: Path,
+): ReadonlyMap<string, Checked> {
+  const read = new Map<string, Checked>();
+  for (const setting of settings) {
+    const text = link[setting.name as keyof typeof LINK_SETTINGS];
+    const checked = checkField(text, setting, scopes, problems, [...path, setting.name], link.id);
+    if (checked) read.set(setting.name, checked);
+  }
+  return read;
+}
+
+/** Whether there are some who take a link that is not for those who are done, and no other link takes them. */
+function mayTake(link: Link, origin: ElementBase, taken: boolean, problems: Problems, path: Path): boolean {
+  const takes = link.takes as Aside;
+  const { who, how } = ASIDE[takes];
+  const where = { id: link.id, field: "takes" };
+  if (!kindOf(origin).aside?.[takes]?.(origin)) {
+    problems.add(
+      "none-turned-away",
+      [...path, "takes"],
+      where,
+      `No one is ${who} at ${origin.name}, so no one takes this link.`,
+      how,
+      "warning",
+    );
+    return false;
+  }
+  if (!taken) return true;
+  problems.add(
+    "turned-away-twice",
+    [...path, "takes"],
+    where,
+    `${origin.name} has more than one way for those ${who}.`,
+    "Keep one; a junction after it can tell them apart.",
+  );
+  return false;
+}

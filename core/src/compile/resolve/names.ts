@@ -1,0 +1,46 @@
+import type { DesignOf } from "../../document/design.ts";
+import { nameKey } from "../../expression/index.ts";
+import type { Problems } from "./problems.ts";
+
+/** Names and ids that a design uses must tell its things apart. */
+export function checkNames(design: DesignOf, problems: Problems): void {
+  const ids = new Set<string>();
+  const keys = new Map<string, string>([
+    ["clock", "the clock"],
+    ["entity", "the entity"],
+  ]);
+  const check = (items: readonly { readonly id: string; readonly name?: string }[], list: string) =>
+    items.forEach((item, i) => {
+      if (ids.has(item.id))
+        problems.add(
+          "duplicate-id",
+          [list, i, "id"],
+          { id: item.id, field: "id" },
+          `The id "${item.id}" is used twice.`,
+          "Give each element, link and entity type an id of its own.",
+        );
+      ids.add(item.id);
+      if (item.name === undefined) return;
+      const key = nameKey(item.name);
+      const other = keys.get(key);
+      if (key === "" || other) {
+        problems.add(
+          "duplicate-name",
+          [list, i, "name"],
+          { id: item.id, field: "name" },
+          other
+            ? `"${item.name}" reads the same as the name of ${other}.`
+            : `"${item.name}" has no letter or digit in it.`,
+          "Choose another name, so that expressions can tell them apart.",
+        );
+      }
+      keys.set(key, `"${item.name}"`);
+    });
+  check(design.entityTypes, "entityTypes");
+  check(design.elements, "elements");
+  check(design.links, "links");
+  check(
+    design.measures.map(({ id }) => ({ id })),
+    "measures",
+  );
+}

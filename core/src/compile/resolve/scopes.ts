@@ -1,0 +1,84 @@
+import type { DesignOf } from "../../document/design.ts";
+import { kindOf } from "../../elements/index.ts";
+import {
+  checkExpression,
+  CLOCK,
+  makeScope,
+  type Meaning,
+  nameKey,
+  numberOf,
+  type Scope,
+  sameType,
+  typeName,
+} from "../../expression/index.ts";
+import { TIME } from "../../quantity/index.ts";
+import type { Problems } from "./problems.ts";
+
+export interface Scopes {
+  readonly withEntity: Scope;
+  readonly withoutEntity: Scope;
+  /** Column of each attribute, by its name's key. */
+  readonly slots: ReadonlyMap<string, number>;
+  readonly anyType?: boolean;
+}
+
+/** What may be named in this design's expressions. */
+export function makeScopes(design: DesignOf, intern: (text: string) => number, problems: Problems): Scopes {
+  const names = new Map<string, Meaning>([["clock", CLOCK]]);
+  design.entityTypes.forEach((type, index) => names.set(type.name, { type: { kind: "entityType" }, constant: index }));
+  design.elements.forEach((element, index) =>
+    names.set(element.name, {
+      type: { kind: "element" },
+      constant: index,
+      properties: nested(kindOf(element).properties, index),
+    }),
+  );
+
+  const entity = new Map<string, Meaning>([
+    ["type", { type: { kind: "entityType" }, source: { kind: "entityType" } }],
+    ["age", { type: numberOf(TIME), source: { kind: "entityAge" } }],
+  ]);
+  const slots = new Map<string, number>();
+  const declare = (): Scope =>
+    makeScope(
+      new Map([
+        ...names,
+        ["entity", { type: { kind: "entity" }, source: { kind: "entityType" }, properties: entity } as Meaning],
+      ]),
+      intern,
+    );
+  design.entityTypes.forEach((type, t) =>
+    type.attributes.forEach((attribute, i) => {
+      const key = nameKey(attribute.name);
+      const slot = slots.get(key) ?? slots.size;
+      const found = checkExpression(attribute.value, declare());
+      if (!found.ok) return; // reported where the attribute itself is checked
+      const known = entity.get(attribute.name);
+      if (known && !sameType(known.type, found.checked.type)) {
+        problems.add(
+          "attribute-type",
+          ["entityTypes", t, "attributes", i],
+          { id: type.id, field: `attribute ${attribute.name}` },
+          `"${attribute.name}" is ${typeName(found.checked.type)} here, but ${typeName(known.type)} for another entity type.`,
+          "Give it the same unit everywhere, or another name.",
+        );
+        return;
+      }
+      slots.set(key, slot);
+      if (!known) entity.set(attribute.name, { type: found.checked.type, source: { kind: "attribute", slot } });
+    }),
+  );
+  return { withEntity: declare(), withoutEntity: makeScope(names, intern), slots };
+}
+
+/** Dotted property names as nested meanings: "queue.length" becomes queue → length. */
+function nested(properties: Readonly<Record<string, Meaning["type"]>>, element: number): Map<string, Meaning> {
+  const result = new Map<string, Meaning>();
+  for (const [path, type] of Object.entries(properties)) {
+    const [head, tail] = path.split(".");
+    const leaf: Meaning = { type, source: { kind: "element", element, property: path } };
+    if (tail) result.set(head, { type: { kind: "element" }, properties: new Map([[tail, leaf]]) });
+    else result.set(head, leaf);
+  }
+  return result;
+}

@@ -1,0 +1,42 @@
+import { z } from "zod";
+import { expression, id, name } from "../settings/parts.ts";
+
+/** Something measured besides what is measured of everything with no set-up. It changes nothing of a run. */
+export const customMeasureSchema = z.discriminatedUnion("kind", [
+  z.strictObject({
+    kind: z.literal("average"),
+    id,
+    name,
+    value: expression.default("").describe("What is averaged over time; it reads elements and draws nothing."),
+  }),
+  z.strictObject({
+    kind: z.literal("ranges"),
+    id,
+    name,
+    value: expression.default(""),
+    bounds: z
+      .array(expression)
+      .min(1)
+      .max(20)
+      .default(["1", "5"])
+      .describe("Rising; the share of time is measured below the first, between each two, and from the last on."),
+  }),
+  z.strictObject({
+    kind: z.literal("condition"),
+    id,
+    name,
+    condition: expression.default("").describe("The share of time in which this holds is measured."),
+  }),
+  z.strictObject({
+    kind: z.literal("group"),
+    id,
+    name,
+    elements: z
+      .array(z.string())
+      .max(2000)
+      .default([])
+      .describe("Ids of the elements whose measures are merged, with the right weights."),
+  }),
+]);
+
+export type CustomMeasure = z.infer<typeof customMeasureSchema>;

@@ -1,0 +1,28 @@
+import { z } from "zod";
+import { id, name } from "../settings/parts.ts";
+import { customMeasureSchema } from "./customMeasure.ts";
+import { displaySchema } from "./display.ts";
+import type { ElementBase } from "./element.ts";
+import { entityTypeSchema } from "./entityType.ts";
+import { linkSchema } from "./link.ts";
+
+/** A design whose elements are as `element` says: which kinds there are is known higher up. */
+export const designSchemaOf = <E>(element: z.ZodType<E>) =>
+  z.strictObject({
+    id,
+    name,
+    note: z.string().max(4000).default(""),
+    copiedFrom: z.string().nullable().default(null).describe("Id of the design this one was copied from."),
+    entityTypes: z.array(entityTypeSchema).max(500).default([]),
+    elements: z.array(element).max(20_000).default([]),
+    links: z.array(linkSchema).max(40_000).default([]),
+    displays: z.array(displaySchema).max(500).default([]),
+    measures: z
+      .array(customMeasureSchema)
+      .max(500)
+      .default([])
+      .describe("Custom measures, and groups of elements with merged measures."),
+  });
+
+/** A design; its elements are of any kind unless told. */
+export type DesignOf<E = ElementBase> = z.output<ReturnType<typeof designSchemaOf<E>>>;

@@ -1,0 +1,42 @@
+import { z } from "zod";
+import { expression, fileId, id, pictureFormat, point } from "../settings/parts.ts";
+
+const display = {
+  id,
+  at: point.describe("Upper left corner, [x, y] in metres."),
+  title: z.string().max(120).default(""),
+};
+const shown = expression.describe("What is shown; it may read elements and the clock, and draws nothing.");
+const scale = {
+  least: z.number().default(0).describe("Where the scale begins, in the unit shown."),
+  most: z.number().default(10).describe("Where the scale ends, in the unit shown."),
+};
+const rows = z
+  .array(z.strictObject({ label: z.string().max(80).default(""), value: shown.default("") }))
+  .min(1)
+  .max(12);
+
+/** What stands on the floor to be read while a design is watched. It changes nothing of a run. */
+export const displaySchema = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("clock"), ...display }),
+  z.strictObject({ kind: z.literal("text"), ...display, text: z.string().max(2000).default("Text") }),
+  z.strictObject({ kind: z.literal("number"), ...display, value: shown.default("") }),
+  z.strictObject({ kind: z.literal("gauge"), ...display, value: shown.default(""), ...scale }),
+  z.strictObject({ kind: z.literal("bar"), ...display, value: shown.default(""), ...scale }),
+  z.strictObject({ kind: z.literal("table"), ...display, rows }),
+  z.strictObject({
+    kind: z.literal("chart"),
+    ...display,
+    rows,
+    span: expression.default("1 h").describe("How much of the past is shown."),
+  }),
+  z.strictObject({
+    kind: z.literal("picture"),
+    ...display,
+    file: fileId,
+    format: pictureFormat,
+    width: z.number().gt(0).max(1e5).default(5).describe("Metres on the floor."),
+  }),
+]);
+
+export type Display = z.infer<typeof displaySchema>;

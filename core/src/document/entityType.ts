@@ -1,0 +1,58 @@
+import { z } from "zod";
+import { colour, expression, fileId, id, name, pictureFormat, streams } from "../settings/parts.ts";
+import { settings, speed } from "../settings/setting.ts";
+
+export const ENTITY_LOOKS = [
+  "hull",
+  "crate",
+  "barrel",
+  "drum",
+  "pallet",
+  "parcel",
+  "sheet",
+  "person",
+  "cart",
+  "forklift",
+  "truck",
+  "boat",
+  "tug",
+  "picture",
+] as const;
+
+export const attributeSchema = z.strictObject({
+  name: z.string().regex(/^[\p{L}_][\p{L}\p{N}_]*$/u, "An attribute's name is one word of letters and digits."),
+  value: expression.default("0").describe("Value at birth."),
+});
+
+/** Settings of an entity type that hold expressions, but for its attributes. */
+export const TYPE_SETTINGS = settings({
+  speed: speed("Speed", "Speed on walkways.", { initial: "1.3 m/s", entity: true, draws: 1 }),
+});
+
+export const entityTypeSchema = z.strictObject({
+  id,
+  name,
+  speed: TYPE_SETTINGS.speed.schema.describe(TYPE_SETTINGS.speed.help),
+  look: z.enum(ENTITY_LOOKS).default("hull"),
+  colour: colour.default("#0B6E8A"),
+  picture: z
+    .strictObject({ file: fileId, format: pictureFormat })
+    .optional()
+    .describe("What an entity with the look of a picture looks like."),
+  colouring: z
+    .enum(["own", "state", "attribute"])
+    .default("own")
+    .describe("While watching: one colour, by what an entity is doing, or by an attribute."),
+  colourAttribute: z.string().max(80).default("").describe("Name of the attribute that gives the colour."),
+  bands: z
+    .array(z.strictObject({ from: expression, colour }))
+    .max(12)
+    .default([])
+    .describe(
+      "Colours by that attribute, each from a value upwards, the values rising; below the first, the type's own.",
+    ),
+  attributes: z.array(attributeSchema).max(60).default([]),
+  streams,
+});
+
+export type EntityType = z.infer<typeof entityTypeSchema>;
