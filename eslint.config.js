@@ -20,6 +20,7 @@ const layers = [
   "kernel",
   "measures",
   "model",
+  "lowering",
   "elements",
   "study",
   "inference",

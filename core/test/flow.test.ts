@@ -1,4 +1,4 @@
-import { compile, open } from "../src/index.ts";
+import { compile, open, PHASE } from "../src/index.ts";
 import { chain, measures, program, study, timeline } from "./build.ts";
 
 type Loose = Record<string, unknown>;
@@ -349,7 +349,7 @@ describe("a queue in other orders", () => {
       session.step();
       const frame = session.frame();
       for (let i = 0; i < frame.count; i++)
-        if (frame.phase[i] === 2 && seen.at(-1) !== frame.serial[i]) seen.push(frame.serial[i]);
+        if (frame.phase[i] === PHASE.working && seen.at(-1) !== frame.serial[i]) seen.push(frame.serial[i]);
     }
     return seen;
   };

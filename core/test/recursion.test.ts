@@ -33,7 +33,11 @@ const draw = (expression: string, seed: number, replication: number, stream: num
   );
   if (!checked.ok) throw new Error(expression);
   const read = checked.checked.compile({
-    reader: () => () => Number.NaN,
+    running: {
+      part: () => {
+        throw new Error("Nothing runs here.");
+      },
+    },
     random: () => openStreams(seed, replication).stream(stream),
   });
   return () => read(0);

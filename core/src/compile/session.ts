@@ -1,12 +1,12 @@
 import type { RunFailure } from "../kernel/failure.ts";
 import { DEFAULT_LIMITS, EventClass, Kernel, type Limits, SUSPEND } from "../kernel/kernel.ts";
 import type { Read } from "../expression/index.ts";
-import { placeIndex, placePhase } from "../kernel/pool.ts";
-import { Lowering } from "../elements/lowering.ts";
+import { Lowering } from "../lowering/lowering.ts";
 import { kindOf, prepareNode } from "../elements/index.ts";
 import { measureCustom } from "../elements/custom.ts";
 import { inOrder, RUN_MEASURES } from "../elements/measures.ts";
 import type { Model } from "../model/model.ts";
+import { type Frame, frameOf } from "./frame.ts";
 import { openStreams } from "../random/streams.ts";
 import type { Measure, MeasureInfo } from "../measures/info.ts";
 
@@ -31,37 +31,6 @@ export interface ReplicationResult {
   readonly until: number;
   /** Why it stopped early, if it did; `values` then hold what was measured up to there. */
   readonly failure?: RunFailure;
-}
-
-/** Where each entity is at one instant: parallel arrays, one entry an entity. */
-export interface Frame {
-  readonly time: number;
-  readonly ended: boolean;
-  readonly events: number;
-  readonly count: number;
-  readonly serial: Float64Array;
-  readonly type: Int16Array;
-  /** Which of its type's colours it has: how many of the bands' values its attribute reaches. */
-  readonly shade: Uint8Array;
-  /** Element index, or number of elements plus link index for one on a link. */
-  readonly place: Int32Array;
-  /** A `PHASE`. */
-  readonly phase: Uint8Array;
-  /** Share of the way or of the work that is done; 0 while waiting. */
-  readonly progress: Float32Array;
-  /** When its present phase began, for order in line. */
-  readonly since: Float64Array;
-  /** Place in line, from 0, where lines are not in the order of coming; else 0. */
-  readonly position: Int32Array;
-  /** Entities that have passed, by element: created at arrivals, departed at departures, else now inside. */
-  readonly counts: Int32Array;
-  /**
-   * What each slot or unit is doing, a `UNIT` each, by element; for stations with more than capacity and time, and
-   * for resources.
-   */
-  readonly units: Readonly<Record<number, Uint8Array>>;
-  /** Who is in each slot of such a station, by serial number; 0 for nobody. */
-  readonly occupants: Readonly<Record<number, Float64Array>>;
 }
 
 /**
@@ -89,14 +58,15 @@ export class Session {
     options: SessionOptions,
   ) {
     const { nodes, ways } = model;
-    const kernel = new Kernel(model.attributeCount, (place) => {
-      if (place < nodes.length) return { name: nodes[place].element.name, id: nodes[place].element.id };
-      const way = ways[place - nodes.length];
+    const describe = (at: number) => {
+      if (at < nodes.length) return { name: nodes[at].element.name, id: nodes[at].element.id };
+      const way = ways[at - nodes.length];
       return {
         name: `the link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`,
         id: way.link.id,
       };
-    });
+    };
+    const kernel = new Kernel(model.attributeCount, describe, (place) => this.lowering.places.get(place).at);
     this.kernel = kernel;
     const followed = [
       model.stop.condition,
@@ -111,7 +81,7 @@ export class Session {
     );
 
     this.discard = kernel.emit((token) => {
-      this.lowering.restartMeters();
+      this.lowering.meters.restart();
       kernel.pool.release(token);
       return SUSPEND;
     });
@@ -122,11 +92,11 @@ export class Session {
     });
     kernel.emittingFor = -1;
     if (model.stop.count !== undefined || model.stop.condition) {
-      this.lowering.measured({ id: "run", name: "Run" }, "run", RUN_MEASURES).add("length", () => kernel.now);
+      this.lowering.meters.of({ id: "run", name: "Run" }, "run", RUN_MEASURES).add("length", () => kernel.now);
     }
     for (const custom of model.custom) measureCustom(custom, this.lowering);
     this.lowering.finish();
-    this.measures = inOrder(this.lowering.measures);
+    this.measures = inOrder(this.lowering.meters.figures);
     this.begin(options);
   }
 
@@ -233,7 +203,7 @@ export class Session {
   cut(number: number): ReplicationResult {
     this.kernel.waitUntil(this.reached);
     const result = { ...this.result(), replication: number };
-    this.lowering.restartMeters();
+    this.lowering.meters.restart();
     return result;
   }
 
@@ -254,62 +224,14 @@ export class Session {
   /** What the displays show now, all their values in order; NaN where one cannot be read. Reads only. */
   shown(): Float64Array {
     this.readers ??= this.model.displays.flatMap(({ values }) =>
-      values.map((checked) => checked?.compile(this.lowering.environment(0)) ?? (() => Number.NaN)),
+      values.map((checked) => checked?.compile(this.lowering.expressions.environment(0)) ?? (() => Number.NaN)),
     );
     return Float64Array.from(this.readers, (read) => read(-1));
   }
 
   /** A picture of the instant, for watching. Reads only: it changes nothing of the run. */
   frame(): Frame {
-    const { pool, calendar } = this.kernel;
-    const { nodes, types, attributeCount } = this.model;
-    const now = this.time;
-    const tokens: number[] = [];
-    for (let token = 0; token < pool.used; token++)
-      if (pool.typeOf(token) >= 0 && pool.placeOf(token) >= 0) tokens.push(token);
-    const count = tokens.length;
-    const frame = {
-      time: now,
-      ended: this.ended,
-      events: this.kernel.events,
-      count,
-      serial: new Float64Array(count),
-      type: new Int16Array(count),
-      shade: new Uint8Array(count),
-      place: new Int32Array(count),
-      phase: new Uint8Array(count),
-      progress: new Float32Array(count),
-      since: new Float64Array(count),
-      position: new Int32Array(count),
-      counts: Int32Array.from(nodes, (node) => this.lowering.shown.countOf(node)),
-      units: {} as Record<number, Uint8Array>,
-      occupants: {} as Record<number, Float64Array>,
-    };
-    for (const node of nodes) {
-      const units = this.lowering.shown.unitsOf(node);
-      if (!units) continue;
-      frame.units[node.index] = units.state.slice();
-      frame.occupants[node.index] = Float64Array.from(units.occupant, (token) =>
-        token >= 0 && pool.typeOf(token) >= 0 ? pool.serial[token] : 0,
-      );
-    }
-    const positions = new Map<number, number>();
-    this.lowering.shown.eachInOrder((token, position) => positions.set(token, position));
-    tokens.forEach((token, i) => {
-      frame.position[i] = positions.get(token) ?? 0;
-      const due = calendar.timeOf(token);
-      const since = pool.sinceOf(token);
-      frame.serial[i] = pool.serial[token];
-      const type = pool.typeOf(token);
-      frame.type[i] = type;
-      const { bands } = types[type];
-      if (bands) frame.shade[i] = shadeOf(pool.attributes[token * attributeCount + bands.slot], bands.from);
-      frame.place[i] = placeIndex(pool.placeOf(token));
-      frame.phase[i] = placePhase(pool.placeOf(token));
-      frame.progress[i] = due > since ? Math.min(1, (now - since) / (due - since)) : 0;
-      frame.since[i] = since;
-    });
-    return frame;
+    return frameOf(this.lowering, this.time, this.ended);
   }
 }
 
@@ -318,13 +240,6 @@ function before(time: number): number {
   const cell = new BigInt64Array(new Float64Array([time]).buffer);
   cell[0] -= 1n;
   return new Float64Array(cell.buffer)[0];
-}
-
-/** How many of the rising values are reached. */
-function shadeOf(value: number, from: readonly number[]): number {
-  let shade = 0;
-  while (shade < from.length && value >= from[shade]) shade++;
-  return shade;
 }
 
 /** What the measures of a design are, without their values. */

@@ -1,7 +1,7 @@
 import { checkExpression, makeScope, nameKey, numberOf, PLAIN, type Read } from "../expression/index.ts";
 import { TIME } from "../quantity/index.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
-import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { PART } from "../kernel/pool.ts";
 import { count as measureCount, level, throughput } from "../measures/spec.ts";
 import { type Node, streamOf } from "../model/model.ts";
 import type { Level } from "../statistics/level.ts";
@@ -18,8 +18,8 @@ import {
   value,
 } from "../settings/setting.ts";
 import { elementKind, type ElementWith, type Phrase } from "./kind.ts";
-import type { Counter } from "./counter.ts";
-import type { Lowering } from "./lowering.ts";
+import type { Counter } from "../lowering/counter.ts";
+import type { Lowering } from "../lowering/lowering.ts";
 import { WAY_OUT } from "./wayOut.ts";
 import { strong, whereTo } from "./words.ts";
 
@@ -213,10 +213,10 @@ export const arrivals = elementKind({
     (mix.length === 0 ? [entityType] : mix.map((m) => m.entityType)).flatMap((id) => indexOf(id) ?? []),
 
   prepare(node, lowering, measured) {
-    const created = lowering.counter();
-    const outside = lowering.level();
+    const created = lowering.meters.counter();
+    const outside = lowering.meters.level();
     measured.add("created", () => created.n);
-    lowering.throughput(measured, created);
+    lowering.meters.throughput(measured, created);
     measured.level("outside", outside);
     lowering.shown.count(node, () => created.total);
     return { readers: { created: () => created.total }, lower: () => lower(node, lowering, { created, outside }) };
@@ -306,17 +306,21 @@ function nextArrival(node: Node<Arrivals>, lowering: Lowering): NextArrival {
   const { kernel } = lowering;
   const { element } = node;
   if (element.by === "time between") {
-    const next = lowering.read(node, "between", 0);
-    return { first: node.settings.has("first") ? lowering.read(node, "first", 0) : next, next, field: "between" };
+    const next = lowering.expressions.read(node, "between", 0);
+    return {
+      first: node.settings.has("first") ? lowering.expressions.read(node, "first", 0) : next,
+      next,
+      field: "between",
+    };
   }
   if (element.by === "profile") {
-    const profile = lowering.timetableOf(element.profile);
+    const profile = lowering.model.timetables.get(element.profile);
     if (element.spacing === "even" && profile) {
       const { next, reset } = profile.countingUp();
-      lowering.atStart(reset);
+      lowering.replication.atStart(reset);
       return { first: next, next, field: "profile", absolute: true };
     }
-    const amount = lowering.exponential(streamOf(element, "profile"));
+    const amount = lowering.expressions.exponential(streamOf(element, "profile"));
     const next = () => (profile ? profile.whenIntegral(kernel.now, amount()) - kernel.now : Infinity);
     return { first: next, next, field: "profile" };
   }
@@ -324,7 +328,7 @@ function nextArrival(node: Node<Arrivals>, lowering: Lowering): NextArrival {
   let sum = 0;
   const at = element.listedAs === "times" ? [...times].sort((a, b) => a - b) : times.map((gap) => (sum += gap));
   let position = 0;
-  lowering.atStart(() => (position = 0));
+  lowering.replication.atStart(() => (position = 0));
   const next = () => (position < at.length ? Math.max(0, at[position++] - kernel.now) : Infinity);
   return { first: next, next, field: "listed" };
 }
@@ -335,20 +339,20 @@ function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: M
   const { pool } = kernel;
   const { element, index } = node;
   const { first, next, field, absolute } = nextArrival(node, lowering);
-  const group = lowering.read(node, "group", 1);
+  const group = lowering.expressions.read(node, "group", 1);
   const fixedGroup = node.settings.get("group")?.constant ?? -1;
   const limit = node.settings.get("limit")?.constant ?? Infinity;
   const until = node.settings.get("until")?.constant ?? Infinity;
-  const tracked = lowering.tracksPresence;
+  const tracked = lowering.presence.isKept;
   const bear = birth(node, lowering);
   let arrived = 0;
 
-  const { entries } = lowering;
-  const straightOn = lowering.straightOn(node, created);
-  const born = lowering.leave(node, {
+  const { entries } = lowering.network;
+  const straightOn = lowering.network.straightOn(node, created);
+  const born = lowering.network.leave(node, {
     onBlocked: (token) => {
       outside.add(1);
-      pool.begin(token, placeCode(index, PHASE.waiting), kernel.clock);
+      pool.begin(token, lowering.places.of(node, "waiting"), kernel.clock);
     },
     onUnblocked: (token) => {
       outside.add(-1);
@@ -384,7 +388,7 @@ function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: M
         return SUSPEND;
       };
   const arrive = kernel.here + 1;
-  lowering.entries[index] = kernel.emit((token) => {
+  lowering.network.entries[index] = kernel.emit((token) => {
     pool.setPc(token, arrive);
     return goOn(token, first(token), node.settings.has("first") ? "first" : field);
   });
@@ -392,7 +396,7 @@ function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: M
     const size = fixedGroup >= 0 ? fixedGroup : drawGroup(token);
     for (let i = 0; i < size; i++) {
       created.total += 1;
-      if (tracked) lowering.come(index);
+      if (tracked) lowering.presence.come(index);
       bear(straightOn < 0 ? born : entries[straightOn]);
     }
     if (++arrived >= limit) {
@@ -401,19 +405,19 @@ function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: M
     }
     return goOn(token, next(token), field);
   });
-  lowering.atStart(() => {
+  lowering.replication.atStart(() => {
     arrived = 0;
-    kernel.startProcess(lowering.entries[index], 0, EventClass.arrival);
+    kernel.startProcess(lowering.network.entries[index], 0, EventClass.arrival);
   });
 
   /** Makes an entity of the type, or of one drawn from the mix, with the attributes given here. */
-  function birth({ element: { mix, sets, entityType } }: typeof node, { typeMeters }: Lowering): (pc: number) => void {
-    const typeOf = (id: string) => typeMeters.findIndex((_, i) => model.types[i].type.id === id);
-    let bear = lowering.birth(typeOf(mix.length === 0 ? entityType : mix[0].entityType));
+  function birth({ element: { mix, sets, entityType } }: typeof node, { population }: Lowering): (pc: number) => void {
+    const typeOf = (id: string) => population.typeMeters.findIndex((_, i) => model.types[i].type.id === id);
+    let bear = lowering.population.birth(typeOf(mix.length === 0 ? entityType : mix[0].entityType));
     if (mix.length > 1) {
-      const births = mix.map((m) => lowering.birth(typeOf(m.entityType)));
-      const shares = mix.map((m) => lowering.read(node, `mix.${m.id}.share`, 0));
-      const uniform = lowering.uniform(streamOf(element, "mix"));
+      const births = mix.map((m) => lowering.population.birth(typeOf(m.entityType)));
+      const shares = mix.map((m) => lowering.expressions.read(node, `mix.${m.id}.share`, 0));
+      const uniform = lowering.expressions.uniform(streamOf(element, "mix"));
       const weights = new Float64Array(mix.length);
       bear = (pc) => {
         let sum = 0;
@@ -440,7 +444,7 @@ function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: M
     if (sets.length === 0) return bear;
     const given = sets.flatMap(({ id, attribute }) => {
       const slot = model.attributeSlots.get(nameKey(attribute));
-      return slot === undefined ? [] : [{ slot, value: lowering.read(node, `sets.${id}.value`, 0) }];
+      return slot === undefined ? [] : [{ slot, value: lowering.expressions.read(node, `sets.${id}.value`, 0) }];
     });
     return (pc) => {
       const token = bear(pc);

@@ -4,9 +4,9 @@ import { NO_TYPE } from "../kernel/pool.ts";
 import type { ElementBase } from "../document/element.ts";
 import type { Node } from "../model/model.ts";
 import { choice, number, resources, rows, time, type ValuesOf } from "../settings/setting.ts";
-import type { Counter } from "./counter.ts";
-import type { Lowering } from "./lowering.ts";
-import type { Asker } from "./requests.ts";
+import type { Counter } from "../lowering/counter.ts";
+import type { Lowering } from "../lowering/lowering.ts";
+import type { Asker } from "../lowering/requests.ts";
 
 /** How many of a resource are needed. */
 export const needCount = (more: Parameters<typeof number>[2]) =>
@@ -89,15 +89,16 @@ export class Breakdowns {
     private readonly lowering: Lowering,
     target: Target,
   ) {
-    const { kernel, work, requests } = lowering;
+    const { kernel } = lowering;
+    const { work, requests } = lowering.resources;
     const { element } = node;
     this.rows = element.breakdowns.map(({ id, clock, anyOf }): Row => {
       const key = (field: string) => `breakdowns.${id}.${field}`;
-      const repairTime = lowering.read(node, key("repair"), 0);
-      const pools = anyOf.flatMap((resource) => lowering.poolOf(resource) ?? []);
+      const repairTime = lowering.expressions.read(node, key("repair"), 0);
+      const pools = anyOf.flatMap((resource) => lowering.resources.of(resource) ?? []);
       const asker: Asker = {
         id: element.id,
-        needs: pools.length > 0 ? [{ anyOf: pools, count: lowering.read(node, key("count"), 1) }] : [],
+        needs: pools.length > 0 ? [{ anyOf: pools, count: lowering.expressions.read(node, key("count"), 1) }] : [],
         yields: false,
       };
       const repaired = kernel.emit((token) => {
@@ -125,7 +126,7 @@ export class Breakdowns {
       });
       const row: Row = {
         clock,
-        every: lowering.read(node, key(clock === "jobs" ? "jobs" : "every"), Infinity),
+        every: lowering.expressions.read(node, key(clock === "jobs" ? "jobs" : "every"), Infinity),
         asker,
         id,
         token: -1,
@@ -135,7 +136,7 @@ export class Breakdowns {
       };
       return row;
     });
-    lowering.atStart(() => {
+    lowering.replication.atStart(() => {
       this.atWork = false;
       for (const row of this.rows) {
         row.token = kernel.pool.take(NO_TYPE, row.failPc, kernel.clock);
@@ -146,7 +147,8 @@ export class Breakdowns {
 
   /** The clock of a breakdown begins. */
   private arm(row: Row): void {
-    const { kernel, work } = this.lowering;
+    const { kernel } = this.lowering;
+    const { work } = this.lowering.resources;
     const { token, clock, every } = row;
     row.up = true;
     kernel.pool.setPc(token, row.failPc);
@@ -176,7 +178,7 @@ export class Breakdowns {
   working(atWork: boolean): void {
     if (atWork === this.atWork) return;
     this.atWork = atWork;
-    const { work } = this.lowering;
+    const { work } = this.lowering.resources;
     for (const { clock, up, token } of this.rows) {
       if (clock !== "busy time" || !up) continue;
       if (atWork) work.go(token);

@@ -5,8 +5,8 @@ import type { CustomModel, Node } from "../model/model.ts";
 import { type Dimension, NUMBER } from "../quantity/index.ts";
 import { mergeTallies, type Tally } from "../statistics/tally.ts";
 import { allKinds } from "./index.ts";
-import type { Lowering } from "./lowering.ts";
-import type { Measured } from "./measured.ts";
+import type { Lowering } from "../lowering/lowering.ts";
+import type { Measured } from "../lowering/measured.ts";
 
 /** What is measured of an expression that an engineer writes. */
 export const CUSTOM_MEASURES = {
@@ -42,14 +42,14 @@ export function measureCustom(custom: CustomModel, lowering: Lowering): void {
     return;
   }
   if (!value) return;
-  const measured = lowering.measured(measure, "custom", CUSTOM_MEASURES);
-  const read = value.compile(lowering.environment(0));
+  const measured = lowering.meters.of(measure, "custom", CUSTOM_MEASURES);
+  const read = value.compile(lowering.expressions.environment(0));
   if (measure.kind === "ranges") {
     measureRanges(custom, read, lowering, measured);
     return;
   }
-  const level = lowering.level();
-  const share = () => level.integral / lowering.measuredTime;
+  const level = lowering.meters.level();
+  const share = () => level.integral / lowering.meters.time;
   if (measure.kind === "condition") measured.add("share", share);
   else {
     const dimension: Dimension = value.type.kind === "number" ? value.type.dimension : NUMBER;
@@ -57,7 +57,7 @@ export function measureCustom(custom: CustomModel, lowering: Lowering): void {
     measured.add("max", () => level.max, { dimension });
     measured.add("end", () => level.value, { dimension });
   }
-  lowering.onChangeOf(value, () => level.add(read(-1) - level.value));
+  lowering.expressions.onChangeOf(value, () => level.add(read(-1) - level.value));
 }
 
 /** Shares of time below the first bound, between each two, and from the last on. */
@@ -68,7 +68,7 @@ function measureRanges(
   measured: Measured<typeof CUSTOM_MEASURES>,
 ): void {
   if (measure.kind !== "ranges" || !value) return;
-  const levels = [lowering.level(), ...bounds.map(() => lowering.level())];
+  const levels = [lowering.meters.level(), ...bounds.map(() => lowering.meters.level())];
   levels.forEach((level, i) => {
     const [from, to] = [measure.bounds[i - 1], measure.bounds[i]];
     const label =
@@ -77,11 +77,11 @@ function measureRanges(
         : to === undefined
           ? `Share of time from ${from}`
           : `Share of time from ${from} to below ${to}`;
-    measured.add("range", () => level.integral / lowering.measuredTime, { each: { id: String(i), name: "" }, label });
+    measured.add("range", () => level.integral / lowering.meters.time, { each: { id: String(i), name: "" }, label });
   });
   let at = -1;
-  lowering.atStart(() => (at = -1));
-  lowering.onChangeOf(value, () => {
+  lowering.replication.atStart(() => (at = -1));
+  lowering.expressions.onChangeOf(value, () => {
     const now = read(-1);
     let range = 0;
     while (range < bounds.length && now >= bounds[range]) range += 1;
@@ -111,9 +111,9 @@ class Group {
     { measure, elements }: CustomModel,
     private readonly lowering: Lowering,
   ) {
-    this.measured = lowering.measured(measure, "group", GROUP_MEASURES);
+    this.measured = lowering.meters.of(measure, "group", GROUP_MEASURES);
     const byOwner = new Map<string, Map<string, Measure>>();
-    for (const figure of lowering.measures) {
+    for (const figure of lowering.meters.figures) {
       const list = byOwner.get(figure.ownerId);
       if (list) list.set(figure.id, figure);
       else byOwner.set(figure.ownerId, new Map([[figure.id, figure]]));
@@ -155,7 +155,7 @@ class Group {
     for (const { figures } of this.members)
       for (const figure of figures.values()) if (figure.measure === "state") states.set(figure.id, figure);
     if (states.size === 0) return;
-    const inOrder = this.lowering.measures.filter((m) => states.get(m.id) !== undefined).map((m) => m.id);
+    const inOrder = this.lowering.meters.figures.filter((m) => states.get(m.id) !== undefined).map((m) => m.id);
     const busy = this.weighed((figures) => figures.get("state.busy")?.read);
     const off = this.shareOf("state.offShift");
     this.measured.add("utilization", () => busy() / (1 - off()), {
@@ -180,7 +180,7 @@ class Group {
 
   /** Waits of all members, each of which counts once. */
   private waits(): void {
-    const waits = this.members.flatMap(({ node }): Tally[] => this.lowering.waitsOf(node));
+    const waits = this.members.flatMap(({ node }): Tally[] => this.lowering.meters.waitsOf(node));
     if (waits.length === 0) return;
     const merged = () => mergeTallies(waits);
     this.measured.tally("wait", merged, ", of all together");

@@ -33,12 +33,13 @@ export const departures = elementKind({
 
   prepare(node, lowering, measured) {
     const { index } = node;
-    const { kernel, typeMeters, model } = lowering;
+    const { kernel, model } = lowering;
+    const { typeMeters } = lowering.population;
     const { pool, clock } = kernel;
-    const tracked = lowering.tracksPresence;
+    const tracked = lowering.presence.isKept;
     const only = typeMeters.length === 1;
     const counts = model.stop.count !== undefined;
-    const departed = lowering.counter();
+    const departed = lowering.meters.counter();
     const times = typeMeters.map((meter) => meter.exit());
     measured.add("departed", () => departed.n);
     measured.tally("timeInSystem", () => mergeTallies(times));
@@ -54,12 +55,12 @@ export const departures = elementKind({
     return {
       readers: { departed: () => departed.total },
       lower() {
-        const contents = lowering.model.carries ? lowering.contents : undefined;
+        const contents = lowering.model.carries ? lowering.population.contents : undefined;
         const leave = (token: number): number => {
           // What an entity still carries leaves with it.
           if (contents) {
             contents.takeOut(token, (member) => {
-              lowering.come(index);
+              lowering.presence.come(index);
               leave(member);
             });
           }
@@ -67,12 +68,12 @@ export const departures = elementKind({
           typeMeters[type].depart(token, contents);
           times[type].add(clock[0] - pool.bornAt(token));
           departed.total += 1;
-          if (tracked) lowering.gone(index);
+          if (tracked) lowering.presence.gone(index);
           pool.release(token);
-          if (counts) lowering.countDeparture();
+          if (counts) lowering.replication.countDeparture();
           return SUSPEND;
         };
-        lowering.endHere(node, leave);
+        lowering.network.endHere(node, leave);
       },
     };
   },

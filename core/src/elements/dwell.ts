@@ -1,6 +1,6 @@
 import { PLAIN } from "../expression/index.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
-import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { PART } from "../kernel/pool.ts";
 import { count, level, tally } from "../measures/spec.ts";
 import { settings, time } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
@@ -34,8 +34,8 @@ export const dwell = elementKind({
     const { element, index } = node;
     const { kernel } = lowering;
     const { pool } = kernel;
-    const inside = lowering.level();
-    const stayed = lowering.tally();
+    const inside = lowering.meters.level();
+    const stayed = lowering.meters.tally();
     measured.level("inside", inside);
     measured.tally("stay", () => stayed);
     measured.add("left", () => stayed.count);
@@ -44,10 +44,10 @@ export const dwell = elementKind({
     return {
       readers: { count: () => inside.value },
       lower() {
-        const duration = lowering.read(node, "time", 0);
-        const dwelling = placeCode(index, PHASE.dwelling);
+        const duration = lowering.expressions.read(node, "time", 0);
+        const dwelling = lowering.places.of(node, "dwelling");
         const entry = kernel.here;
-        lowering.entries[index] = kernel.emit((token) => {
+        lowering.network.entries[index] = kernel.emit((token) => {
           inside.add(1);
           pool.beginUntil(token, dwelling, entry + 1, kernel.clock);
           kernel.delay(token, duration(token), EventClass.activityEnd, element.id, "time");
@@ -58,9 +58,9 @@ export const dwell = elementKind({
           stayed.add(pool.credited[0]);
           return away;
         });
-        const away = lowering.leave(node, {
+        const away = lowering.network.leave(node, {
           release: () => inside.add(-1),
-          ...lowering.blocking(node),
+          ...lowering.network.blocking(node),
         });
       },
     };

@@ -1,13 +1,55 @@
-import { PLAIN, sourcesOf } from "../expression/index.ts";
+import { PLAIN } from "../expression/index.ts";
 import { WaitList } from "../kernel/claims.ts";
-import { EventClass, SUSPEND } from "../kernel/kernel.ts";
-import { NEXT, PHASE, placeCode, STRIDE_BITS } from "../kernel/pool.ts";
+import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
+import { NEXT, STRIDE_BITS } from "../kernel/pool.ts";
 import { count } from "../measures/spec.ts";
 import { choice, condition, reference, settings } from "../settings/setting.ts";
-import { elementKind, type Phrase } from "./kind.ts";
+import type { Counter } from "../lowering/counter.ts";
+import type { Lowering } from "../lowering/lowering.ts";
+import { COMES_IN } from "../lowering/network.ts";
+import type { Node } from "../model/model.ts";
+import { elementKind, type ElementWith, type Phrase } from "./kind.ts";
 import { Line, LINE_MEASURES } from "./line.ts";
 import { WAY_OUT } from "./wayOut.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
+
+const GATE = settings({
+  opens: choice(
+    "By",
+    "What lets entities through.",
+    [
+      ["condition", "a condition"],
+      ["signal", "a signal"],
+      ["calendar", "a calendar"],
+    ],
+    { told: "what opens it", column: "Opens by" },
+  ),
+  condition: condition(
+    "Open while",
+    "Condition, such as Dock.queue.length < 3; it may read entity, the one that would pass, and is looked at again when what it reads changes.",
+    { entity: true, steady: true, used: ({ opens }) => opens === "condition" },
+  ),
+  signal: reference("element", "When one enters", "The element whose every entity that comes in is a signal.", {
+    told: "signal",
+    of: "enterable",
+    used: ({ opens }) => opens === "signal",
+  }),
+  calendar: reference("shift calendar", "Open in", "The hours in which it is open.", {
+    told: "calendar",
+    used: ({ opens }) => opens === "calendar",
+  }),
+  release: choice(
+    "Lets pass",
+    "How many pass when the gate opens: the first in line, or all that wait.",
+    [
+      ["one", "one, then looks again"],
+      ["all", "all that wait"],
+    ],
+    { initial: "all", told: "how many it lets pass", used: ({ opens }) => opens !== "calendar" },
+  ),
+  ...WAY_OUT,
+});
+type Gate = ElementWith<"gate", typeof GATE>;
 
 /**
  * Holds entities until a condition holds, a signal comes, or by the hours of a calendar. A condition is looked
@@ -23,42 +65,7 @@ export const gate = elementKind({
   hasWayOut: true,
   hasLine: true,
   counts: "held",
-  settings: settings({
-    opens: choice(
-      "By",
-      "What lets entities through.",
-      [
-        ["condition", "a condition"],
-        ["signal", "a signal"],
-        ["calendar", "a calendar"],
-      ],
-      { told: "what opens it", column: "Opens by" },
-    ),
-    condition: condition(
-      "Open while",
-      "Condition, such as Dock.queue.length < 3; it may read entity, the one that would pass, and is looked at again when what it reads changes.",
-      { entity: true, steady: true, used: ({ opens }) => opens === "condition" },
-    ),
-    signal: reference("element", "When one enters", "The element whose every entity that comes in is a signal.", {
-      told: "signal",
-      of: "enterable",
-      used: ({ opens }) => opens === "signal",
-    }),
-    calendar: reference("shift calendar", "Open in", "The hours in which it is open.", {
-      told: "calendar",
-      used: ({ opens }) => opens === "calendar",
-    }),
-    release: choice(
-      "Lets pass",
-      "How many pass when the gate opens: the first in line, or all that wait.",
-      [
-        ["one", "one, then looks again"],
-        ["all", "all that wait"],
-      ],
-      { initial: "all", told: "how many it lets pass", used: ({ opens }) => opens !== "calendar" },
-    ),
-    ...WAY_OUT,
-  }),
+  settings: GATE,
   sections: [{ title: "Opens", of: ["opens", "condition", "signal", "calendar", "release"] }],
   properties: { length: PLAIN, passed: PLAIN },
   measures: { ...LINE_MEASURES, passed: count("Passed", "Entities that were let through.") },
@@ -74,16 +81,7 @@ export const gate = elementKind({
     if (element.opens === "calendar" && element.calendar === "")
       report("missing-calendar", "calendar", "nothing says when it is open.", "Choose a calendar on its card.");
     const condition = settings.get("condition");
-    if (
-      condition &&
-      sourcesOf(condition).some(
-        (source) =>
-          source.kind === "clock" ||
-          source.kind === "timeOfDay" ||
-          source.kind === "day" ||
-          source.kind === "entityAge",
-      )
-    ) {
+    if (condition?.sources.some(({ ofTime }) => ofTime)) {
       report(
         "condition-of-time",
         "condition",
@@ -96,100 +94,20 @@ export const gate = elementKind({
   follows: ({ element, settings }) => (element.opens === "condition" ? settings.get("condition") : undefined),
 
   prepare(node, lowering, measured) {
-    const { element, index } = node;
-    const { kernel } = lowering;
-    const { pool } = kernel;
+    const { element } = node;
     const line = new Line(lowering);
     const waiting = new WaitList();
-    const passed = lowering.counter();
+    const passed = lowering.meters.counter();
     line.measures(measured);
     measured.add("passed", () => passed.n);
     lowering.shown.count(node, () => line.length.value);
-    let open = element.opens === "calendar";
-    const one = element.release === "one";
-
+    const held: Held = { line, waiting, passed };
+    const opens = { condition: lowerByCondition, signal: lowerBySignal, calendar: lowerByCalendar }[element.opens];
+    if (element.opens === "signal")
+      lowering.events.listenAhead(element.signal, COMES_IN, () => letPass(lowering.kernel, node, held));
     return {
       readers: { length: () => line.length.value, passed: () => passed.total },
-      lower() {
-        const place = placeCode(index, PHASE.waiting);
-        const away = lowering.leave(node, { release: () => void (passed.total += 1), ...lowering.blocking(node) });
-        const step = kernel.emit((token) => {
-          line.leave(token);
-          return away;
-        });
-        const letGo = (token: number): void => {
-          waiting.remove(kernel, token);
-          kernel.resume(token);
-        };
-        lowering.atStart(() => waiting.reset());
-        const join = (token: number): void => {
-          line.join(token, place, step);
-          waiting.append(kernel, token);
-        };
-
-        if (element.opens === "signal") {
-          lowering.entries[index] = kernel.emit((token) => {
-            join(token);
-            return SUSPEND;
-          });
-          lowering.onSignal(element.signal, () => {
-            while (waiting.head >= 0) {
-              letGo(waiting.head);
-              if (one) break;
-            }
-          });
-          return;
-        }
-
-        if (element.opens === "calendar") {
-          const timetable = lowering.timetableOf(element.calendar);
-          const change = kernel.emit((token) => {
-            const now = kernel.now;
-            open = (timetable?.at(now) ?? 1) > 0;
-            while (open && waiting.head >= 0) letGo(waiting.head);
-            const next = timetable?.nextChange(now) ?? Infinity;
-            if (next < Infinity) kernel.schedule(token, next - now, EventClass.capacityChange);
-            return SUSPEND;
-          });
-          lowering.atStart(() => {
-            open = (timetable?.at(0) ?? 1) > 0;
-            const next = timetable?.nextChange(0) ?? Infinity;
-            if (next < Infinity) kernel.startProcess(change, next, EventClass.capacityChange);
-          });
-          lowering.entries[index] = kernel.emit((token) => {
-            if (open && waiting.head < 0) {
-              line.wait.addZero();
-              return away;
-            }
-            join(token);
-            return SUSPEND;
-          });
-          return;
-        }
-
-        const checked = node.settings.get("condition");
-        const holds = lowering.read(node, "condition", 1);
-        const recheck = (): void => {
-          for (let token = waiting.head; token >= 0;) {
-            const next = pool.ints[(token << STRIDE_BITS) + NEXT];
-            if (holds(token) !== 0) {
-              letGo(token);
-              if (one) {
-                // It goes on first; then whether the next may pass is another question.
-                ask();
-                break;
-              }
-            }
-            token = next;
-          }
-        };
-        const ask: () => void = checked ? lowering.onChangeOf(checked, recheck, () => waiting.head >= 0) : recheck;
-        lowering.entries[index] = kernel.emit((token) => {
-          join(token);
-          ask();
-          return SUSPEND;
-        });
-      },
+      lower: () => opens(node, lowering, held, lowerWaiting(node, lowering, held)),
     };
   },
 
@@ -219,3 +137,112 @@ export const gate = elementKind({
 
   takesTime: () => true,
 });
+
+/** Entities that wait at a gate, and what is measured of them. */
+interface Held {
+  readonly line: Line;
+  readonly waiting: WaitList;
+  readonly passed: Counter;
+}
+
+/** What an entity does that waits, and the step of those who pass. */
+interface Waiting {
+  readonly join: (token: number) => void;
+  readonly away: number;
+}
+
+function lowerWaiting(node: Node<Gate>, lowering: Lowering, { line, waiting, passed }: Held): Waiting {
+  const { kernel, network } = lowering;
+  const place = lowering.places.of(node, "waiting");
+  const away = network.leave(node, { release: () => void (passed.total += 1), ...network.blocking(node) });
+  const pass = kernel.emit((token) => {
+    line.leave(token);
+    return away;
+  });
+  lowering.replication.atStart(() => waiting.reset());
+  const join = (token: number): void => {
+    line.join(token, place, pass);
+    waiting.append(kernel, token);
+  };
+  return { join, away };
+}
+
+const letGo = (kernel: Kernel, { waiting }: Held, token: number): void => {
+  waiting.remove(kernel, token);
+  kernel.resume(token);
+};
+
+/** Lets the first in line pass, or all that wait. */
+function letPass(kernel: Kernel, { element }: Node<Gate>, held: Held): void {
+  while (held.waiting.head >= 0) {
+    letGo(kernel, held, held.waiting.head);
+    if (element.release === "one") break;
+  }
+}
+
+function lowerBySignal(node: Node<Gate>, { kernel, network }: Lowering, _held: Held, { join }: Waiting): void {
+  const enter = kernel.emit((token) => {
+    join(token);
+    return SUSPEND;
+  });
+  network.enterBy(node, enter);
+}
+
+function lowerByCalendar(node: Node<Gate>, lowering: Lowering, held: Held, { join, away }: Waiting): void {
+  const { kernel, network } = lowering;
+  const { line, waiting } = held;
+  const timetable = lowering.model.timetables.get(node.element.calendar);
+  let open = true;
+  const change = kernel.emit((token) => {
+    const now = kernel.now;
+    open = (timetable?.at(now) ?? 1) > 0;
+    while (open && waiting.head >= 0) letGo(kernel, held, waiting.head);
+    const next = timetable?.nextChange(now) ?? Infinity;
+    if (next < Infinity) kernel.schedule(token, next - now, EventClass.capacityChange);
+    return SUSPEND;
+  });
+  lowering.replication.atStart(() => {
+    open = (timetable?.at(0) ?? 1) > 0;
+    const next = timetable?.nextChange(0) ?? Infinity;
+    if (next < Infinity) kernel.startProcess(change, next, EventClass.capacityChange);
+  });
+  const enter = kernel.emit((token) => {
+    if (open && waiting.head < 0) {
+      line.wait.addZero();
+      return away;
+    }
+    join(token);
+    return SUSPEND;
+  });
+  network.enterBy(node, enter);
+}
+
+function lowerByCondition(node: Node<Gate>, lowering: Lowering, held: Held, { join }: Waiting): void {
+  const { kernel, network, expressions } = lowering;
+  const { pool } = kernel;
+  const { waiting } = held;
+  const one = node.element.release === "one";
+  const checked = node.settings.get("condition");
+  const holds = expressions.read(node, "condition", 1);
+  const recheck = (): void => {
+    for (let token = waiting.head; token >= 0;) {
+      const next = pool.ints[(token << STRIDE_BITS) + NEXT];
+      if (holds(token) !== 0) {
+        letGo(kernel, held, token);
+        if (one) {
+          // It goes on first; then whether the next may pass is another question.
+          ask();
+          break;
+        }
+      }
+      token = next;
+    }
+  };
+  const ask: () => void = checked ? expressions.onChangeOf(checked, recheck, () => waiting.head >= 0) : recheck;
+  const enter = kernel.emit((token) => {
+    join(token);
+    ask();
+    return SUSPEND;
+  });
+  network.enterBy(node, enter);
+}

@@ -22,4 +22,3 @@ export const HOURS = {
     },
   ),
 };
-export type AtBell = "finish, then full break" | "finish, keep the timetable" | "pause at the bell";

@@ -5,7 +5,9 @@ import { crew, equipment } from "./resource.ts";
 import { departures } from "./departures.ts";
 import { dwell } from "./dwell.ts";
 import type { ElementKind, Phrase } from "./kind.ts";
-import type { Lowering } from "./lowering.ts";
+import type { EventSpecs } from "../lowering/events.ts";
+import type { Lowering } from "../lowering/lowering.ts";
+import { COMES_IN, GOES_ON } from "../lowering/network.ts";
 import { queue } from "./queue.ts";
 import { gate } from "./gate.ts";
 import { join } from "./join.ts";
@@ -42,11 +44,18 @@ export const allKinds: readonly ElementKind[] = Object.values(elementKinds) as u
 
 export const prepareNode = (node: Node, lowering: Lowering): (() => void) => {
   const kind = kindOf(node.element);
-  const measured = lowering.measured(node.element, kind.kind, kind.measures);
+  const measured = lowering.meters.of(node.element, kind.kind, kind.measures);
   const { readers, lower } = lowering.prepare(node, () => kind.prepare(node, lowering, measured));
-  for (const [name, read] of Object.entries(readers)) lowering.property(node, name, read);
+  for (const [name, read] of Object.entries(readers)) lowering.expressions.property(node, name, read);
   return lower;
 };
+
+/** Events at elements of a kind, by name. */
+export const eventsOf = ({ hasWayIn, hasWayOut, events }: ElementKind): EventSpecs => ({
+  ...(hasWayIn ? { [COMES_IN]: { label: "An entity comes in", of: "entity" } as const } : {}),
+  ...events,
+  ...(hasWayOut ? { [GOES_ON]: { label: "An entity goes on", of: "entity" } as const } : {}),
+});
 
 /** What an element does, in words. */
 export const readBack = (node: Node, model: Pick<Model, "nodes" | "types" | "study">): Phrase[] =>
@@ -57,5 +66,5 @@ export const phraseText = (phrases: readonly Phrase[]): string =>
 
 export type { ElementKind, Phrase, Section } from "./kind.ts";
 export { WORK_PHASES } from "./station/settings.ts";
-export { UNIT, UNIT_KEYS, UNIT_WORDS, type UnitState } from "./units.ts";
+export { UNIT, UNIT_KEYS, UNIT_WORDS, type UnitState } from "../lowering/units.ts";
 export { freshName } from "./words.ts";

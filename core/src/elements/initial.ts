@@ -3,7 +3,7 @@ import type { ElementBase } from "../document/element.ts";
 import type { Node } from "../model/model.ts";
 import { count, reference, rows, type ValuesOf } from "../settings/setting.ts";
 import type { Report } from "./kind.ts";
-import type { Lowering } from "./lowering.ts";
+import type { Lowering } from "../lowering/lowering.ts";
 
 /** Entities that are in a queue or station when a replication starts. */
 export const INITIAL = {
@@ -28,8 +28,6 @@ export const INITIAL = {
 
 type WithInitial = ElementBase & ValuesOf<typeof INITIAL>;
 
-const holds = (element: ElementBase): element is WithInitial => "initial" in element;
-
 export function checkInitial({ initial }: WithInitial, report: Report, design: DesignOf): void {
   for (const { id, entityType } of initial)
     if (!design.entityTypes.some((type) => type.id === entityType))
@@ -47,19 +45,17 @@ export const initialTypes = (
   indexOf: (typeId: string) => number | undefined,
 ): number[] => element.initial.flatMap(({ entityType }) => indexOf(entityType) ?? []);
 
-/**
- * What has those that are there at the start come in, as far as there is room; undefined where nothing is.
- */
-export function initialContents(node: Node, lowering: Lowering): (() => void) | undefined {
-  const { element, index } = node;
-  if (!holds(element) || element.initial.length === 0) return undefined;
-  const { kernel, model, entries } = lowering;
+/** Has those that are there at the start come in whenever a replication begins, as far as there is room. */
+export function comeInAtStart(node: Node<WithInitial>, lowering: Lowering): void {
+  const { element, index, settings } = node;
+  if (element.initial.length === 0) return;
+  const { kernel, model, network, population, presence } = lowering;
   const groups = element.initial.map(({ id, entityType }) => ({
-    bear: lowering.birth(model.types.findIndex((t) => t.type.id === entityType)),
-    count: node.settings.get(`initial.${id}.count`)?.constant ?? 0,
+    bear: population.birth(model.types.findIndex((t) => t.type.id === entityType)),
+    count: settings.get(`initial.${id}.count`)?.constant ?? 0,
   }));
-  const room = lowering.roomOf(index);
-  return () => {
+  const room = network.roomOf(index);
+  lowering.replication.fill(() => {
     for (const { bear, count } of groups) {
       for (let i = 0; i < count; i++) {
         if (room && !room.tryClaim()) {
@@ -72,9 +68,9 @@ export function initialContents(node: Node, lowering: Lowering): (() => void) | 
           });
           return;
         }
-        lowering.come(index);
-        if (bear(entries[index]) < 0) return;
+        presence.come(index);
+        if (bear(network.entries[index]) < 0) return;
       }
     }
-  };
+  });
 }

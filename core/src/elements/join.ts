@@ -1,7 +1,7 @@
 import { PLAIN } from "../expression/index.ts";
 import { WaitList } from "../kernel/claims.ts";
 import { SUSPEND } from "../kernel/kernel.ts";
-import { PHASE, placeCode } from "../kernel/pool.ts";
+
 import { count as measureCount, throughput } from "../measures/spec.ts";
 import { choice, number, reference, settings, value } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
@@ -116,30 +116,30 @@ export const join = elementKind({
     const { kernel, model } = lowering;
     const { pool } = kernel;
     const line = new Line(lowering);
-    const joins = lowering.counter();
+    const joins = lowering.meters.counter();
     line.measures(measured);
     measured.add("joins", () => joins.n);
-    lowering.throughput(measured, joins);
+    lowering.meters.throughput(measured, joins);
     lowering.shown.count(node, () => line.length.value);
     const onto = element.gathers === "onto a carrier";
     const keeps = element.keeps === "to be undone";
-    const contents = keeps ? lowering.contents : undefined;
+    const contents = keeps ? lowering.population.contents : undefined;
 
     return {
       readers: { length: () => line.length.value, joined: () => joins.total },
       lower() {
-        const count = lowering.read(node, "count", 1);
-        const match = node.settings.has("match") ? lowering.read(node, "match", 0) : undefined;
+        const count = lowering.expressions.read(node, "count", 1);
+        const match = node.settings.has("match") ? lowering.expressions.read(node, "match", 0) : undefined;
         const carrierType = model.types.findIndex((t) => t.type.id === element.carrier);
         const madeType = onto ? -1 : model.types.findIndex((t) => t.type.id === element.makes);
-        const bear = madeType >= 0 ? lowering.birth(madeType) : undefined;
-        const place = placeCode(index, PHASE.waiting);
-        const away = lowering.leave(node, lowering.blocking(node));
+        const bear = madeType >= 0 ? lowering.population.birth(madeType) : undefined;
+        const place = lowering.places.of(node, "waiting");
+        const away = lowering.network.leave(node, lowering.network.blocking(node));
         /** Those that wait, by what they are to be equal in. */
         const parts = new Map<number, WaitList>();
         const carriers = new Map<number, WaitList>();
         const unused: WaitList[] = [];
-        lowering.atStart(() => {
+        lowering.replication.atStart(() => {
           parts.clear();
           carriers.clear();
         });
@@ -180,12 +180,12 @@ export const join = elementKind({
         /** One becomes part of the one that goes on. */
         const add = (carrier: number, token: number): void => {
           if (contents) {
-            lowering.gone(index);
+            lowering.presence.gone(index);
             contents.put(carrier, token);
-          } else lowering.endInside(token, node);
+          } else lowering.population.endInside(token, node);
         };
 
-        lowering.entries[index] = kernel.emit((token) => {
+        lowering.network.entries[index] = kernel.emit((token) => {
           const key = match ? match(token) : 0;
           if (Number.isNaN(key)) {
             kernel.fail({
@@ -218,7 +218,7 @@ export const join = elementKind({
           const first = takeFrom(parts, key);
           let goesOn = first;
           if (bear) {
-            lowering.come(index);
+            lowering.presence.come(index);
             goesOn = bear(away);
             if (goesOn < 0) return SUSPEND;
             contents?.clear(goesOn, true);

@@ -1,5 +1,5 @@
 import { PLAIN } from "../expression/index.ts";
-import { PART, PHASE, placeCode } from "../kernel/pool.ts";
+import { PART } from "../kernel/pool.ts";
 import { count, level } from "../measures/spec.ts";
 import { settings } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
@@ -28,16 +28,16 @@ export const junction = elementKind({
     const { index } = node;
     const { kernel } = lowering;
     const { pool, clock } = kernel;
-    const passed = lowering.counter();
-    const waiting = lowering.level();
+    const passed = lowering.meters.counter();
+    const waiting = lowering.meters.level();
     measured.add("passed", () => passed.n);
     measured.level("waiting", waiting);
     lowering.shown.count(node, () => passed.total);
     return {
       readers: { passed: () => passed.total, waiting: () => waiting.value },
       lower() {
-        const blocked = placeCode(index, PHASE.blocked);
-        lowering.entries[index] = lowering.leave(node, {
+        const blocked = lowering.places.of(node, "blocked");
+        lowering.network.entries[index] = lowering.network.leave(node, {
           release: () => void (passed.total += 1),
           onBlocked(token) {
             waiting.add(1);

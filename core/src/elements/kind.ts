@@ -5,9 +5,10 @@ import type { Checked, Read, Types, ValueType } from "../expression/index.ts";
 import type { MeasureSpecs } from "../measures/spec.ts";
 import type { Model, Node, Traits } from "../model/model.ts";
 import { type SettingsSpec, shapeOf, type ValuesOf } from "../settings/setting.ts";
-import type { Lowering } from "./lowering.ts";
-import type { Measured } from "./measured.ts";
-import type { UnitState } from "./units.ts";
+import type { Lowering } from "../lowering/lowering.ts";
+import type { EventSpecs } from "../lowering/events.ts";
+import type { Measured } from "../lowering/measured.ts";
+import type { UnitState } from "../lowering/units.ts";
 
 /** Reports a problem of a setting; the message is put behind the setting's label. */
 export type Report = (
@@ -85,6 +86,8 @@ interface Definition<
   readonly fresh?: Readonly<Partial<Record<keyof S, unknown>>>;
   /** What expressions may read of it, by dotted name. */
   readonly properties: Readonly<Record<P, ValueType>>;
+  /** Events to which logic may be attached, besides that entities come in and go on. */
+  readonly events?: EventSpecs;
   /** What is measured of it, with no set-up. */
   readonly measures: M;
   /**

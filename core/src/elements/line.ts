@@ -7,9 +7,9 @@ import { choice, condition, number, time, type ValuesOf } from "../settings/sett
 import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
 import type { Phrase } from "./kind.ts";
-import type { Counter } from "./counter.ts";
-import type { Lowering } from "./lowering.ts";
-import type { Measured } from "./measured.ts";
+import type { Counter } from "../lowering/counter.ts";
+import type { Lowering } from "../lowering/lowering.ts";
+import type { Measured } from "../lowering/measured.ts";
 import { strong } from "./words.ts";
 
 /** How a line is kept, whether a queue or a station's own. */
@@ -117,7 +117,7 @@ export function ranking(node: Node<Kept>, lowering: Lowering): Read | undefined 
   const { kernel } = lowering;
   if (element.order === "first come") return undefined;
   if (element.order === "last come") return () => -kernel.nextJoin();
-  const rank = lowering.read(node, "rank", 0);
+  const rank = lowering.expressions.read(node, "rank", 0);
   const sign = element.order === "smallest first" ? 1 : -1;
   return (token) => {
     const value = rank(token);
@@ -168,10 +168,10 @@ export class TurnedAway {
   readonly gaveUp: Counter;
 
   constructor(lowering: Lowering) {
-    this.came = lowering.counter();
-    this.lost = lowering.counter();
-    this.balked = lowering.counter();
-    this.gaveUp = lowering.counter();
+    this.came = lowering.meters.counter();
+    this.lost = lowering.meters.counter();
+    this.balked = lowering.meters.counter();
+    this.gaveUp = lowering.meters.counter();
   }
 
   /** Whether anybody may be turned away; `loses`: who finds no room is. */
@@ -209,9 +209,9 @@ export class Line {
   constructor(lowering: Lowering) {
     this.pool = lowering.kernel.pool;
     this.clock = lowering.kernel.clock;
-    this.length = lowering.level();
-    this.wait = lowering.tally();
-    lowering.showWaits(this.wait);
+    this.length = lowering.meters.level();
+    this.wait = lowering.meters.tally();
+    lowering.meters.showWaits(this.wait);
   }
 
   /** The token joins the line, and goes on with step `pc` when it is let in. */

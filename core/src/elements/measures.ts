@@ -2,8 +2,8 @@ import type { MeasureInfo } from "../measures/info.ts";
 import { type MeasureSpec, type MeasureSpecs, meanTime, QUANTILES } from "../measures/spec.ts";
 import { CUSTOM_MEASURES, GROUP_MEASURES } from "./custom.ts";
 import { allKinds } from "./index.ts";
-import { LINK_MEASURES } from "./settingOut.ts";
-import { TYPE_MEASURES } from "./typeMeter.ts";
+import { LINK_MEASURES } from "../lowering/settingOut.ts";
+import { TYPE_MEASURES } from "../lowering/typeMeter.ts";
 
 export const RUN_MEASURES = {
   length: meanTime("Length of the replication", "From the start to what ended the replication.", {

@@ -1,12 +1,12 @@
 import { PLAIN } from "../expression/index.ts";
 import { type Claimable, WaitList } from "../kernel/claims.ts";
 import { EventClass, type Step, SUSPEND } from "../kernel/kernel.ts";
-import { JOINED, PHASE, placeCode, STRIDE_BITS } from "../kernel/pool.ts";
+import { JOINED, STRIDE_BITS } from "../kernel/pool.ts";
 import { count as measureCount } from "../measures/spec.ts";
 import type { Node } from "../model/model.ts";
 import { count, points, settings } from "../settings/setting.ts";
-import type { Counter } from "./counter.ts";
-import { checkInitial, INITIAL, initialTypes } from "./initial.ts";
+import type { Counter } from "../lowering/counter.ts";
+import { checkInitial, comeInAtStart, INITIAL, initialTypes } from "./initial.ts";
 import { elementKind, type ElementWith } from "./kind.ts";
 import {
   Line,
@@ -20,7 +20,7 @@ import {
   turnsAway,
   WHEN_FULL,
 } from "./line.ts";
-import type { Lowering } from "./lowering.ts";
+import type { Lowering } from "../lowering/lowering.ts";
 import { WAY_OUT } from "./wayOut.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
@@ -73,12 +73,12 @@ export const queue = elementKind({
     const { element, index } = node;
     const { kernel } = lowering;
     const line = new Line(lowering);
-    const left = lowering.counter();
+    const left = lowering.meters.counter();
     const turnedAway = new TurnedAway(lowering);
     const limit = node.settings.get("room")?.constant;
-    const room = limit === undefined ? undefined : lowering.claimable(limit, index);
+    const room = limit === undefined ? undefined : lowering.replication.claimable(limit, index);
     const loses = room !== undefined && element.whenFull === "lose";
-    if (room && !loses) lowering.admit(node, room);
+    if (room && !loses) lowering.network.admit(node, room);
     line.measures(measured);
     measured.add("left", () => left.n);
     turnedAway.measures(measured, node, loses, line.wait);
@@ -90,9 +90,10 @@ export const queue = elementKind({
     return {
       readers: { length: () => line.length.value },
       lower() {
-        const turnAway = lowering.turnAway(node);
+        comeInAtStart(node, lowering);
+        const turnAway = lowering.network.turnAway(node);
         const enter = lower(node, lowering, parts, turnAway);
-        lowering.entries[index] = kernel.emit(
+        lowering.network.entries[index] = kernel.emit(
           turnedAway.any(node, loses)
             ? (token) => {
                 turnedAway.came.total += 1;
@@ -144,9 +145,9 @@ type Lower = (node: Node<Queue>, lowering: Lowering, parts: Parts, turnAway: Ste
  * entity does that enters.
  */
 const lowerInOrder: Lower = (node, lowering, { line, left, room }) => {
-  const head = lowering.claimable(1);
-  const place = placeCode(node.index, PHASE.waiting);
-  const atHead = lowering.leave(node, {
+  const head = lowering.replication.claimable(1);
+  const place = lowering.places.of(node, "waiting");
+  const atHead = lowering.network.leave(node, {
     release(token) {
       line.leave(token);
       left.total += 1;
@@ -167,7 +168,7 @@ const lowerInOrder: Lower = (node, lowering, { line, left, room }) => {
  * who come at it stand in line.
  */
 const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, turnAway) => {
-  const { element, index } = node;
+  const { element } = node;
   const { kernel } = lowering;
   const { pool, calendar } = kernel;
   const behind = new WaitList();
@@ -178,9 +179,9 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
       behind.each(kernel, visit);
     });
   }
-  const balks = node.settings.has("balk") ? lowering.read(node, "balk", 0) : undefined;
-  const patience = node.settings.has("patience") ? lowering.read(node, "patience", 0) : undefined;
-  const place = placeCode(index, PHASE.waiting);
+  const balks = node.settings.has("balk") ? lowering.expressions.read(node, "balk", 0) : undefined;
+  const patience = node.settings.has("patience") ? lowering.expressions.read(node, "patience", 0) : undefined;
+  const place = lowering.places.of(node, "waiting");
   /** Who looks for its next place; -1 for none. */
   let head = -1;
   let headRank = 0;
@@ -191,7 +192,7 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
   let claim: "none" | "waits" | "given" = "none";
   /** Those who have been made to go on as the head, and have not done so yet. */
   const called = new Set<number>();
-  lowering.atStart(() => {
+  lowering.replication.atStart(() => {
     behind.reset();
     head = -1;
     claim = "none";
@@ -202,7 +203,7 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
     called.add(head);
     kernel.resume(head);
   };
-  const calledLater = rankOf ? lowering.atEndOfInstant(EventClass.lines, callHead) : undefined;
+  const calledLater = rankOf ? lowering.replication.atEndOfInstant(EventClass.lines, callHead) : undefined;
 
   const leaveLine = (token: number): void => {
     line.leave(token);
@@ -238,7 +239,7 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
     calledLater();
     return SUSPEND;
   });
-  const away = lowering.departing(node, {
+  const away = lowering.network.departing(node, {
     waitAt: wake,
     onBlocked: () => void (claim = "waits"),
     release(token) {

@@ -4,7 +4,7 @@ import { settings } from "../settings/setting.ts";
 import { BREAKDOWNS } from "./breakdowns.ts";
 import { elementKind, type Phrase } from "./kind.ts";
 import { breakUnits, type Pool, POOL_MEASURES, POOL_PROPERTIES, ResourcePool, poolSettings } from "./resourcePool.ts";
-import { UNIT, type UnitState } from "./units.ts";
+import { UNIT, type UnitState } from "../lowering/units.ts";
 import { listed, strong } from "./words.ts";
 
 const common = {
@@ -54,7 +54,7 @@ export const crew = elementKind({
   measures: POOL_MEASURES,
   prepare(node, lowering, measured) {
     const pool = new ResourcePool(node, lowering);
-    lowering.addPool(pool);
+    lowering.resources.add(pool);
     pool.measures(
       node,
       lowering,
@@ -96,9 +96,9 @@ export const equipment = elementKind({
   },
   prepare(node, lowering, measured) {
     const pool = new ResourcePool(node, lowering);
-    lowering.addPool(pool);
+    lowering.resources.add(pool);
     pool.measures(node, lowering, measured, STATES);
-    const broke = lowering.counter();
+    const broke = lowering.meters.counter();
     if (node.element.breakdowns.length > 0) measured.add("breakdowns", () => broke.n);
     return { readers: pool.readers, lower: () => breakUnits(node, lowering, pool, broke) };
   },

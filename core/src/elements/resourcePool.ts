@@ -7,11 +7,11 @@ import type { Tally } from "../statistics/tally.ts";
 import type { ElementBase } from "../document/element.ts";
 import { Breakdowns, type BREAKDOWNS } from "./breakdowns.ts";
 import { COST_RATES } from "./costRates.ts";
-import type { Counter } from "./counter.ts";
+import type { Counter } from "../lowering/counter.ts";
 import { HOURS } from "./hours.ts";
-import type { Lowering } from "./lowering.ts";
-import type { Measured } from "./measured.ts";
-import { UNIT, UNIT_MEASURES, Units, type UnitState } from "./units.ts";
+import type { Lowering } from "../lowering/lowering.ts";
+import type { Measured } from "../lowering/measured.ts";
+import { UNIT, UNIT_MEASURES, Units, type UnitState } from "../lowering/units.ts";
 
 /** Most units of one resource. */
 const MOST_UNITS = 10_000;
@@ -92,19 +92,19 @@ export class ResourcePool {
 
   constructor(node: Node<Pool>, lowering: Lowering) {
     const { element } = node;
-    const { requests, work } = lowering;
+    const { requests, work } = lowering.resources;
     const count = node.settings.get("count")?.constant ?? 1;
     this.id = element.id;
     this.name = element.name;
     this.preempts = element.preempt;
     this.lastFirst = element.order === "last asked";
-    this.line = lowering.level();
-    this.wait = lowering.tally();
-    this.takenAway = lowering.counter();
-    lowering.showWaits(this.wait);
+    this.line = lowering.meters.level();
+    this.wait = lowering.meters.tally();
+    this.takenAway = lowering.meters.counter();
+    lowering.meters.showWaits(this.wait);
     this.units = new Units(lowering, {
       count,
-      timetable: lowering.timetableOf(element.calendar),
+      timetable: lowering.model.timetables.get(element.calendar),
       atBell: element.atBell,
       hooks: {
         available: () => requests.serve(this),
@@ -158,7 +158,7 @@ export class ResourcePool {
         "cost",
         () =>
           (busy ?? 0) * units.levels[UNIT.busy].integral +
-          (open ?? 0) * (units.count * lowering.measuredTime - units.levels[UNIT.offShift].integral),
+          (open ?? 0) * (units.count * lowering.meters.time - units.levels[UNIT.offShift].integral),
       );
     }
     lowering.shown.count(node, () => line.value);
@@ -183,7 +183,7 @@ export function breakUnits(
         fail() {
           const holder = units.occupant[unit];
           units.breakDown(unit);
-          if (holder >= 0) lowering.requests.broken(holder);
+          if (holder >= 0) lowering.resources.requests.broken(holder);
         },
         repair: () => units.repair(unit),
       }),

@@ -1,6 +1,6 @@
 import { PLAIN } from "../expression/index.ts";
 import { SUSPEND } from "../kernel/kernel.ts";
-import { PHASE, placeCode } from "../kernel/pool.ts";
+
 import { count as measureCount } from "../measures/spec.ts";
 import { choice, number, reference, settings } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
@@ -87,40 +87,40 @@ export const split = elementKind({
     const { element, index } = node;
     const { kernel, model } = lowering;
     const { pool } = kernel;
-    const came = lowering.counter();
-    const freed = lowering.counter();
+    const came = lowering.meters.counter();
+    const freed = lowering.meters.counter();
     measured.add("split", () => came.n);
     measured.add("parts", () => freed.n, {
       label: element.does === "undo" ? "Set free" : element.does === "copy" ? "Copies made" : "Pieces made",
     });
     lowering.shown.count(node, () => came.total);
-    const contents = element.does === "undo" && lowering.model.carries ? lowering.contents : undefined;
+    const contents = element.does === "undo" && lowering.model.carries ? lowering.population.contents : undefined;
 
     return {
       readers: { split: () => came.total },
       lower() {
-        const blocked = placeCode(index, PHASE.blocked);
-        const count = lowering.read(node, "count", 0);
+        const blocked = lowering.places.of(node, "blocked");
+        const count = lowering.expressions.read(node, "count", 0);
         const made = element.makes === "" ? -1 : model.types.findIndex((t) => t.type.id === element.makes);
-        const births = model.types.map((_, type) => lowering.birth(type));
-        const away = lowering.leave(node, lowering.blocking(node));
-        const aside = node.parts ? lowering.sendAside(node, node.parts) : undefined;
+        const births = model.types.map((_, type) => lowering.population.birth(type));
+        const away = lowering.network.leave(node, lowering.network.blocking(node));
+        const aside = node.parts ? lowering.network.sendAside(node, node.parts) : undefined;
         const partsAway = aside ? kernel.emit(aside) : away;
         const { attributeCount } = model;
 
-        lowering.entries[index] = kernel.emit((token) => {
+        lowering.network.entries[index] = kernel.emit((token) => {
           came.total += 1;
           if (element.does === "undo") {
             if (!contents || contents.isEmpty(token)) return away;
             contents.takeOut(token, (member) => {
               freed.total += 1;
-              lowering.come(index);
+              lowering.presence.come(index);
               pool.setPc(member, partsAway);
               pool.begin(member, blocked, kernel.clock);
               kernel.resume(member);
             });
             if (!contents.isOnlyHolding(token)) return away;
-            lowering.endInside(token, node);
+            lowering.population.endInside(token, node);
             return SUSPEND;
           }
           const pieces = count(token);
@@ -137,7 +137,7 @@ export const split = elementKind({
           }
           const type = made >= 0 ? made : pool.typeOf(token);
           for (let i = 0; i < pieces; i++) {
-            lowering.come(index);
+            lowering.presence.come(index);
             const piece = births[type](partsAway);
             if (piece < 0) return SUSPEND;
             freed.total += 1;
@@ -146,7 +146,7 @@ export const split = elementKind({
                 pool.attributes[piece * attributeCount + slot] = pool.attributes[token * attributeCount + slot];
           }
           if (element.does === "copy") return away;
-          lowering.endInside(token, node);
+          lowering.population.endInside(token, node);
           return SUSPEND;
         });
       },

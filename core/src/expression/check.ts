@@ -24,16 +24,15 @@ import {
 } from "../quantity/index.ts";
 import { functions } from "./functions.ts";
 import { parseExpression } from "./parser.ts";
-import { closestName, type Meaning, type Scope, type Source } from "./scope.ts";
+import type { Running, Source } from "./running.ts";
+import { closestName, type Meaning, type Scope } from "./scope.ts";
 import type { BinaryOperator, Node, UnitExpression } from "./syntax.ts";
+import type { Read } from "./read.ts";
 import { type ExpressionProblem, numberOf, PLAIN, sameType, TEXT, typeName, type ValueType, YES_NO } from "./types.ts";
-
-/** Reads a value for an entity (by its token number in the kernel). */
-export type Read = (token: number) => number;
 
 /** What compiled expressions need of a running replication. */
 export interface Environment {
-  reader(source: Source): Read;
+  readonly running: Running;
   /** The stream to draw from; asked for only by what draws. */
   random(): Pick<RandomStream, "uniform" | "exponential">;
 }
@@ -46,6 +45,8 @@ export interface Checked {
   readonly constant?: number;
   /** Mean of what it yields, in SI, where that is known without sampling. */
   readonly mean?: number;
+  /** What it reads of a running model, each as often as it is named. */
+  readonly sources: readonly Source[];
   compile(environment: Environment): Read;
 }
 
@@ -95,7 +96,11 @@ function drawing(random: Environment["random"], quantile: (u: number) => number)
 }
 
 const NO_ENVIRONMENT: Environment = {
-  reader: () => () => Number.NaN,
+  running: {
+    part: ({ name }) => {
+      throw new Error(`A constant reads ${name}.`);
+    },
+  },
   random: () => ({ uniform: () => () => Number.NaN, exponential: () => () => Number.NaN }),
 };
 
@@ -145,6 +150,8 @@ const ARITHMETIC: Partial<Record<BinaryOperator, (a: Read, b: Read) => Read>> = 
 };
 
 class Checker {
+  readonly sources: Source[] = [];
+
   constructor(private readonly scope: Scope) {}
 
   term(node: Node): Term {
@@ -229,7 +236,8 @@ class Checker {
         names.length > 0 ? `Ask for one of its properties: ${names.map((x) => `.${x}`).join(", ")}.` : undefined,
       );
     }
-    return { type: meaning.type, draws: false, compile: (environment) => environment.reader(source) };
+    this.sources.push(source);
+    return { type: meaning.type, draws: false, compile: (environment) => source.reader(environment.running) };
   }
 
   private condition(node: Node): Term {
@@ -552,13 +560,15 @@ export function checkExpression(source: string, scope: Scope, expected?: ValueTy
   const { node, problems } = parseExpression(source);
   if (!node) return { ok: false, problems };
   try {
-    const term = new Checker(scope).term(node);
+    const checker = new Checker(scope);
+    const term = checker.term(node);
     const checked: Checked = {
       source,
       type: term.type,
       draws: term.draws,
       constant: term.constant,
       mean: term.mean,
+      sources: checker.sources,
       compile: term.compile,
     };
     if (expected && !sameType(term.type, expected)) {

@@ -5,4 +5,5 @@ export * from "./entityReads.ts";
 export { parseExpression } from "./parser.ts";
 export { references } from "./references.ts";
 export { renameIn, writeName } from "./rename.ts";
-export * from "./sources.ts";
+export * from "./read.ts";
+export * from "./running.ts";

@@ -1,14 +1,7 @@
-import { TIME } from "../quantity/index.ts";
-import { numberOf, PLAIN, type ValueType } from "./types.ts";
+import type { Source } from "./running.ts";
+import type { ValueType } from "./types.ts";
 
-/** Something a running model can be asked for; the kernel turns it into a reader. */
-export type Source =
-  | { readonly kind: "clock" | "timeOfDay" | "day" }
-  | { readonly kind: "entityType" | "entityAge" }
-  | { readonly kind: "attribute"; readonly slot: number }
-  | { readonly kind: "element"; readonly element: number; readonly property: string };
-
-/** What a name stands for where an expression is written. */
+/** What a name stands for where an expression is written; its properties make a scope a tree of names. */
 export interface Meaning {
   readonly type: ValueType;
   /** Read from the running model … */
@@ -31,15 +24,6 @@ export const nameKey = (name: string): string =>
     .normalize("NFC")
     .replace(/[^\p{L}\p{N}]/gu, "")
     .toLowerCase();
-
-export const CLOCK: Meaning = {
-  type: numberOf(TIME),
-  source: { kind: "clock" },
-  properties: new Map<string, Meaning>([
-    ["timeOfDay", { type: numberOf(TIME), source: { kind: "timeOfDay" } }],
-    ["day", { type: PLAIN, source: { kind: "day" } }],
-  ]),
-};
 
 /** A scope of fixed names over a shared table of texts. */
 export function makeScope(meanings: ReadonlyMap<string, Meaning>, intern: (text: string) => number): Scope {

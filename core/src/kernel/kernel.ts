@@ -1,6 +1,6 @@
 import { Calendar } from "./calendar.ts";
 import type { RunFailure } from "./failure.ts";
-import { NO_TYPE, PC, placeIndex, STRIDE_BITS, TokenPool } from "./pool.ts";
+import { NO_TYPE, PC, STRIDE_BITS, TokenPool } from "./pool.ts";
 
 /**
  * Events at one instant happen in this order of classes, then in the order in
@@ -70,8 +70,10 @@ export class Kernel {
 
   constructor(
     attributeCount: number,
-    /** Turns place indices into words for messages. */
-    private readonly describe: (place: number) => { name: string; id?: string },
+    /** Turns indices of elements and links into words for messages. */
+    private readonly describe: (at: number) => { name: string; id?: string },
+    /** The index of the element or link that a place of tokens, by its number, belongs to. */
+    private readonly whereIs: (place: number) => number = (place) => place,
   ) {
     this.pool = new TokenPool(attributeCount);
   }
@@ -275,12 +277,13 @@ export class Kernel {
     const counts = new Map<number, number>();
     for (let token = 0; token < this.pool.used; token++) {
       if (this.pool.typeOf(token) < 0) continue;
-      const place = placeIndex(this.pool.placeOf(token));
+      const place = this.pool.placeOf(token);
       if (place < 0) continue; // inside another
-      counts.set(place, (counts.get(place) ?? 0) + 1);
+      const at = this.whereIs(place);
+      counts.set(at, (counts.get(at) ?? 0) + 1);
     }
-    const [place, count] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a), [0, 0]);
-    const { name, id } = this.describe(place);
+    const [at, count] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a), [0, 0]);
+    const { name, id } = this.describe(at);
     this.fail({
       code: "too-many-entities",
       message: `More than ${this.limits.entities} entities are in the system; ${count} of them are at ${name}.`,

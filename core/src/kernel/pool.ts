@@ -106,7 +106,7 @@ export class TokenPool {
     return this.floats[(token << STRIDE_BITS) + SINCE];
   }
 
-  /** The token begins a phase at a place: see `placeCode`. */
+  /** The token begins a phase at a place, by its number. */
   begin(token: number, place: number, clock: Float64Array): void {
     const base = token << STRIDE_BITS;
     this.ints[base + PLACE] = place;
@@ -159,20 +159,3 @@ export class TokenPool {
     this.attributes.set(attributes);
   }
 }
-
-/** What a token is doing; together with where it is, it makes up its place. */
-export const PHASE = {
-  outside: 0,
-  waiting: 1,
-  working: 2,
-  moving: 3,
-  dwelling: 4,
-  blocked: 5,
-  needing: 6,
-  settingUp: 7,
-} as const;
-const PHASE_BITS = 3;
-
-export const placeCode = (index: number, phase: number): number => (index << PHASE_BITS) | phase;
-export const placeIndex = (code: number): number => code >> PHASE_BITS;
-export const placePhase = (code: number): number => code & ((1 << PHASE_BITS) - 1);

@@ -3,12 +3,14 @@ import {
   type Element,
   type Frame,
   kindOf,
+  linkPoints,
+  metresAlong,
   PHASE,
   UNIT,
   type Point,
   polylineLength,
 } from "@busy-harbor/core";
-import { drawnLinks, pointAt, queueLine } from "../floor/paths.ts";
+import { drawnLinks, elementsById, pointAt, queueLine } from "../floor/paths.ts";
 import { slotAt, slotCount } from "../floor/symbols/index.ts";
 import { shadeOf } from "./entityColours.ts";
 import type { Liveness } from "../floor/symbols/shared.ts";
@@ -40,14 +42,19 @@ export type SlotMemory = Map<string, (number | undefined)[]>;
 export interface MeasuredLine {
   readonly points: readonly Point[];
   readonly length: number;
+  /** Its length on the floor. */
+  readonly metres: number;
 }
 
 /** The lines of all links as they lie on the screen: the same from frame to frame until the view changes. */
 export function linesOnScreen(design: Design, view: View, size: Size): (MeasuredLine | undefined)[] {
   const drawn = drawnLinks(design);
+  const byId = elementsById(design);
   return design.links.map((link) => {
     const points = drawn.get(link.id)?.map((p) => toScreen(view, size, p));
-    return points && { points, length: polylineLength(points) };
+    const [from, to] = [byId.get(link.from), byId.get(link.to)];
+    if (!points || !from || !to) return undefined;
+    return { points, length: polylineLength(points), metres: polylineLength(linkPoints(link, from, to)) };
   });
 }
 
@@ -79,7 +86,10 @@ export function placeEntities(
       case PHASE.moving: {
         const line = lines[place - elements.length];
         if (!line) break;
-        const { point, angle } = pointAt(line.points, frame.progress[i] * line.length);
+        const { point, angle } = pointAt(
+          line.points,
+          line.metres > 0 ? (metresAlong(frame, i, frame.time) / line.metres) * line.length : 0,
+        );
         placed.push({ x: point[0], y: point[1], angle, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
         break;
       }

@@ -32,8 +32,12 @@ function picture(): WatchedFrame {
     frame.shade,
     frame.place,
     frame.phase,
-    frame.progress,
     frame.since,
+    frame.until,
+    frame.motion.from,
+    frame.motion.to,
+    frame.motion.speed,
+    frame.position,
     frame.counts,
   ].map((a) => a.buffer as ArrayBuffer);
   return transfer({ frame, failure, shown }, buffers);

@@ -2,7 +2,6 @@ import type { DesignOf } from "../../document/design.ts";
 import { kindOf } from "../../elements/index.ts";
 import {
   checkExpression,
-  CLOCK,
   makeScope,
   type Meaning,
   nameKey,
@@ -11,6 +10,7 @@ import {
   sameType,
   typeName,
 } from "../../expression/index.ts";
+import { attributeSource, CLOCK, elementSource, entityAge, entityType } from "../../model/sources.ts";
 import { TIME } from "../../quantity/index.ts";
 import type { Problems } from "./problems.ts";
 
@@ -30,21 +30,18 @@ export function makeScopes(design: DesignOf, intern: (text: string) => number, p
     names.set(element.name, {
       type: { kind: "element" },
       constant: index,
-      properties: nested(kindOf(element).properties, index),
+      properties: nested(kindOf(element).properties, element.id),
     }),
   );
 
   const entity = new Map<string, Meaning>([
-    ["type", { type: { kind: "entityType" }, source: { kind: "entityType" } }],
-    ["age", { type: numberOf(TIME), source: { kind: "entityAge" } }],
+    ["type", { type: { kind: "entityType" }, source: entityType }],
+    ["age", { type: numberOf(TIME), source: entityAge }],
   ]);
   const slots = new Map<string, number>();
   const declare = (): Scope =>
     makeScope(
-      new Map([
-        ...names,
-        ["entity", { type: { kind: "entity" }, source: { kind: "entityType" }, properties: entity } as Meaning],
-      ]),
+      new Map([...names, ["entity", { type: { kind: "entity" }, source: entityType, properties: entity } as Meaning]]),
       intern,
     );
   design.entityTypes.forEach((type, t) =>
@@ -65,18 +62,18 @@ export function makeScopes(design: DesignOf, intern: (text: string) => number, p
         return;
       }
       slots.set(key, slot);
-      if (!known) entity.set(attribute.name, { type: found.checked.type, source: { kind: "attribute", slot } });
+      if (!known) entity.set(attribute.name, { type: found.checked.type, source: attributeSource(slot) });
     }),
   );
   return { withEntity: declare(), withoutEntity: makeScope(names, intern), slots };
 }
 
 /** Dotted property names as nested meanings: "queue.length" becomes queue → length. */
-function nested(properties: Readonly<Record<string, Meaning["type"]>>, element: number): Map<string, Meaning> {
+function nested(properties: Readonly<Record<string, Meaning["type"]>>, elementId: string): Map<string, Meaning> {
   const result = new Map<string, Meaning>();
   for (const [path, type] of Object.entries(properties)) {
     const [head, tail] = path.split(".");
-    const leaf: Meaning = { type, source: { kind: "element", element, property: path } };
+    const leaf: Meaning = { type, source: elementSource(elementId, path) };
     if (tail) result.set(head, { type: { kind: "element" }, properties: new Map([[tail, leaf]]) });
     else result.set(head, leaf);
   }

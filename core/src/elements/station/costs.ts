@@ -1,6 +1,6 @@
 import type { Node } from "../../model/model.ts";
-import type { Counter } from "../counter.ts";
-import type { Measured } from "../measured.ts";
+import type { Counter } from "../../lowering/counter.ts";
+import type { Measured } from "../../lowering/measured.ts";
 import type { STATION_MEASURES } from "./settings.ts";
 
 /**

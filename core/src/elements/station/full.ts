@@ -1,16 +1,17 @@
 import type { Read } from "../../expression/index.ts";
 import { WaitList } from "../../kernel/claims.ts";
 import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
-import { NEXT, NO_TYPE, PART, PHASE, placeCode, STRIDE_BITS } from "../../kernel/pool.ts";
+import { NEXT, NO_TYPE, PART, STRIDE_BITS } from "../../kernel/pool.ts";
 import { type Node, streamOf } from "../../model/model.ts";
 import { Breakdowns } from "../breakdowns.ts";
 import { Line, ranking, TurnedAway } from "../line.ts";
 import type { Prepared } from "../kind.ts";
-import type { Lowering } from "../lowering.ts";
-import type { Measured } from "../measured.ts";
-import type { Asker } from "../requests.ts";
-import { UNIT, Units, type UnitState } from "../units.ts";
+import type { Lowering } from "../../lowering/lowering.ts";
+import type { Measured } from "../../lowering/measured.ts";
+import type { Asker } from "../../lowering/requests.ts";
+import { UNIT, Units, type UnitState } from "../../lowering/units.ts";
 import { costs } from "./costs.ts";
+import { comeInAtStart } from "../initial.ts";
 import { roomInLine } from "./room.ts";
 import type { Station, STATION_MEASURES, StationProperty } from "./settings.ts";
 import { setupTime } from "./setupTime.ts";
@@ -33,34 +34,35 @@ export function prepareFull(
   measured: Measured<typeof STATION_MEASURES>,
 ): Prepared<StationProperty> {
   const { element, index, settings } = node;
-  const { kernel, work, requests } = lowering;
+  const { kernel } = lowering;
+  const { work, requests } = lowering.resources;
   const { pool, clock } = kernel;
   const capacity = settings.get("capacity")?.constant ?? 1;
   const [least, most] = [settings.get("batchLeast")?.constant ?? 1, settings.get("batchMost")?.constant ?? 1];
   const lineRoom = roomInLine(node, lowering.model);
   const line = new Line(lowering);
   const inLine = new WaitList();
-  const done = lowering.counter();
-  const setups = lowering.counter();
-  const reworked = lowering.counter();
-  const scrapped = lowering.counter();
-  const brokeDown = lowering.counter();
+  const done = lowering.meters.counter();
+  const setups = lowering.meters.counter();
+  const reworked = lowering.meters.counter();
+  const scrapped = lowering.meters.counter();
+  const brokeDown = lowering.meters.counter();
   const turnedAway = new TurnedAway(lowering);
   const { came, lost, balked, gaveUp } = turnedAway;
   const batched = most > 1;
   const decidesLater = batched || element.order !== "first come";
   const loses = element.whenFull === "lose" && lineRoom !== Infinity;
-  const room = lineRoom === Infinity ? undefined : lowering.claimable(capacity * most + lineRoom, index);
-  if (room && !loses) lowering.admit(node, room);
+  const room = lineRoom === Infinity ? undefined : lowering.replication.claimable(capacity * most + lineRoom, index);
+  if (room && !loses) lowering.network.admit(node, room);
   let serveNow: () => void = () => undefined;
   const serveLater = decidesLater
-    ? lowering.atEndOfInstant(batched ? EventClass.batches : EventClass.lines, () => serveNow())
+    ? lowering.replication.atEndOfInstant(batched ? EventClass.batches : EventClass.lines, () => serveNow())
     : undefined;
   const serve = (): void => (serveLater ? serveLater() : serveNow());
   let breakdowns: Breakdowns | undefined;
   const units = new Units(lowering, {
     count: capacity,
-    timetable: lowering.timetableOf(element.calendar),
+    timetable: lowering.model.timetables.get(element.calendar),
     atBell: element.atBell,
     hooks: {
       available: () => serve(),
@@ -70,7 +72,7 @@ export function prepareFull(
       working: () => breakdowns?.working(units.levels[UNIT.busy].value > 0),
     },
   });
-  lowering.atStart(() => inLine.reset());
+  lowering.replication.atStart(() => inLine.reset());
 
   const needsAny = element.needs.length > 0;
   units.measures(measured, [
@@ -84,13 +86,13 @@ export function prepareFull(
   ]);
   line.measures(measured);
   measured.add("done", () => done.n);
-  lowering.throughput(measured, done);
+  lowering.meters.throughput(measured, done);
   if (settings.has("setup") || element.setupWhen === "on change") measured.add("setups", () => setups.n);
   if (settings.has("rework")) measured.add("reworked", () => reworked.n);
   if (element.breakdowns.length > 0) measured.add("breakdowns", () => brokeDown.n);
   if (element.onBreakdown === "scrap") measured.add("scrapped", () => scrapped.n);
   turnedAway.measures(measured, node, loses, line.wait);
-  const open = () => capacity * lowering.measuredTime - units.levels[UNIT.offShift].integral;
+  const open = () => capacity * lowering.meters.time - units.levels[UNIT.offShift].integral;
   costs(node, measured, {
     busy: () => units.levels[UNIT.busy].integral + units.levels[UNIT.settingUp].integral,
     open,
@@ -110,43 +112,46 @@ export function prepareFull(
   };
 
   const lower = (): void => {
+    comeInAtStart(node, lowering);
     const optional = (field: string): Read | undefined =>
-      settings.has(field) ? lowering.read(node, field, 0) : undefined;
-    const time = lowering.read(node, "time", 0);
+      settings.has(field) ? lowering.expressions.read(node, field, 0) : undefined;
+    const time = lowering.expressions.read(node, "time", 0);
     const setup = setupTime(node, lowering, capacity);
     const teardown = optional("teardown");
-    const priority = lowering.read(node, "priority", 0);
+    const priority = lowering.expressions.read(node, "priority", 0);
     const again = optional("rework");
     const againBy =
-      settings.get("rework")?.type.kind === "yesNo" ? undefined : lowering.uniform(streamOf(element, "rework"));
+      settings.get("rework")?.type.kind === "yesNo"
+        ? undefined
+        : lowering.expressions.uniform(streamOf(element, "rework"));
     const balks = optional("balk");
     const patience = optional("patience");
     const batchWait = least > 1 ? optional("batchWait") : undefined;
     const rankOf = ranking(node, lowering);
     if (rankOf) lowering.shown.order(node, (visit) => inLine.each(kernel, visit));
-    const waiting = placeCode(index, PHASE.waiting);
-    const needing = placeCode(index, PHASE.needing);
+    const waiting = lowering.places.of(node, "waiting");
+    const needing = lowering.places.of(node, "needing");
     const places = [
-      placeCode(index, PHASE.settingUp),
-      placeCode(index, PHASE.working),
-      placeCode(index, PHASE.settingUp),
+      lowering.places.of(node, "settingUp"),
+      lowering.places.of(node, "working"),
+      lowering.places.of(node, "settingUp"),
     ];
     const doings: UnitState[] = [UNIT.settingUp, UNIT.busy, UNIT.settingUp];
-    const { standing } = lowering;
+    const { standing } = lowering.resources;
     const counts = turnedAway.any(node, loses);
 
     /** By slot: entities in it, the phase of its work, and the time of its setup. */
     const inside = new Int32Array(capacity);
     const phases = new Int32Array(capacity);
     const setupTimes = new Float64Array(capacity);
-    lowering.atStart(() => inside.fill(0));
+    lowering.replication.atStart(() => inside.fill(0));
     const slotOf = (token: number) => work.unitOf(token);
 
     const asker: Asker = {
       id: element.id,
       needs: element.needs.map(({ id, anyOf }) => ({
-        anyOf: anyOf.flatMap((resource) => lowering.poolOf(resource) ?? []),
-        count: lowering.read(node, `needs.${id}.count`, 1),
+        anyOf: anyOf.flatMap((resource) => lowering.resources.of(resource) ?? []),
+        count: lowering.expressions.read(node, `needs.${id}.count`, 1),
       })),
       yields: true,
       lost(token) {
@@ -270,7 +275,7 @@ export function prepareFull(
         pool.setPc(token, scrap);
       }
     };
-    const sendOff = lowering.sendAside(node, node.scrapped);
+    const sendOff = lowering.network.sendAside(node, node.scrapped);
     const scrap = kernel.emit((token) => {
       leaveSlot(slotOf(token));
       return sendOff(token);
@@ -308,7 +313,7 @@ export function prepareFull(
       return SUSPEND;
     });
     if (batchWait) {
-      lowering.atStart(() => {
+      lowering.replication.atStart(() => {
         overdue = false;
         timer = pool.take(NO_TYPE, late, clock);
       });
@@ -347,7 +352,7 @@ export function prepareFull(
       }
     };
 
-    const turnAway = lowering.turnAway(node);
+    const turnAway = lowering.network.turnAway(node);
     const giveUp = kernel.emit((token) => {
       inLine.remove(kernel, token);
       line.leave(token);
@@ -356,7 +361,7 @@ export function prepareFull(
       watchWait();
       return turnAway(token);
     });
-    lowering.entries[index] = kernel.emit((token) => {
+    lowering.network.entries[index] = kernel.emit((token) => {
       if (counts) came.total += 1;
       if (loses && !room!.tryClaim()) {
         lost.total += 1;
@@ -383,9 +388,9 @@ export function prepareFull(
       if (decidesLater) serve();
       return SUSPEND;
     });
-    const away = lowering.leave(node, {
+    const away = lowering.network.leave(node, {
       release: (token) => leaveSlot(slotOf(token)),
-      ...lowering.blocking(node),
+      ...lowering.network.blocking(node),
     });
 
     if (element.breakdowns.length > 0) {

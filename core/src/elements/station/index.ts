@@ -4,7 +4,7 @@ import type { Model, Node } from "../../model/model.ts";
 import { checkInitial, initialTypes } from "../initial.ts";
 import { elementKind, type Phrase, type Report } from "../kind.ts";
 import { orderWords, turnedAwayWords, turnsAway } from "../line.ts";
-import { UNIT } from "../units.ts";
+import { UNIT } from "../../lowering/units.ts";
 import { fromWhere, listed, strong, whereTo } from "../words.ts";
 import { prepareFull } from "./full.ts";
 import { preparePlain } from "./plain.ts";

@@ -1,12 +1,13 @@
 import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
-import { PART, PHASE, placeCode } from "../../kernel/pool.ts";
+import { PART } from "../../kernel/pool.ts";
 import type { Node } from "../../model/model.ts";
 import type { Level } from "../../statistics/level.ts";
 import { Line, TurnedAway } from "../line.ts";
 import type { Prepared } from "../kind.ts";
-import type { Lowering } from "../lowering.ts";
-import type { Measured } from "../measured.ts";
+import type { Lowering } from "../../lowering/lowering.ts";
+import type { Measured } from "../../lowering/measured.ts";
 import { costs } from "./costs.ts";
+import { comeInAtStart } from "../initial.ts";
 import { roomInLine } from "./room.ts";
 import type { Station, STATION_MEASURES, StationProperty } from "./settings.ts";
 
@@ -26,19 +27,23 @@ export function preparePlain(
   const capacity = node.settings.get("capacity")?.constant ?? 1;
   const lineRoom = roomInLine(node, lowering.model);
   const line = new Line(lowering);
-  const busy = lowering.level();
-  const blocked = lowering.level();
-  const done = lowering.counter();
+  const busy = lowering.meters.level();
+  const blocked = lowering.meters.level();
+  const done = lowering.meters.counter();
   const turnedAway = new TurnedAway(lowering);
   const { came, lost, balked, gaveUp } = turnedAway;
-  const slots = lowering.claimable(capacity, index);
+  const slots = lowering.replication.claimable(capacity, index);
   const loses = element.whenFull === "lose" && lineRoom !== Infinity;
   // Without a line of its own, the slots themselves are what a mover claims.
   const room =
-    lineRoom === Infinity ? undefined : lineRoom === 0 ? slots : lowering.claimable(capacity + lineRoom, index);
-  if (room && !loses) lowering.admit(node, room);
+    lineRoom === Infinity
+      ? undefined
+      : lineRoom === 0
+        ? slots
+        : lowering.replication.claimable(capacity + lineRoom, index);
+  if (room && !loses) lowering.network.admit(node, room);
 
-  const share = (level: Level) => level.integral / (capacity * lowering.measuredTime);
+  const share = (level: Level) => level.integral / (capacity * lowering.meters.time);
   measured.add("utilization", () => share(busy));
   measured.add("utilization.average", () => share(busy));
   measured.add("state", () => share(busy), { part: "busy" });
@@ -46,9 +51,9 @@ export function preparePlain(
   measured.add("state", () => 1 - share(busy) - share(blocked), { part: "idle" });
   line.measures(measured);
   measured.add("done", () => done.n);
-  lowering.throughput(measured, done);
+  lowering.meters.throughput(measured, done);
   turnedAway.measures(measured, node, loses, line.wait);
-  costs(node, measured, { busy: () => busy.integral, open: () => capacity * lowering.measuredTime, done });
+  costs(node, measured, { busy: () => busy.integral, open: () => capacity * lowering.meters.time, done });
   lowering.shown.count(node, () => line.length.value);
 
   const readers = {
@@ -62,10 +67,11 @@ export function preparePlain(
   };
 
   const lower = (): void => {
-    const time = lowering.read(node, "time", 0);
-    const waiting = placeCode(index, PHASE.waiting);
-    const working = placeCode(index, PHASE.working);
-    const blockedPlace = placeCode(index, PHASE.blocked);
+    comeInAtStart(node, lowering);
+    const time = lowering.expressions.read(node, "time", 0);
+    const waiting = lowering.places.of(node, "waiting");
+    const working = lowering.places.of(node, "working");
+    const blockedPlace = lowering.places.of(node, "blocked");
     const ownSlots = room === slots;
     const counts = turnedAway.any(node, loses);
 
@@ -75,10 +81,10 @@ export function preparePlain(
       kernel.delay(token, time(token), EventClass.activityEnd, element.id, "time");
       return SUSPEND;
     };
-    const { entries, lastSteps } = lowering;
-    const turnAway = lowering.turnAway(node);
-    const balks = node.settings.has("balk") ? lowering.read(node, "balk", 0) : undefined;
-    const patience = node.settings.has("patience") ? lowering.read(node, "patience", 0) : undefined;
+    const { entries, lastSteps } = lowering.network;
+    const turnAway = lowering.network.turnAway(node);
+    const balks = node.settings.has("balk") ? lowering.expressions.read(node, "balk", 0) : undefined;
+    const patience = node.settings.has("patience") ? lowering.expressions.read(node, "patience", 0) : undefined;
     const leaveLine = () => {
       if (room && !ownSlots) room.release();
     };
@@ -96,9 +102,9 @@ export function preparePlain(
         pool.setPc(token, start);
       };
     }
-    const straightOn = lowering.straightOn(node, done);
+    const straightOn = lowering.network.straightOn(node, done);
     const start = kernel.here + 1;
-    lowering.entries[index] = kernel.emit((token) => {
+    lowering.network.entries[index] = kernel.emit((token) => {
       if (counts) came.total += 1;
       if (loses && !room!.tryClaim()) {
         lost.total += 1;
@@ -147,7 +153,7 @@ export function preparePlain(
       kernel.resume(next);
       return SUSPEND;
     });
-    const away = lowering.leave(node, {
+    const away = lowering.network.leave(node, {
       release,
       onBlocked(token) {
         blocked.add(1);

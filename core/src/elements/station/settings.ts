@@ -20,7 +20,7 @@ import { HOURS } from "../hours.ts";
 import { INITIAL } from "../initial.ts";
 import type { ElementWith } from "../kind.ts";
 import { LINE, LINE_MEASURES, TURNED_AWAY_MEASURES, WHEN_FULL } from "../line.ts";
-import { UNIT_MEASURES } from "../units.ts";
+import { UNIT_MEASURES } from "../../lowering/units.ts";
 import { WAY_OUT } from "../wayOut.ts";
 
 export const WORK_PHASES = ["setup", "work", "teardown"] as const;

@@ -1,5 +1,5 @@
 import type { Node } from "../../model/model.ts";
-import type { Lowering } from "../lowering.ts";
+import type { Lowering } from "../../lowering/lowering.ts";
 import type { Station } from "./settings.ts";
 
 /**
@@ -12,17 +12,17 @@ export function setupTime(
   capacity: number,
 ): ((token: number, slot: number) => number) | undefined {
   const { element, settings } = node;
-  const plain = lowering.read(node, "setup", Number.NEGATIVE_INFINITY);
+  const plain = lowering.expressions.read(node, "setup", Number.NEGATIVE_INFINITY);
   if (element.setupWhen === "always") return settings.has("setup") ? plain : undefined;
-  const value = lowering.read(node, "setupBy", 0);
+  const value = lowering.expressions.read(node, "setupBy", 0);
   const rows = element.changeovers.map(({ id }) => ({
     from: settings.get(`changeovers.${id}.from`)?.constant,
     to: settings.get(`changeovers.${id}.to`)?.constant,
-    time: lowering.read(node, `changeovers.${id}.time`, 0),
+    time: lowering.expressions.read(node, `changeovers.${id}.time`, 0),
   }));
   /** NaN: never set up. */
   const setUpFor = new Float64Array(capacity);
-  lowering.atStart(() => setUpFor.fill(Number.NaN));
+  lowering.replication.atStart(() => setUpFor.fill(Number.NaN));
   return (token, slot) => {
     const before = setUpFor[slot];
     const now = value(token);

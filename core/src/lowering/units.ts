@@ -4,7 +4,6 @@ import { NUMBER } from "../quantity/index.ts";
 import { type MeasureSpec, ratio } from "../measures/spec.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Timetable } from "../timetable/index.ts";
-import type { AtBell } from "./hours.ts";
 import type { Lowering } from "./lowering.ts";
 import type { Measured } from "./measured.ts";
 
@@ -70,6 +69,9 @@ export interface UnitHooks {
   working?(unit: number, atWork: boolean): void;
 }
 
+/** What becomes of work in progress when a calendar takes capacity away. */
+export type AtBell = "finish, then full break" | "finish, keep the timetable" | "pause at the bell";
+
 interface UnitSettings {
   readonly count: number;
   readonly timetable: Timetable | undefined;
@@ -117,9 +119,9 @@ export class Units {
     const { kernel } = lowering;
     const { count, timetable } = settings;
     this.kernel = kernel;
-    this.levels = UNIT_KEYS.map(() => lowering.level());
-    this.busyShare = lowering.level();
-    this.someAvailable = lowering.level();
+    this.levels = UNIT_KEYS.map(() => lowering.meters.level());
+    this.busyShare = lowering.meters.level();
+    this.someAvailable = lowering.meters.level();
     this.state = new Uint8Array(count);
     this.occupant = new Int32Array(count);
     this.doing = new Uint8Array(count);
@@ -143,7 +145,7 @@ export class Units {
       if (this.closed[unit] === 0) this.comeBack(unit);
       return SUSPEND;
     });
-    lowering.atStart(() => {
+    lowering.replication.atStart(() => {
       this.begin();
       const first = timetable?.nextChange(0) ?? Infinity;
       if (first < Infinity) kernel.startProcess(bell, first, EventClass.capacityChange);
@@ -322,7 +324,7 @@ export class Units {
   /** Both utilizations, and the share of time in each of `states`. */
   measures(measured: Measured<typeof UNIT_MEASURES>, states: readonly UnitState[]): void {
     const { levels, busyShare, someAvailable, lowering, count } = this;
-    const whole = () => count * lowering.measuredTime;
+    const whole = () => count * lowering.meters.time;
     measured.add("utilization", () => levels[UNIT.busy].integral / (whole() - levels[UNIT.offShift].integral));
     measured.add("utilization.average", () => busyShare.integral / someAvailable.integral);
     for (const state of states)

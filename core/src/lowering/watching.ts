@@ -1,6 +1,7 @@
-import { type Checked, sourcesOf } from "../expression/index.ts";
+import type { Checked } from "../expression/index.ts";
 import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
+import type { Node } from "../model/model.ts";
 import { Level } from "../statistics/level.ts";
 import { Counter } from "./counter.ts";
 
@@ -49,10 +50,12 @@ export class Watching {
 
   constructor(
     private readonly kernel: Kernel,
+    nodes: readonly Node[],
     followed: readonly Checked[],
   ) {
+    const indexOf = new Map(nodes.map(({ element, index }) => [element.id, index]));
     for (const checked of followed) {
-      const read = new Set(sourcesOf(checked).flatMap((source) => (source.kind === "element" ? [source.element] : [])));
+      const read = new Set(checked.sources.flatMap(({ toldBy }) => (toldBy ? (indexOf.get(toldBy) ?? []) : [])));
       for (const index of read) {
         const tell = () => this.askers.get(checked)?.();
         const list = this.watchers.get(index);

@@ -3,7 +3,9 @@ import { count, level, meanTime, type MeasureSpecs, ratio, tally } from "../meas
 import { mergeTallies, type Tally } from "../statistics/tally.ts";
 import type { Contents } from "./contents.ts";
 import type { Standing } from "./standing.ts";
-import type { Lowering } from "./lowering.ts";
+import type { Kernel } from "../kernel/kernel.ts";
+import type { Model } from "../model/model.ts";
+import type { Meters } from "./meters.ts";
 import type { Measured } from "./measured.ts";
 import { FIRST_PART, PART, PARTS, STRIDE_BITS, type TokenPool } from "../kernel/pool.ts";
 
@@ -84,26 +86,28 @@ export class EntityTypeMeter {
 
   constructor(
     type: EntityType,
-    private readonly lowering: Lowering,
+    private readonly meters: Meters,
+    model: Model,
+    { pool }: Kernel,
   ) {
-    this.pool = lowering.kernel.pool;
-    this.inSystem = lowering.level();
-    this.created = lowering.counter();
-    this.lost = lowering.counter();
-    this.consumed = lowering.counter();
-    this.parts = lowering.meter(new PartSums());
-    this.measured = lowering.measured(type, "entity type", TYPE_MEASURES);
+    this.pool = pool;
+    this.inSystem = meters.level();
+    this.created = meters.counter();
+    this.lost = meters.counter();
+    this.consumed = meters.counter();
+    this.parts = meters.add(new PartSums());
+    this.measured = meters.of(type, "entity type", TYPE_MEASURES);
     const { measured } = this;
     measured.add("created", () => this.created.n);
     measured.add("departed", () => this.departed);
     measured.add("lost", () => this.lost.n);
     measured.add("lost.share", () => this.lost.n / (this.departed + this.lost.n + this.consumed.n));
-    if (lowering.model.nodes.some(({ traits }) => traits.consumes)) measured.add("consumed", () => this.consumed.n);
+    if (model.nodes.some(({ traits }) => traits.consumes)) measured.add("consumed", () => this.consumed.n);
     measured.level("inSystem", this.inSystem);
     measured.tally("timeInSystem", () => mergeTallies(this.times));
     for (const part of Object.keys(PART) as (keyof typeof PART)[])
       measured.add(part, () => this.parts.sums[PART[part] - FIRST_PART] / this.departed, { part: "mean" });
-    if (lowering.model.carries) measured.add("held", () => this.parts.held / this.departed, { part: "mean" });
+    if (model.carries) measured.add("held", () => this.parts.held / this.departed, { part: "mean" });
   }
 
   /** Declares the time in which work stood still as a part of its own; where nothing ever stops work, there is none. */
@@ -134,7 +138,7 @@ export class EntityTypeMeter {
 
   /** A tally of times in the system of this type by one more exit. */
   exit(): Tally {
-    const tally = this.lowering.tally();
+    const tally = this.meters.tally();
     this.times.push(tally);
     return tally;
   }

@@ -2,13 +2,38 @@ import { grown, lengthFor } from "../kernel/grown.ts";
 import { NONE_LEFT, RequestList } from "../kernel/requestList.ts";
 import type { Kernel } from "../kernel/kernel.ts";
 import type { Read } from "../expression/index.ts";
-import type { ResourcePool } from "./resourcePool.ts";
+import type { Level } from "../statistics/level.ts";
+import type { Tally } from "../statistics/tally.ts";
+import type { Counter } from "./counter.ts";
+import type { Units } from "./units.ts";
 import type { Work } from "../kernel/work.ts";
+
+/** A counted resource: what claims ask of it, and keep in it. */
+export interface Pool {
+  readonly id: string;
+  readonly name: string;
+  readonly units: Units;
+  /** Number of its first unit among those of all pools. */
+  readonly base: number;
+  readonly line: Level;
+  readonly wait: Tally;
+  /** Claims that lost their units to work of higher priority. */
+  readonly takenAway: Counter;
+  readonly preempts: boolean;
+  readonly lastFirst: boolean;
+  /** Ends of the line of requests that wait for it. */
+  head: number;
+  tail: number;
+  /** Units spoken for while a claim is being tried. */
+  reserved: number;
+  /** Gives a free unit to a token; returns which. */
+  take(token: number): number;
+}
 
 /** One row of what work needs: so many of any one of these resources. */
 export interface Need {
   /** The preferred first. */
-  readonly anyOf: readonly ResourcePool[];
+  readonly anyOf: readonly Pool[];
   readonly count: Read;
 }
 
@@ -35,9 +60,9 @@ export interface Asker {
  * priority who asks at the same instant, and a small claim may go before a large one that cannot be met yet.
  */
 export class Requests {
-  private readonly list = new RequestList<ResourcePool>();
+  private readonly list = new RequestList<Pool>();
   /** Resources whose lines are to be looked at. */
-  private readonly dirty: ResourcePool[] = [];
+  private readonly dirty: Pool[] = [];
   /** Who asked since the last decision for what may be taken away from others. */
   private readonly fresh: number[] = [];
   private deciding = false;
@@ -55,10 +80,10 @@ export class Requests {
   /** By unit of all pools together. */
   private nextHeld: number[] = [];
   private rowOf: number[] = [];
-  private readonly poolOf: ResourcePool[] = [];
+  private readonly poolOf: Pool[] = [];
   /** What a trial found: the pool for each row, and the pools it set units aside in. */
-  private readonly chosen: ResourcePool[] = [];
-  private readonly setAside: ResourcePool[] = [];
+  private readonly chosen: Pool[] = [];
+  private readonly setAside: Pool[] = [];
 
   constructor(
     private readonly kernel: Kernel,
@@ -72,7 +97,7 @@ export class Requests {
   private readonly askDecision: () => void;
 
   /** Adds a pool of `count` units; returns the number of its first unit among all. */
-  add(pool: ResourcePool, count: number): number {
+  add(pool: Pool, count: number): number {
     const base = this.poolOf.length;
     for (let i = 0; i < count; i++) this.poolOf.push(pool);
     return base;
@@ -156,7 +181,7 @@ export class Requests {
    * Units of the pool came free, or somebody stands in its line: it is looked at when all who ask at this instant
    * have asked.
    */
-  serve(pool: ResourcePool): void {
+  serve(pool: Pool): void {
     if (pool.head === NONE_LEFT) return;
     if (!this.dirty.includes(pool)) this.dirty.push(pool);
     if (!this.deciding) this.askDecision();
@@ -212,7 +237,7 @@ export class Requests {
   }
 
   private wait(token: number): void {
-    const seen: ResourcePool[] = [];
+    const seen: Pool[] = [];
     this.eachRow(token, ({ anyOf }) => {
       for (const pool of anyOf) {
         if (seen.includes(pool)) continue;
@@ -273,7 +298,7 @@ export class Requests {
     return good;
   }
 
-  private reserve(pool: ResourcePool, count: number): void {
+  private reserve(pool: Pool, count: number): void {
     pool.reserved += count;
     this.setAside.push(pool);
   }
@@ -335,7 +360,7 @@ export class Requests {
   }
 
   /** Holders of units of a pool with a lower priority, the lowest first, then who has held for the shortest time. */
-  private lesserHolders(pool: ResourcePool, token: number): number[] {
+  private lesserHolders(pool: Pool, token: number): number[] {
     const holders = new Set<number>();
     for (let unit = 0; unit < pool.units.count; unit++) {
       const holder = pool.units.occupant[unit];
@@ -350,7 +375,7 @@ export class Requests {
     return [...holders].sort((a, b) => this.priority[a] - this.priority[b] || this.when[b] - this.when[a]);
   }
 
-  private unitsIn(pool: ResourcePool, token: number): number {
+  private unitsIn(pool: Pool, token: number): number {
     let count = 0;
     for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit])
       if (this.poolOf[unit] === pool) count += 1;
@@ -360,7 +385,7 @@ export class Requests {
   /** The token loses all it holds and waits for it again, in the place its first asking gives it. */
   private takeAway(token: number): void {
     const rows = this.held(token);
-    const pools = new Set<ResourcePool>();
+    const pools = new Set<Pool>();
     for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit]) pools.add(this.poolOf[unit]);
     for (const pool of pools) pool.takenAway.total += 1;
     this.work.stop(token);

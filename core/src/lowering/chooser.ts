@@ -1,12 +1,22 @@
 import type { Read } from "../expression/index.ts";
-import { type Node, streamOf } from "../model/model.ts";
-import type { Lowering } from "./lowering.ts";
+import { type Model, type Node, streamOf } from "../model/model.ts";
+import type { Kernel } from "../kernel/kernel.ts";
+import type { Expressions } from "./expressions.ts";
+import type { Replication } from "./replication.ts";
 
-/**
- * How an entity picks a way: returns the position among `node.out`, or -1 after a failure. `present` counts entities
- * by element, where some way out asks for the shortest line.
- */
-export function chooser(node: Node, lowering: Lowering, present: Int32Array): Read {
+/** What choosing goes by. */
+export interface Choosing {
+  readonly model: Model;
+  readonly kernel: Kernel;
+  readonly expressions: Expressions;
+  readonly replication: Replication;
+  /** Entities in an element or on the way to it, by its index, where some way out asks for the shortest line. */
+  readonly present: Int32Array;
+}
+
+/** How an entity picks a way: returns the position among `node.out`, or -1 after a failure. */
+export function chooser(node: Node, choosing: Choosing): Read {
+  const { expressions, replication, present } = choosing;
   const { out, element } = node;
   if (!element.wayOut || (out.length === 1 && element.wayOut !== "named")) return () => 0;
   switch (element.wayOut) {
@@ -18,12 +28,12 @@ export function chooser(node: Node, lowering: Lowering, present: Int32Array): Re
       };
     case "in turn": {
       let last = -1;
-      lowering.atStart(() => (last = -1));
+      replication.atStart(() => (last = -1));
       return () => (last = (last + 1) % out.length);
     }
     case "cheapest": {
       const costs = out.map(
-        (way) => way.settings.get("cost")?.compile(lowering.environment(streamOf(way.link, "cost"))) ?? (() => 0),
+        (way) => way.settings.get("cost")?.compile(expressions.environment(streamOf(way.link, "cost"))) ?? (() => 0),
       );
       return (token) => {
         let best = 0;
@@ -36,10 +46,10 @@ export function chooser(node: Node, lowering: Lowering, present: Int32Array): Re
       };
     }
     case "named":
-      return namedChooser(node, lowering);
+      return namedChooser(node, choosing);
     case "condition": {
       const conditions = out.map((way) =>
-        way.settings.get("condition")?.compile(lowering.environment(streamOf(way.link, "condition"))),
+        way.settings.get("condition")?.compile(expressions.environment(streamOf(way.link, "condition"))),
       );
       const otherwise = conditions.findIndex((c) => c === undefined);
       return (token) => {
@@ -51,15 +61,14 @@ export function chooser(node: Node, lowering: Lowering, present: Int32Array): Re
       };
     }
     default:
-      return shareChooser(node, lowering);
+      return shareChooser(node, choosing);
   }
 }
 
 /** The way to the element that an expression names. */
-function namedChooser(node: Node, lowering: Lowering): Read {
-  const { kernel, model } = lowering;
+function namedChooser(node: Node, { kernel, model, expressions }: Choosing): Read {
   const { out, element } = node;
-  const destination = lowering.read(node, "destination", -1);
+  const destination = expressions.read(node, "destination", -1);
   const wayTo = new Int32Array(model.nodes.length).fill(-1);
   for (let i = out.length - 1; i >= 0; i--) wayTo[out[i].to] = i;
   return (token) => {
@@ -79,12 +88,11 @@ function namedChooser(node: Node, lowering: Lowering): Read {
 }
 
 /** By chance, by the shares of the links. */
-function shareChooser(node: Node, lowering: Lowering): Read {
-  const { kernel } = lowering;
+function shareChooser(node: Node, { kernel, expressions }: Choosing): Read {
   const { out, element } = node;
   const stream = streamOf(element, "wayOut");
-  const environment = lowering.environment(stream);
-  const uniform = lowering.uniform(stream);
+  const environment = expressions.environment(stream);
+  const uniform = expressions.uniform(stream);
   const given = out.map((way) => way.settings.get("share"));
   const none = given.every((share) => share === undefined);
   const shares = given.map((share) => (none ? () => 1 / out.length : share?.compile(environment)));

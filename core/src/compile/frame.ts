@@ -1,0 +1,144 @@
+import type { Lowering } from "../lowering/lowering.ts";
+import { PHASE, type Place } from "../lowering/places.ts";
+import type { Node } from "../model/model.ts";
+
+/** Where each entity is at one instant: parallel arrays, one entry an entity. */
+export interface Frame {
+  readonly time: number;
+  readonly ended: boolean;
+  readonly events: number;
+  readonly count: number;
+  readonly serial: Float64Array;
+  readonly type: Int16Array;
+  /** Which of its type's colours it has: how many of the bands' values its attribute reaches. */
+  readonly shade: Uint8Array;
+  /** Element index, or number of elements plus link index for one on a link. */
+  readonly place: Int32Array;
+  /** A `PHASE`. */
+  readonly phase: Uint8Array;
+  /** When its present phase began, for order in line, and since when it moves as `motion` says. */
+  readonly since: Float64Array;
+  /** When its present phase or motion ends; NaN where nothing is known of that. */
+  readonly until: Float64Array;
+  readonly motion: Motion;
+  /** Place in line, from 0, where lines are not in the order of coming; else 0. */
+  readonly position: Int32Array;
+  /** Entities that have passed, by element: created at arrivals, departed at departures, else now inside. */
+  readonly counts: Int32Array;
+  /**
+   * What each slot or unit is doing, a `UNIT` each, by element; for stations with more than capacity and time, and
+   * for resources.
+   */
+  readonly units: Readonly<Record<number, Uint8Array>>;
+  /** Who is in each slot of such a station, by serial number; 0 for nobody. */
+  readonly occupants: Readonly<Record<number, Float64Array>>;
+  /** Where each slot or unit is, by element: the index of an element, its own or that at which it is in use. */
+  readonly unitPlaces: Readonly<Record<number, Int32Array>>;
+}
+
+/**
+ * The segments of motion of what moves: along its link, from where to where, in metres along the path, at which speed
+ * in metres a second. It is at `from` at the time `since`, and at `to` at the time `until`; what stands has 0 speed.
+ */
+export interface Motion {
+  readonly from: Float64Array;
+  readonly to: Float64Array;
+  readonly speed: Float64Array;
+}
+
+/** Metres along its path at which an entity of a frame is at `time`, be that before or after that of the frame. */
+export function metresAlong(
+  { motion, since, until }: Pick<Frame, "motion" | "since" | "until">,
+  i: number,
+  time: number,
+) {
+  const { from, to, speed } = motion;
+  if (speed[i] === 0) return from[i];
+  if (time >= until[i]) return to[i];
+  return from[i] + Math.max(0, time - since[i]) * speed[i];
+}
+
+/** A picture of the instant, for watching. Reads only: it changes nothing of the run. */
+export function frameOf(lowering: Lowering, time: number, ended: boolean): Frame {
+  const { kernel, model, shown, places } = lowering;
+  const { pool, calendar } = kernel;
+  const tokens: number[] = [];
+  for (let token = 0; token < pool.used; token++)
+    if (pool.typeOf(token) >= 0 && pool.placeOf(token) >= 0) tokens.push(token);
+  const frame = emptyFrame(time, ended, kernel.events, tokens.length, model.nodes, (node) => shown.countOf(node));
+  for (const node of model.nodes) addUnits(frame, node, lowering);
+  const positions = new Map<number, number>();
+  shown.eachInOrder((token, position) => positions.set(token, position));
+  tokens.forEach((token, i) => {
+    const type = pool.typeOf(token);
+    const { bands } = model.types[type];
+    const place = places.get(pool.placeOf(token));
+    frame.position[i] = positions.get(token) ?? 0;
+    frame.serial[i] = pool.serial[token];
+    frame.type[i] = type;
+    if (bands) frame.shade[i] = shadeOf(pool.attributes[token * model.attributeCount + bands.slot], bands.from);
+    frame.place[i] = place.at;
+    frame.phase[i] = PHASE[place.phase];
+    frame.since[i] = pool.sinceOf(token);
+    frame.until[i] = calendar.timeOf(token);
+    addMotion(frame, i, place);
+  });
+  return frame;
+}
+
+const emptyFrame = (
+  time: number,
+  ended: boolean,
+  events: number,
+  count: number,
+  nodes: readonly Node[],
+  countOf: (node: Node) => number,
+) => ({
+  time,
+  ended,
+  events,
+  count,
+  serial: new Float64Array(count),
+  type: new Int16Array(count),
+  shade: new Uint8Array(count),
+  place: new Int32Array(count),
+  phase: new Uint8Array(count),
+  since: new Float64Array(count),
+  until: new Float64Array(count),
+  motion: { from: new Float64Array(count), to: new Float64Array(count), speed: new Float64Array(count) },
+  position: new Int32Array(count),
+  counts: Int32Array.from(nodes, countOf),
+  units: {} as Record<number, Uint8Array>,
+  occupants: {} as Record<number, Float64Array>,
+  unitPlaces: {} as Record<number, Int32Array>,
+});
+
+/** What moves goes from one end of its path to the other in the time of its phase. */
+function addMotion({ motion, since, until }: Frame, i: number, { path }: Place): void {
+  if (!path) return;
+  const duration = until[i] - since[i];
+  motion.to[i] = path.length;
+  if (duration > 0) motion.speed[i] = path.length / duration;
+  else motion.from[i] = path.length;
+}
+
+function addUnits(frame: ReturnType<typeof emptyFrame>, node: Node, { kernel, shown, places }: Lowering): void {
+  const units = shown.unitsOf(node);
+  if (!units) return;
+  const { pool } = kernel;
+  const isEntity = (token: number) => token >= 0 && pool.typeOf(token) >= 0;
+  frame.units[node.index] = units.state.slice();
+  frame.occupants[node.index] = Float64Array.from(units.occupant, (token) =>
+    isEntity(token) ? pool.serial[token] : 0,
+  );
+  frame.unitPlaces[node.index] = Int32Array.from(units.occupant, (token) =>
+    isEntity(token) && pool.placeOf(token) >= 0 ? places.get(pool.placeOf(token)).at : node.index,
+  );
+}
+
+/** How many of the rising values are reached. */
+function shadeOf(value: number, from: readonly number[]): number {
+  let shade = 0;
+  while (shade < from.length && value >= from[shade]) shade++;
+  return shade;
+}

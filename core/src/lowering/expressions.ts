@@ -1,0 +1,89 @@
+import type { Checked, Environment, Part, Read, Running } from "../expression/index.ts";
+import type { Kernel } from "../kernel/kernel.ts";
+import { type Model, type Node, streamOf } from "../model/model.ts";
+import { CLOCK_PART, ELEMENTS, ENTITIES } from "../model/sources.ts";
+import type { Streams } from "../random/streams.ts";
+import type { Replication } from "./replication.ts";
+import type { Watching } from "./watching.ts";
+
+/** What expressions read and draw from: the parts of the running model, and its random streams. */
+export class Expressions implements Running {
+  private readonly parts = new Map<Part<unknown>, unknown>();
+  private readonly properties = new Map<string, Map<string, Read>>();
+
+  constructor(
+    { days }: Pick<Model, "days">,
+    { clock, pool }: Kernel,
+    private readonly streams: Streams,
+    private readonly replication: Replication,
+    private readonly watching: Watching,
+  ) {
+    this.provide(CLOCK_PART, { clock, days });
+    this.provide(ENTITIES, { pool, clock });
+    this.provide(ELEMENTS, { readerOf: (id, property) => this.readerOf(id, property) });
+  }
+
+  /** Has sources find a part of the running model. */
+  provide<T>(part: Part<T>, value: T): void {
+    this.parts.set(part as Part<unknown>, value);
+  }
+
+  part<T>(part: Part<T>): T {
+    if (!this.parts.has(part as Part<unknown>)) throw new Error(`The running model has no ${part.name}.`);
+    return this.parts.get(part as Part<unknown>) as T;
+  }
+
+  /** Declares what expressions read as `Element.property`. */
+  property({ element }: Node, name: string, read: Read): void {
+    const known = this.properties.get(element.id);
+    if (known) known.set(name, read);
+    else this.properties.set(element.id, new Map([[name, read]]));
+  }
+
+  private readerOf(elementId: string, property: string): Read {
+    const read = this.properties.get(elementId)?.get(property);
+    if (!read) throw new Error(`No reader for ${property} of element ${elementId}`);
+    return read;
+  }
+
+  /**
+   * The closure of a setting, drawing from the setting's own stream; `fallback` where the setting is empty or a word.
+   */
+  read(node: Node, field: string, fallback: number): Read {
+    const checked = node.settings.get(field);
+    return checked ? checked.compile(this.environment(streamOf(node.element, field))) : () => fallback;
+  }
+
+  /** The same; undefined where the setting is empty or a word. */
+  optional(node: Node, field: string): Read | undefined {
+    return node.settings.has(field) ? this.read(node, field, 0) : undefined;
+  }
+
+  /** Draws from 0 to 1 of a stream. */
+  uniform(stream: number): () => number {
+    return this.streams.stream(stream).uniform();
+  }
+
+  /** Exponential draws of mean 1 of a stream. */
+  exponential(stream: number): () => number {
+    return this.streams.stream(stream).exponential(1);
+  }
+
+  environment(stream: number): Environment {
+    return { running: this, random: () => this.streams.stream(stream) };
+  }
+
+  /**
+   * Has `act` done whenever the value of an expression that is followed may have changed, when all else at that
+   * instant is done, and at the start, as long as it is `wanted`. Returns what asks for it besides.
+   */
+  onChangeOf(checked: Checked, act: () => void, wanted: () => boolean = () => true): () => void {
+    const { ask, start } = this.watching.onChangeOf(checked, act, wanted);
+    this.replication.atStart(start);
+    return ask;
+  }
+
+  begin(seed: number, replication: number): void {
+    this.streams.begin(seed, replication);
+  }
+}

@@ -1,0 +1,61 @@
+import { PART } from "../kernel/pool.ts";
+import type { Node, Way } from "../model/model.ts";
+
+export { PART };
+
+/** What an entity is doing where it is. */
+export const PHASES = ["waiting", "working", "moving", "dwelling", "blocked", "needing", "settingUp"] as const;
+export type Phase = (typeof PHASES)[number];
+/** Phases by their numbers in frames. */
+export const PHASE = Object.fromEntries(PHASES.map((phase, i) => [phase, i])) as Readonly<Record<Phase, number>>;
+
+/** The way of what moves: which link, and its length in metres. */
+export interface Path {
+  readonly link: number;
+  readonly length: number;
+}
+
+/** Where an entity is, and what it is doing there. */
+export interface Place {
+  /** Index of the element, or number of elements plus that of the link. */
+  readonly at: number;
+  readonly phase: Phase;
+  /** What it moves along. */
+  readonly path?: Path;
+}
+
+/**
+ * Where entities can be: tokens hold the number of a place, and all else that is to be known of it stands here. So a
+ * phase, or a path, costs nothing while a model runs, and there can be as many as are wanted.
+ */
+export class Places {
+  /** The first is that of entities which are nowhere yet, at the very instant at which they are born. */
+  private readonly list: Place[] = [{ at: 0, phase: "waiting" }];
+  private readonly numbers = new Map<string, number>();
+
+  constructor(private readonly elements: number) {}
+
+  /** The number of a place at an element. */
+  of({ index }: Pick<Node, "index">, phase: Exclude<Phase, "moving">): number {
+    return this.number(index, phase);
+  }
+
+  /** The number of the place of those under way on a link. */
+  on({ index, drawnLength }: Way): number {
+    return this.number(this.elements + index, "moving", { link: index, length: drawnLength });
+  }
+
+  get(number: number): Place {
+    return this.list[number];
+  }
+
+  private number(at: number, phase: Phase, path?: Path): number {
+    const key = `${at}/${phase}`;
+    let number = this.numbers.get(key);
+    if (number === undefined) {
+      number = this.list.push({ at, phase, ...(path ? { path } : {}) }) - 1;
+      this.numbers.set(key, number);
+    }
+    return number;
+  }
+}

@@ -1,0 +1,97 @@
+import { type Kernel, SUSPEND } from "../kernel/kernel.ts";
+import type { Model, Node } from "../model/model.ts";
+import { Contents } from "./contents.ts";
+import type { Expressions } from "./expressions.ts";
+import type { Meters } from "./meters.ts";
+import type { Presence } from "./presence.ts";
+import type { Replication } from "./replication.ts";
+import type { Resources } from "./resources.ts";
+import { EntityTypeMeter } from "./typeMeter.ts";
+
+/** Entities: how they are born, what they carry, and how they end. */
+export class Population {
+  readonly typeMeters: readonly EntityTypeMeter[];
+  private carried: Contents | undefined;
+
+  constructor(
+    private readonly model: Model,
+    private readonly kernel: Kernel,
+    meters: Meters,
+    private readonly expressions: Expressions,
+    private readonly resources: Resources,
+    private readonly presence: Presence,
+    private readonly replication: Replication,
+  ) {
+    this.typeMeters = model.types.map((type) => new EntityTypeMeter(type.type, meters, model, kernel));
+  }
+
+  /** What entities carry. */
+  get contents(): Contents {
+    if (!this.carried) {
+      const contents = new Contents(this.kernel);
+      this.carried = contents;
+      this.replication.atStart(() => contents.reset());
+    }
+    return this.carried;
+  }
+
+  /**
+   * How entities of a type are born: a function that makes one, which goes on at step `pc`, and returns it; -1 when
+   * there are too many.
+   */
+  birth(type: number): (pc: number) => number {
+    const { kernel, model, resources } = this;
+    const meter = this.typeMeters[type];
+    const attributes = model.types[type].attributes.map(({ slot, value, stream }) => ({
+      slot,
+      value: value.compile(this.expressions.environment(stream)),
+    }));
+    const own = new Set(attributes.map(({ slot }) => slot));
+    const others = Array.from({ length: model.attributeCount }, (_, slot) => slot).filter((slot) => !own.has(slot));
+    return (pc) => {
+      const token = kernel.makeEntity(type, pc);
+      if (token < 0) return token;
+      // A token is used again: what an entity of another type had is gone.
+      for (let i = 0; i < others.length; i++)
+        kernel.pool.attributes[token * model.attributeCount + others[i]] = Number.NaN;
+      this.carried?.clear(token, false);
+      resources.keptStanding?.clear(token);
+      meter.enter();
+      for (let i = 0; i < attributes.length; i++) {
+        kernel.pool.attributes[token * model.attributeCount + attributes[i].slot] = attributes[i].value(token);
+      }
+      return token;
+    };
+  }
+
+  /** An entity ends at an element without leaving the system by a way out: it is part of another, or pieces, now. */
+  endInside(token: number, node: Node): void {
+    const { pool } = this.kernel;
+    this.carried?.takeOut(token, (member) => {
+      this.presence.come(node.index);
+      this.endInside(member, node);
+    });
+    this.typeMeters[pool.typeOf(token)].consume();
+    this.presence.gone(node.index);
+    pool.release(token);
+  }
+
+  /** The entity leaves the system unserved, for want of room. */
+  lose(token: number, node: Node): number {
+    const { pool } = this.kernel;
+    this.carried?.takeOut(token, (member) => {
+      this.presence.come(node.index);
+      this.lose(member, node);
+    });
+    this.typeMeters[pool.typeOf(token)].lose();
+    this.presence.gone(node.index);
+    pool.release(token);
+    return SUSPEND;
+  }
+
+  /** To be done when all elements are lowered, as it is known then whether any work can stand still. */
+  finish(): void {
+    const standing = this.resources.keptStanding;
+    if (standing) for (const meter of this.typeMeters) meter.countStanding(standing);
+  }
+}

@@ -1,0 +1,59 @@
+import { EventClass, type Kernel } from "../kernel/kernel.ts";
+import { Work } from "../kernel/work.ts";
+import type { Replication } from "./replication.ts";
+import { type Pool, Requests } from "./requests.ts";
+import { Standing } from "./standing.ts";
+
+/** Work that can be stopped, and the resources that it claims. Each is made only for models that have it. */
+export class Resources {
+  private workInProgress: Work | undefined;
+  private claims: Requests | undefined;
+  private stood: Standing | undefined;
+  private readonly pools = new Map<string, Pool>();
+
+  constructor(
+    private readonly kernel: Kernel,
+    private readonly replication: Replication,
+  ) {}
+
+  /** Work in progress of all tokens. */
+  get work(): Work {
+    if (!this.workInProgress) {
+      const work = new Work(this.kernel);
+      this.workInProgress = work;
+      this.replication.atStart(() => work.reset());
+    }
+    return this.workInProgress;
+  }
+
+  /** Time in which work stood still. */
+  get standing(): Standing {
+    this.stood ??= new Standing(this.kernel, this.work);
+    return this.stood;
+  }
+
+  /** The same, where any work can stand still. */
+  get keptStanding(): Standing | undefined {
+    return this.stood;
+  }
+
+  /** Claims of resources. */
+  get requests(): Requests {
+    if (!this.claims) {
+      const claims = new Requests(this.kernel, this.work, (decide) =>
+        this.replication.atEndOfInstant(EventClass.resources, decide),
+      );
+      this.claims = claims;
+      this.replication.atStart(() => claims.reset());
+    }
+    return this.claims;
+  }
+
+  add(pool: Pool): void {
+    this.pools.set(pool.id, pool);
+  }
+
+  of(id: string): Pool | undefined {
+    return this.pools.get(id);
+  }
+}
