@@ -148,6 +148,7 @@ export const arrivals = elementKind({
     { title: "Limits", of: ["limit", "until"], folded: true },
   ],
   properties: { created: PLAIN },
+  events: { arrives: { label: "An entity arrives", of: "entity" } },
   measures: {
     created: measureCount("Created", "Entities that arrived after the warm-up."),
     throughput,
@@ -335,68 +336,36 @@ function nextArrival(node: Node<Arrivals>, lowering: Lowering): NextArrival {
 
 /** A process that makes a group, waits until the next arrival, and makes the next. */
 function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: Meters): void {
-  const { kernel, model } = lowering;
+  const { kernel, network, presence, replication } = lowering;
   const { pool } = kernel;
-  const { element, index } = node;
+  const { index, settings } = node;
   const { first, next, field, absolute } = nextArrival(node, lowering);
-  const group = lowering.expressions.read(node, "group", 1);
-  const fixedGroup = node.settings.get("group")?.constant ?? -1;
-  const limit = node.settings.get("limit")?.constant ?? Infinity;
-  const until = node.settings.get("until")?.constant ?? Infinity;
-  const tracked = lowering.presence.isKept;
+  const drawGroup = groupSize(node, lowering);
+  const fixedGroup = settings.get("group")?.constant ?? -1;
+  const limit = settings.get("limit")?.constant ?? Infinity;
+  const tracked = presence.isKept;
   const bear = birth(node, lowering);
+  const goOn = waitForNext(node, lowering, absolute ?? false);
   let arrived = 0;
 
-  const { entries } = lowering.network;
-  const straightOn = lowering.network.straightOn(node, created);
-  const born = lowering.network.leave(node, {
+  const { entries } = network;
+  const straightOn = network.straightOn(node, created);
+  const outsidePlace = lowering.places.of(node, "waiting");
+  const born = network.leave(node, {
     onBlocked: (token) => {
       outside.add(1);
-      pool.begin(token, lowering.places.of(node, "waiting"), kernel.clock);
+      pool.begin(token, outsidePlace, kernel.clock);
     },
     onUnblocked: (token) => {
       outside.add(-1);
       pool.credit(token, PART.waiting, kernel.clock);
     },
   });
-  const drawGroup = (token: number): number => {
-    const size = group(token);
-    if (Number.isInteger(size) && size >= 0 && size <= MOST_IN_GROUP) return size;
-    kernel.fail({
-      code: "invalid-count",
-      message: `gave ${size} entities, and a group is a whole number from 0 to ${MOST_IN_GROUP}.`,
-      hint: "Use round(…) or a distribution of whole numbers.",
-      id: element.id,
-      field: "group",
-      value: size,
-    });
-    return 0;
-  };
-  /** The process waits until the next arrival, or ends when there is none. */
-  const wait = (token: number, duration: number, of: string): number => {
-    if (duration === Infinity || (absolute ? duration : kernel.now + duration) > until) pool.release(token);
-    else if (absolute) kernel.scheduleAt(token, duration, EventClass.arrival);
-    else kernel.delay(token, duration, EventClass.arrival, element.id, of);
-    return SUSPEND;
-  };
-  // An infinite time between arrivals is a mistake, an infinite wait for a profile or list is its end.
-  const bounded = element.by !== "time between" || until < Infinity;
-  const goOn = bounded
-    ? wait
-    : (token: number, duration: number, of: string): number => {
-        kernel.delay(token, duration, EventClass.arrival, element.id, of);
-        return SUSPEND;
-      };
-  const arrive = kernel.here + 1;
-  lowering.network.entries[index] = kernel.emit((token) => {
-    pool.setPc(token, arrive);
-    return goOn(token, first(token), node.settings.has("first") ? "first" : field);
-  });
-  kernel.emit((token) => {
+  const arrive = kernel.emit((token) => {
     const size = fixedGroup >= 0 ? fixedGroup : drawGroup(token);
     for (let i = 0; i < size; i++) {
       created.total += 1;
-      if (tracked) lowering.presence.come(index);
+      if (tracked) presence.come(index);
       bear(straightOn < 0 ? born : entries[straightOn]);
     }
     if (++arrived >= limit) {
@@ -405,51 +374,114 @@ function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: M
     }
     return goOn(token, next(token), field);
   });
-  lowering.replication.atStart(() => {
-    arrived = 0;
-    kernel.startProcess(lowering.network.entries[index], 0, EventClass.arrival);
+  const begin = kernel.emit((token) => {
+    pool.setPc(token, arrive);
+    return goOn(token, first(token), settings.has("first") ? "first" : field);
   });
+  network.enterBy(node, begin);
+  replication.atStart(() => {
+    arrived = 0;
+    kernel.startProcess(begin, 0, EventClass.arrival);
+  });
+}
 
-  /** Makes an entity of the type, or of one drawn from the mix, with the attributes given here. */
-  function birth({ element: { mix, sets, entityType } }: typeof node, { population }: Lowering): (pc: number) => void {
-    const typeOf = (id: string) => population.typeMeters.findIndex((_, i) => model.types[i].type.id === id);
-    let bear = lowering.population.birth(typeOf(mix.length === 0 ? entityType : mix[0].entityType));
-    if (mix.length > 1) {
-      const births = mix.map((m) => lowering.population.birth(typeOf(m.entityType)));
-      const shares = mix.map((m) => lowering.expressions.read(node, `mix.${m.id}.share`, 0));
-      const uniform = lowering.expressions.uniform(streamOf(element, "mix"));
-      const weights = new Float64Array(mix.length);
-      bear = (pc) => {
-        let sum = 0;
-        for (let i = 0; i < weights.length; i++) sum += weights[i] = shares[i](-1);
-        if (!(sum > 0 && sum < Infinity)) {
-          kernel.fail({
-            code: "bad-share",
-            message: `The shares of the entity types at ${element.name} came to ${sum}.`,
-            hint: "Give at least one of them a share above 0.",
-            id: element.id,
-            field: "mix",
-            value: sum,
-          });
-          return -1;
-        }
-        let left = uniform() * sum;
-        for (let i = 0; i < weights.length - 1; i++) {
-          left -= weights[i];
-          if (left < 0) return births[i](pc);
-        }
-        return births[weights.length - 1](pc);
-      };
-    }
-    if (sets.length === 0) return bear;
-    const given = sets.flatMap(({ id, attribute }) => {
-      const slot = model.attributeSlots.get(nameKey(attribute));
-      return slot === undefined ? [] : [{ slot, value: lowering.expressions.read(node, `sets.${id}.value`, 0) }];
+/** How many arrive together, as drawn. */
+function groupSize(node: Node<Arrivals>, { kernel, expressions }: Lowering): Read {
+  const group = expressions.read(node, "group", 1);
+  return (token) => {
+    const size = group(token);
+    if (Number.isInteger(size) && size >= 0 && size <= MOST_IN_GROUP) return size;
+    kernel.fail({
+      code: "invalid-count",
+      message: `gave ${size} entities, and a group is a whole number from 0 to ${MOST_IN_GROUP}.`,
+      hint: "Use round(…) or a distribution of whole numbers.",
+      id: node.element.id,
+      field: "group",
+      value: size,
     });
-    return (pc) => {
-      const token = bear(pc);
-      if (token >= 0)
-        for (const { slot, value } of given) pool.attributes[token * model.attributeCount + slot] = value(token);
+    return 0;
+  };
+}
+
+/** Has the process wait until the next arrival, or end when there is none. */
+function waitForNext(
+  { element, settings }: Node<Arrivals>,
+  { kernel }: Lowering,
+  absolute: boolean,
+): (token: number, duration: number, of: string) => number {
+  const { pool } = kernel;
+  const until = settings.get("until")?.constant ?? Infinity;
+  // An infinite time between arrivals is a mistake, an infinite wait for a profile or list is its end.
+  if (element.by === "time between" && until === Infinity)
+    return (token, duration, of) => {
+      kernel.delay(token, duration, EventClass.arrival, element.id, of);
+      return SUSPEND;
     };
-  }
+  return (token, duration, of) => {
+    if (duration === Infinity || (absolute ? duration : kernel.now + duration) > until) pool.release(token);
+    else if (absolute) kernel.scheduleAt(token, duration, EventClass.arrival);
+    else kernel.delay(token, duration, EventClass.arrival, element.id, of);
+    return SUSPEND;
+  };
+}
+
+type Birth = (pc: number) => number;
+
+/** Makes an entity of the type, or of one drawn from the mix, with the attributes given here. */
+function birth(node: Node<Arrivals>, lowering: Lowering): Birth {
+  const { element } = node;
+  const { model, kernel, population, expressions } = lowering;
+  const { mix, sets, entityType } = element;
+  const typeOf = (id: string) => model.types.findIndex(({ type }) => type.id === id);
+  const bear =
+    mix.length > 1
+      ? birthOfMix(
+          node,
+          lowering,
+          mix.map((m) => population.birth(typeOf(m.entityType))),
+        )
+      : population.birth(typeOf(mix.length === 0 ? entityType : mix[0].entityType));
+  const given = sets.flatMap(({ id, attribute: name }) => {
+    const slot = model.attributeSlots.get(nameKey(name));
+    return slot === undefined ? [] : [{ slot, value: expressions.read(node, `sets.${id}.value`, 0) }];
+  });
+  const tell = lowering.events.teller(element.id, "arrives");
+  if (given.length === 0 && !tell) return bear;
+  const { pool } = kernel;
+  return (pc) => {
+    const token = bear(pc);
+    if (token < 0) return token;
+    for (const { slot, value: read } of given) pool.attributes[token * model.attributeCount + slot] = read(token);
+    if (tell) tell(token);
+    return token;
+  };
+}
+
+/** Makes an entity of a type drawn by the shares of the mix, which are weighed against their sum. */
+function birthOfMix(node: Node<Arrivals>, { kernel, expressions }: Lowering, births: readonly Birth[]): Birth {
+  const { element } = node;
+  const shares = element.mix.map((m) => expressions.read(node, `mix.${m.id}.share`, 0));
+  const uniform = expressions.uniform(streamOf(element, "mix"));
+  const weights = new Float64Array(shares.length);
+  return (pc) => {
+    let sum = 0;
+    for (let i = 0; i < weights.length; i++) sum += weights[i] = shares[i](-1);
+    if (!(sum > 0 && sum < Infinity)) {
+      kernel.fail({
+        code: "bad-share",
+        message: `The shares of the entity types at ${element.name} came to ${sum}.`,
+        hint: "Give at least one of them a share above 0.",
+        id: element.id,
+        field: "mix",
+        value: sum,
+      });
+      return -1;
+    }
+    let left = uniform() * sum;
+    for (let i = 0; i < weights.length - 1; i++) {
+      left -= weights[i];
+      if (left < 0) return births[i](pc);
+    }
+    return births[weights.length - 1](pc);
+  };
 }

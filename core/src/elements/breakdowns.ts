@@ -92,6 +92,8 @@ export class Breakdowns {
     const { kernel } = lowering;
     const { work, requests } = lowering.resources;
     const { element } = node;
+    const fails = lowering.events.before(element.id, "breaks down", () => target.fail());
+    const isRepaired = lowering.events.before(element.id, "is repaired", () => target.repair());
     this.rows = element.breakdowns.map(({ id, clock, anyOf }): Row => {
       const key = (field: string) => `breakdowns.${id}.${field}`;
       const repairTime = lowering.expressions.read(node, key("repair"), 0);
@@ -104,7 +106,7 @@ export class Breakdowns {
       const repaired = kernel.emit((token) => {
         work.end(token);
         requests.free(token);
-        target.repair();
+        isRepaired(-1);
         this.arm(row);
         return SUSPEND;
       });
@@ -118,7 +120,7 @@ export class Breakdowns {
         work.end(token);
         work.clear(token);
         target.count.total += 1;
-        target.fail();
+        fails(-1);
         if (asker.needs.length === 0) return repair;
         kernel.pool.setPc(token, repair);
         requests.ask(token, asker, 1, 0);

@@ -31,7 +31,7 @@ export const dwell = elementKind({
   },
 
   prepare(node, lowering, measured) {
-    const { element, index } = node;
+    const { element } = node;
     const { kernel } = lowering;
     const { pool } = kernel;
     const inside = lowering.meters.level();
@@ -46,22 +46,22 @@ export const dwell = elementKind({
       lower() {
         const duration = lowering.expressions.read(node, "time", 0);
         const dwelling = lowering.places.of(node, "dwelling");
-        const entry = kernel.here;
-        lowering.network.entries[index] = kernel.emit((token) => {
-          inside.add(1);
-          pool.beginUntil(token, dwelling, entry + 1, kernel.clock);
-          kernel.delay(token, duration(token), EventClass.activityEnd, element.id, "time");
-          return SUSPEND;
-        });
-        kernel.emit((token) => {
-          pool.credit(token, PART.dwelling, kernel.clock);
-          stayed.add(pool.credited[0]);
-          return away;
-        });
         const away = lowering.network.leave(node, {
           release: () => inside.add(-1),
           ...lowering.network.blocking(node),
         });
+        const over = kernel.emit((token) => {
+          pool.credit(token, PART.dwelling, kernel.clock);
+          stayed.add(pool.credited[0]);
+          return away;
+        });
+        const enter = kernel.emit((token) => {
+          inside.add(1);
+          pool.beginUntil(token, dwelling, over, kernel.clock);
+          kernel.delay(token, duration(token), EventClass.activityEnd, element.id, "time");
+          return SUSPEND;
+        });
+        lowering.network.enterBy(node, enter);
       },
     };
   },

@@ -90,6 +90,10 @@ export const equipment = elementKind({
     { title: "Breakdowns", of: ["breakdowns"], folded: true },
     { title: "Cost", of: ["costBusy", "costOpen"], folded: true },
   ],
+  events: {
+    "breaks down": { label: "A unit breaks down", of: "element" },
+    "is repaired": { label: "A unit is repaired", of: "element" },
+  },
   measures: {
     ...POOL_MEASURES,
     breakdowns: measureCount("Breakdowns", "Breakdowns of its units.", { merge: "sum", better: "less" }),

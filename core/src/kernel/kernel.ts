@@ -106,11 +106,6 @@ export class Kernel {
     return this.steps.push(step) - 1;
   }
 
-  /** Number the next emitted step will have. */
-  get here(): number {
-    return this.steps.length;
-  }
-
   nextJoin(): number {
     return this.joins++;
   }

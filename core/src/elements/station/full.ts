@@ -1,25 +1,45 @@
-import type { Read } from "../../expression/index.ts";
-import { WaitList } from "../../kernel/claims.ts";
-import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
-import { NEXT, NO_TYPE, PART, STRIDE_BITS } from "../../kernel/pool.ts";
-import { type Node, streamOf } from "../../model/model.ts";
-import { Breakdowns } from "../breakdowns.ts";
-import { Line, ranking, TurnedAway } from "../line.ts";
-import type { Prepared } from "../kind.ts";
+import { type Claimable, WaitList } from "../../kernel/claims.ts";
+import { EventClass } from "../../kernel/kernel.ts";
+import type { Counter } from "../../lowering/counter.ts";
 import type { Lowering } from "../../lowering/lowering.ts";
 import type { Measured } from "../../lowering/measured.ts";
-import type { Asker } from "../../lowering/requests.ts";
-import { UNIT, Units, type UnitState } from "../../lowering/units.ts";
-import { costs } from "./costs.ts";
+import { UNIT, Units } from "../../lowering/units.ts";
+import type { Node } from "../../model/model.ts";
+import { Breakdowns } from "../breakdowns.ts";
 import { comeInAtStart } from "../initial.ts";
+import type { Prepared } from "../kind.ts";
+import { Line, TurnedAway } from "../line.ts";
+import { lowerBatchLine } from "./batchLine.ts";
+import { costs } from "./costs.ts";
+import { lowerPhases } from "./phases.ts";
 import { roomInLine } from "./room.ts";
 import type { Station, STATION_MEASURES, StationProperty } from "./settings.ts";
-import { setupTime } from "./setupTime.ts";
+import { Slots } from "./slots.ts";
 
-const SETUP = 0;
-const WORK = 1;
-const TEARDOWN = 2;
-const PHASE_NAMES = ["setup", "work", "teardown"] as const;
+/** A station with some of all there is, as its parts know it. */
+export interface FullStation {
+  readonly node: Node<Station>;
+  readonly lowering: Lowering;
+  /** Fewest and most in a batch. */
+  readonly least: number;
+  readonly most: number;
+  readonly batched: boolean;
+  /** Who is next is decided at the end of the instant, when all who come at it stand in line. */
+  readonly decidesLater: boolean;
+  /** Who finds no room is turned away. */
+  readonly loses: boolean;
+  readonly room: Claimable | undefined;
+  readonly needsAny: boolean;
+  readonly line: Line;
+  readonly inLine: WaitList;
+  readonly units: Units;
+  readonly turnedAway: TurnedAway;
+  readonly counters: Readonly<Record<"done" | "setups" | "reworked" | "scrapped" | "brokeDown", Counter>>;
+  breakdowns: Breakdowns | undefined;
+  /** Gives free slots to those in line, now, or when its turn comes at this instant. */
+  serveNow: () => void;
+  serve(): void;
+}
 
 /**
  * A station with some of: calendar, setups, resources, breakdowns, batches, rework, a line in an order of its own.
@@ -33,48 +53,96 @@ export function prepareFull(
   lowering: Lowering,
   measured: Measured<typeof STATION_MEASURES>,
 ): Prepared<StationProperty> {
+  const station = makeStation(node, lowering);
+  declareMeasures(station, measured);
+  const { units, line, inLine } = station;
+  lowering.replication.atStart(() => inLine.reset());
+  lowering.shown.count(node, () => line.length.value);
+  lowering.shown.units(node, units);
+  return {
+    readers: {
+      busy: () => units.levels[UNIT.busy].value,
+      blocked: () => units.levels[UNIT.blocked].value,
+      down: () => units.levels[UNIT.down].value,
+      offShift: () => units.levels[UNIT.offShift].value,
+      free: () => units.free,
+      capacity: () => units.count,
+      "queue.length": () => line.length.value,
+    },
+    lower() {
+      comeInAtStart(node, lowering);
+      const { work } = lowering.resources;
+      const slots = new Slots(lowering.kernel.pool, work, units, station.room, lowering.replication);
+      const { start, spoil } = lowerPhases(station, slots);
+      lowerBatchLine(station, slots, start);
+      if (node.element.breakdowns.length > 0) station.breakdowns = lowerBreakdowns(station, spoil);
+    },
+  };
+}
+
+function makeStation(node: Node<Station>, lowering: Lowering): FullStation {
   const { element, index, settings } = node;
-  const { kernel } = lowering;
-  const { work, requests } = lowering.resources;
-  const { pool, clock } = kernel;
+  const { meters, network, replication } = lowering;
+  const { work } = lowering.resources;
   const capacity = settings.get("capacity")?.constant ?? 1;
   const [least, most] = [settings.get("batchLeast")?.constant ?? 1, settings.get("batchMost")?.constant ?? 1];
   const lineRoom = roomInLine(node, lowering.model);
   const line = new Line(lowering);
-  const inLine = new WaitList();
-  const done = lowering.meters.counter();
-  const setups = lowering.meters.counter();
-  const reworked = lowering.meters.counter();
-  const scrapped = lowering.meters.counter();
-  const brokeDown = lowering.meters.counter();
-  const turnedAway = new TurnedAway(lowering);
-  const { came, lost, balked, gaveUp } = turnedAway;
+  const counters = {
+    done: meters.counter(),
+    setups: meters.counter(),
+    reworked: meters.counter(),
+    scrapped: meters.counter(),
+    brokeDown: meters.counter(),
+  };
   const batched = most > 1;
   const decidesLater = batched || element.order !== "first come";
   const loses = element.whenFull === "lose" && lineRoom !== Infinity;
-  const room = lineRoom === Infinity ? undefined : lowering.replication.claimable(capacity * most + lineRoom, index);
-  if (room && !loses) lowering.network.admit(node, room);
-  let serveNow: () => void = () => undefined;
+  const room = lineRoom === Infinity ? undefined : replication.claimable(capacity * most + lineRoom, index);
+  if (room && !loses) network.admit(node, room);
   const serveLater = decidesLater
-    ? lowering.replication.atEndOfInstant(batched ? EventClass.batches : EventClass.lines, () => serveNow())
+    ? replication.atEndOfInstant(batched ? EventClass.batches : EventClass.lines, () => station.serveNow())
     : undefined;
-  const serve = (): void => (serveLater ? serveLater() : serveNow());
-  let breakdowns: Breakdowns | undefined;
   const units = new Units(lowering, {
     count: capacity,
     timetable: lowering.model.timetables.get(element.calendar),
     atBell: element.atBell,
     hooks: {
-      available: () => serve(),
+      available: () => station.serve(),
       stop: (token) => work.stop(token),
       go: (token) => work.go(token),
       opened: (change) => room?.adjust(change * most),
-      working: () => breakdowns?.working(units.levels[UNIT.busy].value > 0),
+      working: () => station.breakdowns?.working(units.levels[UNIT.busy].value > 0),
     },
   });
-  lowering.replication.atStart(() => inLine.reset());
+  const station: FullStation = {
+    node,
+    lowering,
+    least,
+    most,
+    batched,
+    decidesLater,
+    loses,
+    room,
+    needsAny: element.needs.length > 0,
+    line,
+    inLine: new WaitList(),
+    units,
+    turnedAway: new TurnedAway(lowering),
+    counters,
+    breakdowns: undefined,
+    serveNow: () => undefined,
+    serve: () => (serveLater ? serveLater() : station.serveNow()),
+  };
+  return station;
+}
 
-  const needsAny = element.needs.length > 0;
+function declareMeasures(
+  { node, lowering, units, line, counters, turnedAway, loses }: FullStation,
+  measured: Measured<typeof STATION_MEASURES>,
+): void {
+  const { element, settings } = node;
+  const { done, setups, reworked, scrapped, brokeDown } = counters;
   units.measures(measured, [
     UNIT.busy,
     UNIT.settingUp,
@@ -92,322 +160,26 @@ export function prepareFull(
   if (element.breakdowns.length > 0) measured.add("breakdowns", () => brokeDown.n);
   if (element.onBreakdown === "scrap") measured.add("scrapped", () => scrapped.n);
   turnedAway.measures(measured, node, loses, line.wait);
-  const open = () => capacity * lowering.meters.time - units.levels[UNIT.offShift].integral;
   costs(node, measured, {
     busy: () => units.levels[UNIT.busy].integral + units.levels[UNIT.settingUp].integral,
-    open,
+    open: () => units.count * lowering.meters.time - units.levels[UNIT.offShift].integral,
     done,
   });
-  lowering.shown.count(node, () => line.length.value);
-  lowering.shown.units(node, units);
+}
 
-  const readers = {
-    busy: () => units.levels[UNIT.busy].value,
-    blocked: () => units.levels[UNIT.blocked].value,
-    down: () => units.levels[UNIT.down].value,
-    offShift: () => units.levels[UNIT.offShift].value,
-    free: () => units.free,
-    capacity: () => capacity,
-    "queue.length": () => line.length.value,
-  };
-
-  const lower = (): void => {
-    comeInAtStart(node, lowering);
-    const optional = (field: string): Read | undefined =>
-      settings.has(field) ? lowering.expressions.read(node, field, 0) : undefined;
-    const time = lowering.expressions.read(node, "time", 0);
-    const setup = setupTime(node, lowering, capacity);
-    const teardown = optional("teardown");
-    const priority = lowering.expressions.read(node, "priority", 0);
-    const again = optional("rework");
-    const againBy =
-      settings.get("rework")?.type.kind === "yesNo"
-        ? undefined
-        : lowering.expressions.uniform(streamOf(element, "rework"));
-    const balks = optional("balk");
-    const patience = optional("patience");
-    const batchWait = least > 1 ? optional("batchWait") : undefined;
-    const rankOf = ranking(node, lowering);
-    if (rankOf) lowering.shown.order(node, (visit) => inLine.each(kernel, visit));
-    const waiting = lowering.places.of(node, "waiting");
-    const needing = lowering.places.of(node, "needing");
-    const places = [
-      lowering.places.of(node, "settingUp"),
-      lowering.places.of(node, "working"),
-      lowering.places.of(node, "settingUp"),
-    ];
-    const doings: UnitState[] = [UNIT.settingUp, UNIT.busy, UNIT.settingUp];
-    const { standing } = lowering.resources;
-    const counts = turnedAway.any(node, loses);
-
-    /** By slot: entities in it, the phase of its work, and the time of its setup. */
-    const inside = new Int32Array(capacity);
-    const phases = new Int32Array(capacity);
-    const setupTimes = new Float64Array(capacity);
-    lowering.replication.atStart(() => inside.fill(0));
-    const slotOf = (token: number) => work.unitOf(token);
-
-    const asker: Asker = {
-      id: element.id,
-      needs: element.needs.map(({ id, anyOf }) => ({
-        anyOf: anyOf.flatMap((resource) => lowering.resources.of(resource) ?? []),
-        count: lowering.expressions.read(node, `needs.${id}.count`, 1),
-      })),
-      yields: true,
-      lost(token) {
-        creditWork(token);
-        eachMember(token, (member) => pool.begin(member, needing, clock));
-        units.setDoing(slotOf(token), UNIT.needing);
-      },
-      regained(token) {
-        // It waited meanwhile, whatever else stopped its work.
-        standing.sinceTold(token);
-        const phase = phases[slotOf(token)];
-        eachMember(token, (member) => {
-          pool.credit(member, PART.waiting, clock);
-          pool.begin(member, places[phase], clock);
-        });
-        units.setDoing(slotOf(token), doings[phase]);
-      },
-      broken: (token) => spoil(token),
-    };
-    const rowsOf = PHASE_NAMES.map((phase) =>
-      element.needs.reduce((rows, need, row) => (need.phases.includes(phase) ? rows | (1 << row) : rows), 0),
-    );
-
-    const eachMember = (leader: number, act: (token: number) => void): void => {
-      for (let token = leader, left = inside[slotOf(leader)]; left > 0; left--) {
-        const next = pool.ints[(token << STRIDE_BITS) + NEXT];
-        act(token);
-        token = next;
+/** All slots break down together. */
+function lowerBreakdowns({ node, lowering, units, counters }: FullStation, spoil: (token: number) => void): Breakdowns {
+  return new Breakdowns(node, lowering, {
+    count: counters.brokeDown,
+    fail() {
+      for (let slot = 0; slot < units.count; slot++) {
+        const doing = units.state[slot];
+        units.breakDown(slot);
+        if (doing === UNIT.busy || doing === UNIT.settingUp) spoil(units.occupant[slot]);
       }
-    };
-
-    /** What has passed of a phase was work, but for the time in which it stood still. */
-    const creditWork = (leader: number): void => {
-      const stood = standing.sinceTold(leader);
-      eachMember(leader, (member) => {
-        pool.credit(member, PART.worked, clock);
-        standing.move(member, stood);
-      });
-    };
-
-    /** A phase begins: with what it needs, or once that is given. */
-    const goOn = (token: number, phase: number): number => {
-      const slot = slotOf(token);
-      phases[slot] = phase;
-      if (needsAny) {
-        const rows = rowsOf[phase] & ~requests.held(token);
-        if (rows !== 0) {
-          units.setDoing(slot, UNIT.needing);
-          eachMember(token, (member) => pool.begin(member, needing, clock));
-          pool.setPc(token, given);
-          requests.ask(token, asker, rows, priority(token));
-          return SUSPEND;
-        }
-      }
-      return begin(token);
-    };
-    const given = kernel.emit((token) => {
-      eachMember(token, (member) => pool.credit(member, PART.waiting, clock));
-      return begin(token);
-    });
-    const begin = (token: number): number => {
-      const slot = slotOf(token);
-      const phase = phases[slot];
-      units.setDoing(slot, doings[phase]);
-      eachMember(token, (member) => pool.begin(member, places[phase], clock));
-      pool.setPc(token, ended);
-      const duration = phase === SETUP ? setupTimes[slot] : phase === WORK ? time(token) : teardown!(token);
-      work.begin(token, duration, element.id, phase === WORK ? "time" : PHASE_NAMES[phase]);
-      return SUSPEND;
-    };
-    const ended = kernel.emit((token) => {
-      work.end(token);
-      creditWork(token);
-      const slot = slotOf(token);
-      const phase = phases[slot];
-      if (phase === WORK && again) {
-        const chance = again(token);
-        if (againBy ? againBy() < chance : chance !== 0) {
-          reworked.total += 1;
-          return goOn(token, WORK);
-        }
-      }
-      const next = phase === SETUP ? WORK : phase === WORK && teardown ? TEARDOWN : undefined;
-      if (needsAny) {
-        const kept = next !== undefined && element.keepResources ? rowsOf[next] : 0;
-        requests.free(token, ~kept);
-      }
-      if (next !== undefined) return goOn(token, next);
-      done.total += inside[slot];
-      units.setDoing(slot, UNIT.blocked);
-      breakdowns?.jobDone();
-      return letGo(token, away);
-    });
-    /** All that were worked on together go on at step `pc`, one after another. */
-    const letGo = (leader: number, pc: number): number => {
-      if (batched) {
-        eachMember(leader, (member) => {
-          pool.setPc(member, pc);
-          if (member !== leader) kernel.resume(member);
-        });
-      }
-      return pc;
-    };
-    const leaveSlot = (slot: number): void => {
-      if (--inside[slot] === 0) units.vacate(slot);
-      room?.release();
-    };
-
-    /** Work in progress meets a breakdown, its own or that of a resource it holds. */
-    const spoil = (token: number): void => {
-      if (element.onBreakdown === "start over") work.startOver(token);
-      else if (element.onBreakdown === "scrap" && work.isPaused(token)) {
-        work.end(token);
-        requests.free(token);
-        const slot = slotOf(token);
-        creditWork(token);
-        scrapped.total += inside[slot];
-        units.setDoing(slot, UNIT.blocked);
-        kernel.resume(token);
-        letGo(token, scrap);
-        pool.setPc(token, scrap);
-      }
-    };
-    const sendOff = lowering.network.sendAside(node, node.scrapped);
-    const scrap = kernel.emit((token) => {
-      leaveSlot(slotOf(token));
-      return sendOff(token);
-    });
-
-    /** Gives a slot to the first of a batch of `size`, whose members follow it. */
-    const seize = (leader: number, size: number): void => {
-      work.clear(leader);
-      const slot = units.occupy(leader, UNIT.busy);
-      inside[slot] = size;
-      for (let token = leader, left = size; left > 0; left--) {
-        work.setUnit(token, slot);
-        token = pool.ints[(token << STRIDE_BITS) + NEXT];
-      }
-    };
-    const start = kernel.emit((token) => {
-      const slot = slotOf(token);
-      const needed = setup ? setup(token, slot) : 0;
-      if (needed === 0 || needed === Number.NEGATIVE_INFINITY) return goOn(token, WORK);
-      setups.total += 1;
-      setupTimes[slot] = needed;
-      return goOn(token, SETUP);
-    });
-
-    const leaveLine = (token: number): void => {
-      if (patience) kernel.calendar.cancel(token);
-      line.leave(token);
-    };
-    /** The first in line have waited long enough: fewer than a batch may start. */
-    let overdue = false;
-    let timer = -1;
-    const late = kernel.emit(() => {
-      overdue = true;
-      serve();
-      return SUSPEND;
-    });
-    if (batchWait) {
-      lowering.replication.atStart(() => {
-        overdue = false;
-        timer = pool.take(NO_TYPE, late, clock);
-      });
-    }
-    /** Sets the clock that lets a small batch start, by who has waited longest. */
-    const watchWait = (): void => {
-      if (!batchWait) return;
-      overdue = false;
-      kernel.calendar.cancel(timer);
-      if (inLine.head < 0) return;
-      let oldest = inLine.head;
-      for (let token = inLine.head; token >= 0; token = pool.ints[(token << STRIDE_BITS) + NEXT])
-        if (pool.sinceOf(token) < pool.sinceOf(oldest)) oldest = token;
-      const limit = batchWait(oldest);
-      if (!(limit >= 0)) kernel.failDuration(limit, element.id, "batchWait");
-      else if (limit < Infinity)
-        kernel.schedule(timer, Math.max(0, pool.sinceOf(oldest) + limit - clock[0]), EventClass.activityEnd);
-    };
-    serveNow = () => {
-      while (units.free > 0 && inLine.head >= 0 && (inLine.length >= least || overdue)) {
-        const size = Math.min(most, inLine.length);
-        const leader = inLine.shift(kernel);
-        leaveLine(leader);
-        let last = leader;
-        for (let i = 1; i < size; i++) {
-          const token = inLine.shift(kernel);
-          leaveLine(token);
-          pool.ints[(last << STRIDE_BITS) + NEXT] = token;
-          last = token;
-        }
-        pool.ints[(last << STRIDE_BITS) + NEXT] = -1;
-        seize(leader, size);
-        pool.setPc(leader, start);
-        kernel.resume(leader);
-        watchWait();
-      }
-    };
-
-    const turnAway = lowering.network.turnAway(node);
-    const giveUp = kernel.emit((token) => {
-      inLine.remove(kernel, token);
-      line.leave(token);
-      gaveUp.total += 1;
-      room?.release();
-      watchWait();
-      return turnAway(token);
-    });
-    lowering.network.entries[index] = kernel.emit((token) => {
-      if (counts) came.total += 1;
-      if (loses && !room!.tryClaim()) {
-        lost.total += 1;
-        return turnAway(token);
-      }
-      if (!decidesLater && inLine.head < 0 && units.free > 0) {
-        line.wait.addZero();
-        pool.ints[(token << STRIDE_BITS) + NEXT] = -1;
-        seize(token, 1);
-        return start;
-      }
-      // Those in line before it may have to be enough for a batch with it, and for no more than the free slots take.
-      const mustWait = inLine.length >= units.free * most || inLine.length + 1 < least;
-      if (balks && mustWait && balks(token) !== 0) {
-        balked.total += 1;
-        room?.release();
-        return turnAway(token);
-      }
-      line.join(token, waiting, giveUp);
-      if (rankOf) inLine.insert(kernel, token, rankOf(token));
-      else inLine.append(kernel, token);
-      if (patience) kernel.delay(token, patience(token), EventClass.activityEnd, element.id, "patience");
-      if (batched && inLine.length === 1) watchWait();
-      if (decidesLater) serve();
-      return SUSPEND;
-    });
-    const away = lowering.network.leave(node, {
-      release: (token) => leaveSlot(slotOf(token)),
-      ...lowering.network.blocking(node),
-    });
-
-    if (element.breakdowns.length > 0) {
-      breakdowns = new Breakdowns(node, lowering, {
-        count: brokeDown,
-        fail() {
-          for (let slot = 0; slot < capacity; slot++) {
-            const doing = units.state[slot];
-            units.breakDown(slot);
-            if (doing === UNIT.busy || doing === UNIT.settingUp) spoil(units.occupant[slot]);
-          }
-        },
-        repair() {
-          for (let slot = 0; slot < capacity; slot++) units.repair(slot);
-        },
-      });
-    }
-  };
-  return { readers, lower };
+    },
+    repair() {
+      for (let slot = 0; slot < units.count; slot++) units.repair(slot);
+    },
+  });
 }

@@ -47,6 +47,12 @@ export const station = elementKind({
     { title: "Cost", of: ["costBusy", "costOpen", "costEach"], folded: true },
   ],
   properties: STATION_PROPERTIES,
+  events: {
+    "work starts": { label: "Work starts on an entity, or the first of a batch", of: "entity" },
+    "work ends": { label: "Work ends on an entity, or the first of a batch", of: "entity" },
+    "breaks down": { label: "It breaks down", of: "element" },
+    "is repaired": { label: "It is repaired", of: "element" },
+  },
   measures: STATION_MEASURES,
   states: ({ setup, setupWhen, teardown, needs, breakdowns, calendar }) => [
     UNIT.idle,
