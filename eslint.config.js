@@ -74,6 +74,8 @@ export default tseslint.config(
   {
     files: ["core/src/**"],
     rules: {
+      // A longer one says beside it why it is.
+      "max-lines-per-function": ["error", { max: 80, skipBlankLines: true, skipComments: true }],
       "no-restricted-globals": [
         "error",
         "window",

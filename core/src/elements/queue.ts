@@ -167,6 +167,7 @@ const lowerInOrder: Lower = (node, lowering, { line, left, room }) => {
  * coming, the head looks for its next place, and goes when it has been given it, at the end of the instant, when all
  * who come at it stand in line.
  */
+// eslint-disable-next-line max-lines-per-function -- one machine: its steps share who is at the head
 const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, turnAway) => {
   const { element } = node;
   const { kernel } = lowering;
@@ -179,8 +180,8 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
       behind.each(kernel, visit);
     });
   }
-  const balks = node.settings.has("balk") ? lowering.expressions.read(node, "balk", 0) : undefined;
-  const patience = node.settings.has("patience") ? lowering.expressions.read(node, "patience", 0) : undefined;
+  const balks = lowering.expressions.optional(node, "balk");
+  const patience = lowering.expressions.optional(node, "patience");
   const place = lowering.places.of(node, "waiting");
   /** Who looks for its next place; -1 for none. */
   let head = -1;

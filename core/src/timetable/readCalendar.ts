@@ -69,26 +69,62 @@ interface Block {
 
 /** Reads a calendar for a run that starts at a date and time (`2026-06-01T08:00`). */
 export function readCalendar(calendar: Calendar, start: string): CalendarReading {
-  const problems: CalendarProblem[] = [];
-  const report = (
+  return new CalendarReader(calendar, start).read();
+}
+
+type Path = readonly (string | number)[];
+
+/** One calendar as it is read, with what is wrong with it. */
+class CalendarReader {
+  private readonly problems: CalendarProblem[] = [];
+  private readonly startDay: number;
+  private readonly startOfDay: number;
+
+  constructor(
+    private readonly calendar: Calendar,
+    start: string,
+  ) {
+    this.startDay = dayNumber(start.slice(0, 10));
+    this.startOfDay = secondsOfDay(start.slice(11));
+  }
+
+  read(): CalendarReading {
+    const { problems } = this;
+    const timetable =
+      this.calendar.repeats === "pattern"
+        ? new Timetable(this.patternCycle())
+        : new Timetable(this.weeksCycle(), this.exceptions());
+    return problems.some((p) => p.severity === "error") ? { problems } : { timetable, problems };
+  }
+
+  private report(
     code: string,
-    path: readonly (string | number)[],
+    path: Path,
     message: string,
     hint: string,
     severity: Problem["severity"] = "error",
     at?: { start: number; end: number },
-  ) => problems.push({ code, severity, message: `${calendar.name}: ${message}`, hint, path: [...path], ...at });
+  ): void {
+    this.problems.push({
+      code,
+      severity,
+      message: `${this.calendar.name}: ${message}`,
+      hint,
+      path: [...path],
+      ...at,
+    });
+  }
 
-  const valueOf = (text: string, path: readonly (string | number)[]): number => {
-    if (calendar.gives === "capacity" && text.trim().toLowerCase() === "all") return Infinity;
-    const result = checkExpression(text, noNames, calendar.gives === "rate" ? numberOf(RATE) : PLAIN);
+  valueOf = (text: string, path: readonly (string | number)[]): number => {
+    if (this.calendar.gives === "capacity" && text.trim().toLowerCase() === "all") return Infinity;
+    const result = checkExpression(text, noNames, this.calendar.gives === "rate" ? numberOf(RATE) : PLAIN);
     if (!result.ok) {
       const [{ message, hint, start: from, end }] = result.problems;
-      report(
+      this.report(
         "bad-expression",
         path,
         message,
-        hint ?? (calendar.gives === "rate" ? "Write a rate, such as 12/h." : "Write all, or a whole number."),
+        hint ?? (this.calendar.gives === "rate" ? "Write a rate, such as 12/h." : "Write all, or a whole number."),
         "error",
         { start: from, end },
       );
@@ -99,12 +135,12 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
       constant !== undefined &&
       constant >= 0 &&
       constant < Infinity &&
-      (calendar.gives === "rate" || Number.isInteger(constant));
+      (this.calendar.gives === "rate" || Number.isInteger(constant));
     if (!good)
-      report(
+      this.report(
         "bad-value",
         path,
-        calendar.gives === "rate"
+        this.calendar.gives === "rate"
           ? "a fixed rate of 0 or more is wanted."
           : "a whole number of 0 or more is wanted, or all.",
         "Write it as a plain value.",
@@ -113,11 +149,12 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
       );
     return good ? constant : 0;
   };
-  const durationOf = (text: string, path: readonly (string | number)[]): number => {
+
+  durationOf = (text: string, path: readonly (string | number)[]): number => {
     const time = fixedTime(text);
     if (time !== undefined) return time;
     const result = checkExpression(text, noNames, numberOf(TIME));
-    report(
+    this.report(
       "bad-expression",
       path,
       result.ok ? "a fixed time above 0 is wanted." : result.problems[0].message,
@@ -128,39 +165,32 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
     return 0;
   };
 
-  const startDay = dayNumber(start.slice(0, 10));
-  const startOfDay = secondsOfDay(start.slice(11));
-  let timetable: Timetable;
-  if (calendar.repeats === "pattern") timetable = new Timetable(patternCycle());
-  else timetable = new Timetable(weeksCycle(), exceptions());
-  return problems.some((p) => p.severity === "error") ? { problems } : { timetable, problems };
-
-  function patternCycle(): Cycle {
-    const rows = calendar.pattern.map(({ duration, value }, i) => ({
-      duration: durationOf(duration, ["pattern", i, "duration"]),
-      value: valueOf(value, ["pattern", i, "value"]),
+  private patternCycle(): Cycle {
+    const rows = this.calendar.pattern.map(({ duration, value }, i) => ({
+      duration: this.durationOf(duration, ["pattern", i, "duration"]),
+      value: this.valueOf(value, ["pattern", i, "value"]),
     }));
-    const fills = durationOf(calendar.fills, ["fills"]);
+    const fills = this.durationOf(this.calendar.fills, ["fills"]);
     const sum = rows.reduce((s, r) => s + r.duration, 0);
     if (rows.length === 0)
-      report(
-        "empty-calendar",
+      this.report(
+        "empty-this.calendar",
         ["pattern"],
         "its pattern has no rows.",
         "Add a row: a duration and what holds for so long.",
       );
     else if (sum > fills + 1e-6)
-      report(
+      this.report(
         "pattern-too-long",
         ["pattern"],
         `its rows come to ${hours(sum)}, ${hours(sum - fills)} more than the ${hours(fills)} they should fill.`,
         "Shorten a row, or change what they should fill.",
       );
     else if (sum < fills - 1e-6)
-      report(
+      this.report(
         "pattern-too-short",
         ["pattern"],
-        `its rows come to ${hours(sum)} of the ${hours(fills)} they should fill; the last ${hours(fills - sum)} are ${calendar.gives === "rate" ? "without arrivals" : "off shift"}.`,
+        `its rows come to ${hours(sum)} of the ${hours(fills)} they should fill; the last ${hours(fills - sum)} are ${this.calendar.gives === "rate" ? "without arrivals" : "off shift"}.`,
         "Lengthen a row, add one, or change what they should fill.",
         "warning",
       );
@@ -171,36 +201,41 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
       starts.push(starts[starts.length - 1] + row.duration);
     }
     const last = values[values.length - 1] ?? 0;
-    if (calendar.after === "repeat" && sum < fills - 1e-6) values.push(0);
-    else if (calendar.after === "repeat") starts.pop();
-    else values.push(calendar.after === "hold" ? last : 0);
-    return { starts, values, length: calendar.after === "repeat" ? Math.max(fills, sum) || DAY : Infinity, offset: 0 };
+    if (this.calendar.after === "repeat" && sum < fills - 1e-6) values.push(0);
+    else if (this.calendar.after === "repeat") starts.pop();
+    else values.push(this.calendar.after === "hold" ? last : 0);
+    return {
+      starts,
+      values,
+      length: this.calendar.after === "repeat" ? Math.max(fills, sum) || DAY : Infinity,
+      offset: 0,
+    };
   }
 
-  function weeksCycle(): Cycle {
-    const length = calendar.weeks * WEEK;
+  private weeksCycle(): Cycle {
+    const length = this.calendar.weeks * WEEK;
     const blocks: Block[] = [];
-    if (calendar.rows.length === 0)
-      report("empty-calendar", ["rows"], "it has no rows.", "Draw a block on the week, or add a row.");
-    calendar.rows.forEach((row, i) => {
-      const value = valueOf(row.value, ["rows", i, "value"]);
-      if (row.week > calendar.weeks) {
-        report(
+    if (this.calendar.rows.length === 0)
+      this.report("empty-this.calendar", ["rows"], "it has no rows.", "Draw a block on the week, or add a row.");
+    this.calendar.rows.forEach((row, i) => {
+      const value = this.valueOf(row.value, ["rows", i, "value"]);
+      if (row.week > this.calendar.weeks) {
+        this.report(
           "no-such-week",
           ["rows", i, "week"],
-          `a row is for week ${row.week}, but there are ${calendar.weeks}.`,
+          `a row is for week ${row.week}, but there are ${this.calendar.weeks}.`,
           "Change its week, or the number of weeks.",
         );
         return;
       }
       if (new Set(row.days).size !== row.days.length)
-        report("day-twice", ["rows", i, "days"], "a row names a day twice.", "Name each day once.");
+        this.report("day-twice", ["rows", i, "days"], "a row names a day twice.", "Name each day once.");
       for (const day of row.days) {
         const midnight = (row.week - 1) * WEEK + day * DAY;
         const from = midnight + secondsOfDay(row.from);
         const end = secondsOfDay(row.to);
         const until = midnight + (end > secondsOfDay(row.from) ? end : end + DAY);
-        const words = `${calendar.weeks > 1 ? `week ${row.week}, ` : ""}${WEEKDAYS[day]} ${row.from} to ${row.to}`;
+        const words = `${this.calendar.weeks > 1 ? `week ${row.week}, ` : ""}${WEEKDAYS[day]} ${row.from} to ${row.to}`;
         if (until <= length) blocks.push({ from, until, value, path: ["rows", i], words });
         else
           blocks.push(
@@ -209,21 +244,27 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
           );
       }
     });
-    const { starts, values } = laidOut(blocks, 0, length);
-    if (calendar.firstWeek && !isDate(calendar.firstWeek))
-      report("no-such-date", ["firstWeek"], `there is no ${calendar.firstWeek}.`, "Write a date that exists.");
-    const first = calendar.firstWeek && isDate(calendar.firstWeek) ? dayNumber(calendar.firstWeek) : startDay;
+    const { starts, values } = this.laidOut(blocks, 0, length);
+    if (this.calendar.firstWeek && !isDate(this.calendar.firstWeek))
+      this.report(
+        "no-such-date",
+        ["firstWeek"],
+        `there is no ${this.calendar.firstWeek}.`,
+        "Write a date that exists.",
+      );
+    const first =
+      this.calendar.firstWeek && isDate(this.calendar.firstWeek) ? dayNumber(this.calendar.firstWeek) : this.startDay;
     const monday = first - weekdayOf(first);
-    const since = (startDay - monday) * DAY + startOfDay;
+    const since = (this.startDay - monday) * DAY + this.startOfDay;
     return { starts, values, length, offset: ((since % length) + length) % length };
   }
 
-  function exceptions(): Override[] {
+  private exceptions(): Override[] {
     const seen = new Set<string>();
-    return calendar.exceptions
+    return this.calendar.exceptions
       .flatMap((exception, i) => {
         if (!isDate(exception.date) || seen.has(exception.date)) {
-          report(
+          this.report(
             isDate(exception.date) ? "date-twice" : "no-such-date",
             ["exceptions", i, "date"],
             isDate(exception.date) ? `${exception.date} has rows twice.` : `there is no ${exception.date}.`,
@@ -232,10 +273,10 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
           return [];
         }
         seen.add(exception.date);
-        const midnight = (dayNumber(exception.date) - startDay) * DAY - startOfDay;
+        const midnight = (dayNumber(exception.date) - this.startDay) * DAY - this.startOfDay;
         const blocks = exception.rows.flatMap((row, k): Block[] => {
           const [from, until] = [secondsOfDay(row.from), secondsOfDay(row.to)];
-          const value = valueOf(row.value, ["exceptions", i, "rows", k, "value"]);
+          const value = this.valueOf(row.value, ["exceptions", i, "rows", k, "value"]);
           if (until > from)
             return [
               {
@@ -246,7 +287,7 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
                 words: `${exception.date} ${row.from} to ${row.to}`,
               },
             ];
-          report(
+          this.report(
             "past-midnight",
             ["exceptions", i, "rows", k, "to"],
             `on ${exception.date} a row ends at ${row.to}, not after its start at ${row.from}.`,
@@ -254,13 +295,13 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
           );
           return [];
         });
-        return [{ from: midnight, until: midnight + DAY, ...laidOut(blocks, midnight, midnight + DAY) }];
+        return [{ from: midnight, until: midnight + DAY, ...this.laidOut(blocks, midnight, midnight + DAY) }];
       })
       .sort((a, b) => a.from - b.from);
   }
 
   /** Blocks one after another with 0 between; says which overlap. */
-  function laidOut(blocks: Block[], begin: number, end: number): { starts: number[]; values: number[] } {
+  private laidOut(blocks: Block[], begin: number, end: number): { starts: number[]; values: number[] } {
     blocks.sort((a, b) => a.from - b.from);
     const starts: number[] = [];
     const values: number[] = [];
@@ -268,7 +309,7 @@ export function readCalendar(calendar: Calendar, start: string): CalendarReading
     let before: Block | undefined;
     for (const block of blocks) {
       if (before && block.from < reached) {
-        report(
+        this.report(
           "rows-overlap",
           block.path,
           `${block.words} overlaps ${before.words}.`,

@@ -65,24 +65,24 @@ export function checkField(
     return refuse("not-a-number", `a number is wanted; this is ${typeName(checked.type)}.`);
   if (field.fixed && constant === undefined)
     return refuse("not-fixed", "this must be a fixed value.", "Random or changing values are not possible here.");
-  if (constant !== undefined) {
-    const symbol = field.type.kind === "number" ? dimensionSymbol(field.type.dimension) : "1";
-    const unit = symbol === "1" ? "" : ` ${symbol}`;
-    if (field.whole && !(Number.isInteger(constant) && constant >= field.whole[0] && constant <= field.whole[1])) {
-      return refuse(
-        "not-a-count",
-        `a whole number from ${field.whole[0]} to ${field.whole[1]} is wanted; this is ${constant}.`,
-      );
-    }
-    if (field.least !== undefined && constant < field.least) {
-      return refuse(
-        field.least === 0 ? "negative-value" : "out-of-range",
-        field.least === 0 ? `this is negative (${constant}${unit}).` : `this must be at least ${field.least}${unit}.`,
-        "Write a value of 0 or more.",
-      );
-    }
-    if (field.above !== undefined && !(constant > field.above))
-      return refuse("out-of-range", `this must be above ${field.above}${unit}.`);
+  const wrong = constant === undefined ? undefined : outOfBounds(field, constant);
+  return wrong ? refuse(...wrong) : checked;
+}
+
+type Refusal = readonly [code: string, message: string, hint?: string];
+
+/** Why a fixed value is not within the bounds of its setting. */
+function outOfBounds({ type, whole, least, above }: FieldSpec, constant: number): Refusal | undefined {
+  const symbol = type.kind === "number" ? dimensionSymbol(type.dimension) : "1";
+  const unit = symbol === "1" ? "" : ` ${symbol}`;
+  if (whole && !(Number.isInteger(constant) && constant >= whole[0] && constant <= whole[1]))
+    return ["not-a-count", `a whole number from ${whole[0]} to ${whole[1]} is wanted; this is ${constant}.`];
+  if (least !== undefined && constant < least) {
+    const hint = "Write a value of 0 or more.";
+    return least === 0
+      ? ["negative-value", `this is negative (${constant}${unit}).`, hint]
+      : ["out-of-range", `this must be at least ${least}${unit}.`, hint];
   }
-  return checked;
+  if (above !== undefined && !(constant > above)) return ["out-of-range", `this must be above ${above}${unit}.`];
+  return undefined;
 }

@@ -41,10 +41,7 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
   const rowsOf = rowsByPhase(element);
   const { creditWork, asker } = claiming(station, slots, (token) => spoil(token));
   const letGo = leavingTogether(station, slots);
-  const away = lowering.network.leave(node, {
-    release: (token) => slots.leave(slots.of(token)),
-    ...lowering.network.blocking(node),
-  });
+  const finish = finishing(station, slots, letGo);
 
   /** A phase begins: with what it needs, or once that is given. */
   const goOn = (token: number, phase: number): number => {
@@ -92,13 +89,6 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
     }
     return next === undefined ? finish(token) : goOn(token, next);
   });
-  const finish = lowering.events.before(element.id, "work ends", (token) => {
-    const slot = slots.of(token);
-    counters.done.total += slots.inside[slot];
-    units.setDoing(slot, UNIT.blocked);
-    station.breakdowns?.jobDone();
-    return letGo(token, away);
-  });
   const start = kernel.emit(
     lowering.events.before(element.id, "work starts", (token) => {
       const slot = slots.of(token);
@@ -115,6 +105,26 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
     else if (element.onBreakdown === "scrap" && work.isPaused(token)) scrap(token);
   };
   return { start, spoil };
+}
+
+/** The work is done: all who were worked on together leave their slot, once there is room for them ahead. */
+function finishing(
+  station: FullStation,
+  slots: Slots,
+  letGo: (leader: number, pc: number) => number,
+): (token: number) => number {
+  const { node, lowering, units, counters } = station;
+  const away = lowering.network.leave(node, {
+    release: (token) => slots.leave(slots.of(token)),
+    ...lowering.network.blocking(node),
+  });
+  return lowering.events.before(node.element.id, "work ends", (token) => {
+    const slot = slots.of(token);
+    counters.done.total += slots.inside[slot];
+    units.setDoing(slot, UNIT.blocked);
+    station.breakdowns?.jobDone();
+    return letGo(token, away);
+  });
 }
 
 /** Where those who are worked on are said to be: without what they need, and in each phase. */
