@@ -1,6 +1,7 @@
 import { calendarGrowth } from "./calendarGrowth.ts";
 import { slowestDraw } from "./draws.ts";
 import { line50EventsPerSecond } from "./line50.ts";
+import { liveDeltas } from "./liveDeltas.ts";
 import { benchMm1 } from "./mm1Ratio.ts";
 import { memoryGrowth } from "./memory.ts";
 import { threadsSpeedup } from "./threads.ts";
@@ -19,6 +20,10 @@ async function main(): Promise<void> {
   say("memory-growth", memoryGrowth());
   say("line-50-events-per-second", line50EventsPerSecond(), 0);
   say("calendar-growth", calendarGrowth());
+  const { server, page } = liveDeltas();
+  say("live-deltas-ms", Math.max(server, page), 2);
+  say("live-deltas-server-ms", server, 2);
+  say("live-deltas-page-ms", page, 2);
   const { microseconds, name } = slowestDraw();
   say("slowest-draw-microseconds", microseconds);
   console.log(`slowest-draw: ${name}`);

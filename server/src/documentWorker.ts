@@ -10,6 +10,7 @@ import {
 } from "@busy-harbor/core";
 import { newRunSchema, newStudySchema, saveStudySchema } from "@busy-harbor/core/contract";
 import { z } from "zod";
+import { hashOf } from "./store/hash.ts";
 import { joined, type PreparedRun, type PreparedSave, type PreparedStudy, type Read } from "./documents/prepared.ts";
 
 /*
@@ -142,13 +143,15 @@ export function readRun({ kept, request }: { readonly kept: Kept; readonly reque
       title: `${design.name} has problems and cannot run.`,
       problems,
     };
+  const snapshot = JSON.stringify({ ...study, run: settings, designs: [design] });
   return {
     ok: true,
     value: {
       designName: design.name,
       fingerprint: fingerprint(design, settings, study.calendars),
       settings: JSON.stringify(settings),
-      snapshot: JSON.stringify({ ...study, run: settings, designs: [design] }),
+      snapshot,
+      documentId: hashOf(snapshot),
       measures: JSON.stringify(program.measures),
     },
   };

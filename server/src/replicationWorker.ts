@@ -1,17 +1,21 @@
 import { compile, type Program, readStudyText, type ReplicationResult, run, runLong } from "@busy-harbor/core";
 import type { ReplicationJob } from "./runs/job.ts";
 
-/** The program of the run last worked on: replications of one run come in a row. */
-let last: { readonly run: string; readonly program: Program } | undefined;
+/** Programs of what was run last: replications of a few runs come by turns. */
+const programs = new Map<string, Program>();
+const MOST_PROGRAMS = 4;
 
-function programOf({ run: id, snapshot, designId }: ReplicationJob): Program {
-  if (last?.run !== id) {
+function programOf({ documentId, snapshot, designId }: ReplicationJob): Program {
+  let program = programs.get(documentId);
+  if (!program) {
     const read = readStudyText(snapshot);
-    const program = read.ok ? compile(read.study, designId).program : undefined;
-    if (!program) throw new Error(`The design of run ${id} cannot be compiled.`);
-    last = { run: id, program };
-  }
-  return last.program;
+    program = read.ok ? compile(read.study, designId).program : undefined;
+    if (!program) throw new Error(`The design of document ${documentId} cannot be compiled.`);
+    for (const old of programs.keys()) if (programs.size >= MOST_PROGRAMS) programs.delete(old);
+  } else programs.delete(documentId);
+  // The last used is the last to go.
+  programs.set(documentId, program);
+  return program;
 }
 
 /**

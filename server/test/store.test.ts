@@ -74,7 +74,7 @@ test("faults of the disk are told from others", () => {
 function fakeStore() {
   const state = { full: false, state: "queued", kept: [] as number[] };
   const held = new Map<string, string>();
-  const write = (act: () => void) =>
+  const write = <T>(act: () => T) =>
     state.full ? Promise.reject(new Error("SQLITE_FULL: database or disk is full")) : Promise.resolve(act());
   const store = {
     held,
@@ -82,6 +82,8 @@ function fakeStore() {
     task: () =>
       Promise.resolve({
         id: "r",
+        experimentId: "r",
+        documentId: "text",
         studyId: "s",
         designId: "d",
         snapshot: SNAPSHOT,
@@ -91,7 +93,11 @@ function fakeStore() {
         finished: new Set(state.kept),
       }),
     setState: (_: string, now: string) => write(() => (state.state = now)),
-    addReplication: (_: string, { replication }: { replication: number }) => write(() => state.kept.push(replication)),
+    addReplication: (_: string, { replication }: { replication: number }) =>
+      write(() => {
+        state.kept.push(replication);
+        return { number: replication, packed: Buffer.alloc(0), errors: null };
+      }),
     summary: () => Promise.resolve({ studyId: "s", state: state.state, held: held.get("r") ?? null }),
   };
   return { state, store: store as unknown as RunStore };

@@ -85,6 +85,10 @@ export const runSummarySchema = z.object({
   failure: runFailureSchema.nullable(),
   /** Why it stands still, where it could go on, such as a full disk. */
   held: z.string().nullable().default(null),
+  /** The experiment of which it is a point, which of them, counted from 0, and the factors it stands for. */
+  experimentId: z.string(),
+  point: z.int(),
+  factors: z.record(z.string(), z.union([z.string(), z.number()])).default({}),
 });
 
 export const measureInfoSchema = z.object({
@@ -140,11 +144,48 @@ export const runColumnsSchema = z.object({
   errors: z.array(z.array(z.number()).nullable()),
 });
 
-/**
- * How many numbers a measure has in a run's statistics, 64-bit and little-endian: count, mean, sum of squared
- * deviations, least, most, sum of errors, sum of squared differences of neighbours, and the last value.
- */
-export const STATISTICS_OF_A_MEASURE = 8;
+/** An experiment: designs, or one with other settings, to be run as points of one thing. */
+export const newExperimentSchema = z.object({
+  points: z
+    .array(
+      newRunSchema.extend({
+        /** Values of factors that this point stands for, as they are shown. */
+        factors: z.record(z.string().max(80), z.union([z.string().max(400), z.number()])).default({}),
+      }),
+    )
+    .min(1)
+    .max(1000),
+});
+
+export const experimentSchema = z.object({
+  id: z.string(),
+  studyId: z.string(),
+  number: z.int(),
+  state: z.enum(RUN_STATES),
+  createdAt: z.string(),
+  points: z.array(runSummarySchema),
+});
+
+const base64 = z.string().describe("64-bit numbers, little-endian, in base 64.");
+
+/** The figures of a run as they are when somebody begins to follow it. */
+export const wholeFiguresSchema = z.object({
+  /** Replications that are counted in them. */
+  replications: z.array(z.int()),
+  /** Statistics of every measure. */
+  statistics: base64,
+});
+
+/** What is new of a run's figures since the last that was told. */
+export const newFiguresSchema = z.object({
+  replications: z.array(z.int()),
+  /** One value a measure, for one replication after another; NaN where undefined. */
+  values: base64,
+  /** For each replication, pairs of a measure's position and by how much its value may be off. */
+  errors: z.array(z.array(z.number()).nullable()),
+});
+
+export { RunStatistics, STATISTICS_OF_A_MEASURE } from "../statistics/runStatistics.ts";
 
 export type ProblemDocument = z.infer<typeof problemDocumentSchema>;
 export type StudySummary = z.infer<typeof studySummarySchema>;
@@ -154,3 +195,5 @@ export type RunResults = z.infer<typeof runResultsSchema>;
 export type RunColumns = z.infer<typeof runColumnsSchema>;
 export type MeasureInfo = z.infer<typeof measureInfoSchema>;
 export type NewRun = z.input<typeof newRunSchema>;
+export type Experiment = z.infer<typeof experimentSchema>;
+export type NewFigures = z.infer<typeof newFiguresSchema>;

@@ -1,6 +1,9 @@
 import {
   columnsQuerySchema,
+  experimentSchema,
   measureInfoSchema,
+  newExperimentSchema,
+  newFiguresSchema,
   newRunSchema,
   newStudySchema,
   problemDocumentSchema,
@@ -11,6 +14,7 @@ import {
   saveStudySchema,
   storedStudySchema,
   studySummarySchema,
+  wholeFiguresSchema,
 } from "@busy-harbor/core/contract";
 import { z } from "zod";
 
@@ -57,6 +61,25 @@ export const openApi = () => ({
     "/api/studies/{id}/restore": {
       parameters,
       post: { summary: "Bring a deleted study back", ...answers(200, "The study", storedStudySchema) },
+    },
+    "/api/studies/{id}/experiments": {
+      parameters,
+      post: {
+        summary: "Start an experiment of several points; none is queued unless all can run",
+        ...takes(newExperimentSchema),
+        ...answers(201, "The experiment, its points queued", experimentSchema),
+      },
+    },
+    "/api/experiments/{id}": {
+      parameters,
+      get: { summary: "An experiment with its points", ...answers(200, "The experiment", experimentSchema) },
+    },
+    "/api/runs/{id}/figures": {
+      parameters,
+      get: {
+        summary: "Server-sent events: the statistics so far (event whole), then what is new (events new)",
+        ...answers(200, "An event stream", z.union([wholeFiguresSchema, newFiguresSchema])),
+      },
     },
     "/api/studies/{id}/runs": {
       parameters,

@@ -1,11 +1,11 @@
 import { raw, json, Router, type Response } from "express";
 import { fileId } from "@busy-harbor/core";
-import { columnsQuerySchema } from "@busy-harbor/core/contract";
+import { columnsQuerySchema, newExperimentSchema, type NewFigures } from "@busy-harbor/core/contract";
 import { demoNames, readDemo } from "../demo.ts";
 import type { Documents } from "../documents/documents.ts";
 import type { RunQueue } from "../runs/queue.ts";
 import type { FileStore } from "../store/files.ts";
-import type { RunStore } from "../store/runs.ts";
+import type { NewPoint, RunStore } from "../store/runs.ts";
 import type { StoredText, StudyStore } from "../store/studies.ts";
 import { openApi } from "./openapi.ts";
 import { HttpProblem, notFound } from "./problems.ts";
@@ -86,14 +86,28 @@ export function apiRoutes({ studies, runs, queue, files, documents }: Services):
 
   api.post("/studies/:id/runs", small, async (request, response) => {
     const prepared = await documents.readRun(await studies.kept(request.params.id), request.body);
-    const run = await runs.create(
-      request.params.id,
-      String((request.body as { designId: unknown }).designId),
-      prepared,
-    );
+    const { designId } = request.body as { designId: string };
+    const [run] = await runs.create(request.params.id, [{ designId, factors: {}, run: prepared }]);
     queue.add(run.id);
     response.status(201).json(run);
   });
+
+  api.post("/studies/:id/experiments", small, async (request, response) => {
+    const { points } = newExperimentSchema.parse(request.body);
+    const kept = await studies.kept(request.params.id);
+    const prepared: NewPoint[] = [];
+    // One after another: each is checked whole, and none is queued unless all can run.
+    for (const { factors, ...point } of points)
+      prepared.push({ designId: point.designId, factors, run: await documents.readRun(kept, point) });
+    const made = await runs.create(request.params.id, prepared);
+    for (const { id } of made) queue.add(id);
+    response.status(201).json(await runs.experiment(made[0].experimentId));
+  });
+
+  api.get(
+    "/experiments/:id",
+    async (request, response) => void response.json(await runs.experiment(request.params.id)),
+  );
 
   api.get("/studies/:id/events", (request, response) => {
     response.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store" });
@@ -141,7 +155,27 @@ export function apiRoutes({ studies, runs, queue, files, documents }: Services):
         "cache-control": "no-store",
         "x-replications": String(statistics.replications),
       })
-      .send(statistics.bytes);
+      .send(Buffer.from(statistics.bytes));
+  });
+  api.get("/runs/:id/figures", async (request, response) => {
+    const { id } = request.params;
+    await runs.summary(id);
+    // What ends while the whole is read is told after it.
+    const early: NewFigures[] = [];
+    let send = (figures: NewFigures): void => void early.push(figures);
+    const stop = queue.onFigures(id, (figures) => send(figures));
+    request.on("close", stop);
+    const statistics = await runs.statistics(id);
+    response.writeHead(200, { "content-type": "text/event-stream", "cache-control": "no-store" });
+    const tell = (event: string, data: unknown) => response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+    tell("whole", {
+      replications: [...statistics.counted],
+      statistics: Buffer.from(statistics.bytes).toString("base64"),
+    });
+    send = (figures) => void tell("new", figures);
+    for (const figures of early) send(figures);
+    const alive = setInterval(() => response.write(": still here\n\n"), 15_000);
+    request.on("close", () => clearInterval(alive));
   });
   api.get("/runs/:id/columns", async (request, response) => {
     const { measures, after, most } = columnsQuerySchema.parse(request.query);

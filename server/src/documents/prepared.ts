@@ -29,7 +29,9 @@ export interface PreparedRun {
   readonly designName: string;
   readonly fingerprint: string;
   readonly settings: string;
+  /** The study file with the one design that runs, and its hash. */
   readonly snapshot: string;
+  readonly documentId: string;
   readonly measures: string;
 }
 

@@ -2,7 +2,8 @@ import type { MessagePort } from "node:worker_threads";
 
 /** One replication for a worker thread. */
 export interface ReplicationJob {
-  readonly run: string;
+  /** Hash of the text, by which a thread knows what it has compiled. */
+  readonly documentId: string;
   /** Text of a study with the one design that runs. */
   readonly snapshot: string;
   readonly designId: string;

@@ -2,36 +2,34 @@ import { EventEmitter } from "node:events";
 import { availableParallelism } from "node:os";
 import { MessageChannel } from "node:worker_threads";
 import type { ReplicationResult } from "@busy-harbor/core";
-import type { RunSummary } from "@busy-harbor/core/contract";
+import type { NewFigures, RunSummary } from "@busy-harbor/core/contract";
 import type { Logger } from "pino";
 import { Piscina } from "piscina";
 import { storageFault } from "../store/faults.ts";
-import type { RunFailureOfReplication, RunStore, RunTask } from "../store/runs.ts";
+import type { RunStore, RunTask } from "../store/runs.ts";
+import { type Active, isStopped, newActive, nextInTurn, stop } from "./active.ts";
+import { LiveFigures } from "./figures.ts";
 import type { ReplicationJob } from "./job.ts";
 import { Teller } from "./teller.ts";
 
 /** Milliseconds between two tries to keep what the disk did not take. */
 const TRY_AGAIN = 2000;
 
-interface Current {
-  readonly id: string;
-  readonly stop: Int32Array;
-}
-
 /**
- * Carries out runs, one after the other, their replications side by side on
- * worker threads. Each replication is stored as it ends; whatever is missing at
- * the next start is run then, with the same numbers. When the disk takes nothing, the run is held with the reason,
- * and goes on by itself once it does.
+ * Carries out what is queued, replications side by side on worker threads, which experiments share evenly. Each
+ * replication is stored as it ends; whatever is missing at the next start is run then, with the same numbers. When the
+ * disk takes nothing, a run is held with the reason, and goes on by itself once it does.
  */
 export class RunQueue {
   private readonly pool: Piscina;
-  private readonly waiting: string[] = [];
+  private readonly active: Active[] = [];
   private readonly events = new EventEmitter();
+  private readonly figures = new LiveFigures();
   private readonly teller: Teller;
-  private current: Current | undefined;
+  private readonly going = new Set<Promise<void>>();
+  private working = 0;
+  private taken = 0;
   private closing = false;
-  private loop: Promise<void> | undefined;
 
   constructor(
     private readonly store: RunStore,
@@ -53,21 +51,23 @@ export class RunQueue {
   }
 
   add(id: string): void {
-    this.waiting.push(id);
-    this.loop ??= this.work().finally(() => (this.loop = undefined));
+    // Known before anything else, so that a run can be stopped from its first instant on.
+    const active = newActive(id);
+    this.active.push(active);
+    this.go(active, async () => {
+      const task = await this.store.task(id);
+      active.task = task;
+      active.missing = Array.from({ length: task.replications }, (_, i) => i + 1).filter((r) => !task.finished.has(r));
+      if (isStopped(active) || active.missing.length === 0) await this.end(active);
+    });
   }
 
   /** Stops a run; its finished replications stay. */
   async cancel(id: string): Promise<void> {
-    if (this.current?.id === id) {
-      Atomics.store(this.current.stop, 0, 1);
-      return;
-    }
-    const at = this.waiting.indexOf(id);
-    if (at < 0) return;
-    this.waiting.splice(at, 1);
-    await this.store.setState(id, "cancelled");
-    this.teller.tell(id);
+    const active = this.active.find((a) => a.id === id);
+    if (!active) return;
+    stop(active);
+    if (active.task && active.working === 0) await this.end(active);
   }
 
   /** Calls back with changes of runs of the study, each run at most five times a second; returns how to stop that. */
@@ -76,95 +76,107 @@ export class RunQueue {
     return () => this.events.off(studyId, listener);
   }
 
+  /** Calls back with what is new of the figures of a run; returns how to stop that. */
+  onFigures(id: string, listener: (figures: NewFigures) => void): () => void {
+    return this.figures.follow(id, listener);
+  }
+
   /** Stops work and leaves unfinished runs to the next start. */
   async close(): Promise<void> {
     this.closing = true;
-    if (this.current) Atomics.store(this.current.stop, 0, 1);
-    await this.loop;
+    for (const active of this.active) stop(active);
+    while (this.going.size > 0) await Promise.all(this.going);
     await this.pool.destroy();
+    this.figures.close();
     await this.teller.close();
   }
 
-  private async work(): Promise<void> {
-    for (let id = this.waiting.shift(); id !== undefined && !this.closing; id = this.waiting.shift()) {
-      // Known before anything else, so that a run can be stopped from its first instant on.
-      const current: Current = { id, stop: new Int32Array(new SharedArrayBuffer(4)) };
-      this.current = current;
-      try {
-        await this.carryOut(await this.store.task(id), current);
-      } catch (error) {
-        this.log.error({ err: error, run: id }, "run failed");
-        const failure = {
-          code: "internal",
-          message: "The run stopped by an error of the program.",
-          time: 0,
-          replication: 0,
-        };
-        await this.finish(current, "failed", failure).catch((again: unknown) =>
-          this.log.error({ err: again, run: id }, "the end of a run could not be kept"),
-        );
-      }
-      this.current = undefined;
+  /** Does something for a run; an error of the program ends that run, and no other. Then free threads go on. */
+  private go(active: Active, work: () => Promise<void>): void {
+    const going: Promise<void> = work()
+      .catch((error: unknown) => this.fail(active, error))
+      .finally(() => {
+        this.going.delete(going);
+        this.dispatch();
+      });
+    this.going.add(going);
+  }
+
+  /** Gives free threads something to do. */
+  private dispatch(): void {
+    while (!this.closing && this.working < this.threads) {
+      const active = nextInTurn(this.active);
+      if (!active) return;
+      const { task } = active;
+      active.lastTaken = ++this.taken;
+      active.working += 1;
+      this.working += 1;
+      // A long run is one replication: whatever of it is missing, it is run from its start.
+      const replication = active.missing.shift()!;
+      if (task!.long) active.missing = [];
+      this.go(active, async () => {
+        try {
+          await this.begin(active);
+          if (!isStopped(active)) await this.runOne(active, task!, replication);
+        } finally {
+          active.working -= 1;
+          this.working -= 1;
+        }
+        if (active.working === 0 && (active.missing.length === 0 || isStopped(active))) await this.end(active);
+      });
     }
   }
 
-  private async carryOut(task: RunTask, current: Current): Promise<void> {
-    const { stop } = current;
-    const missing = Array.from({ length: task.replications }, (_, i) => i + 1).filter((r) => !task.finished.has(r));
-    let failure: RunFailureOfReplication | undefined;
-    await this.persist(current, () => this.store.setState(task.id, "running"));
-    this.teller.tell(task.id);
-    /** Keeps a result; false when it is the end of the run. */
-    const keep = async (result: ReplicationResult): Promise<boolean> => {
-      if (result.failure) {
-        failure ??= { ...result.failure, replication: result.replication };
-        Atomics.store(stop, 0, 1);
-        return false;
-      }
-      if (task.finished.has(result.replication)) return true;
-      const kept = await this.persist(current, () => this.store.addReplication(task.id, result));
-      this.teller.tell(task.id);
-      return kept;
-    };
-    const job = (replication: number): ReplicationJob => ({
-      run: task.id,
-      snapshot: task.snapshot,
-      designId: task.designId,
-      seed: task.seed,
-      replication,
-      stop,
-    });
-    const lane = async () => {
-      for (let replication = missing.shift(); replication !== undefined; replication = missing.shift()) {
-        if (Atomics.load(stop, 0) === 1) return;
-        const result = (await this.pool.run(job(replication))) as ReplicationResult | undefined;
-        if (!result || !(await keep(result))) return;
-      }
-    };
-    // A long run is one replication: whatever of it is missing, it is run from its start, and its batches are kept as
-    // they end.
-    if (task.long && missing.length > 0) await this.runLong(job(1), task.replications, keep);
-    else await Promise.all(Array.from({ length: this.threads }, lane));
-    if (failure) await this.finish(current, "failed", failure);
-    else if (Atomics.load(stop, 0) === 0) await this.finish(current, "done");
-    else if (!this.closing) await this.finish(current, "cancelled");
+  private async begin(active: Active): Promise<void> {
+    if (active.begun) return;
+    active.begun = true;
+    await this.persist(active, () => this.store.setState(active.id, "running"));
+    this.teller.tell(active.id);
   }
 
-  private async runLong(
-    job: ReplicationJob,
-    batches: number,
-    keep: (batch: ReplicationResult) => Promise<boolean>,
-  ): Promise<void> {
+  private async runOne(active: Active, task: RunTask, replication: number): Promise<void> {
+    const { documentId, snapshot, designId, seed } = task;
+    const job: ReplicationJob = {
+      documentId,
+      snapshot,
+      designId,
+      seed,
+      replication: task.long ? 1 : replication,
+      stop: active.stop,
+    };
+    if (task.long) await this.runLong(active, job, task);
+    else {
+      const result = (await this.pool.run(job)) as ReplicationResult | undefined;
+      if (result) await this.keep(active, task, result);
+    }
+  }
+
+  /** Keeps a result; one that failed ends the run. */
+  private async keep(active: Active, task: RunTask, result: ReplicationResult): Promise<void> {
+    if (result.failure) {
+      active.failure ??= { ...result.failure, replication: result.replication };
+      stop(active);
+      return;
+    }
+    if (task.finished.has(result.replication)) return;
+    await this.persist(active, async () =>
+      this.figures.add(active.id, await this.store.addReplication(active.id, result)),
+    );
+    this.teller.tell(active.id);
+  }
+
+  /** All batches are made by one job, and are kept as they end. */
+  private async runLong(active: Active, job: ReplicationJob, task: RunTask): Promise<void> {
     const { port1, port2 } = new MessageChannel();
     let kept: Promise<unknown> = Promise.resolve();
     const allCame = new Promise<void>((resolve) => {
       port1.on("message", (batch: ReplicationResult | undefined) => {
-        if (batch) kept = kept.then(() => keep(batch));
+        if (batch) kept = kept.then(() => this.keep(active, task, batch));
         else resolve();
       });
     });
     try {
-      await this.pool.run({ ...job, long: { batches, port: port2 } }, { transferList: [port2] });
+      await this.pool.run({ ...job, long: { batches: task.replications, port: port2 } }, { transferList: [port2] });
       await allCame;
     } finally {
       port1.close();
@@ -176,7 +188,8 @@ export class RunQueue {
    * Writes, as often as it takes: while the disk takes nothing the run is held. False when the run is stopped
    * meanwhile.
    */
-  private async persist({ id, stop }: Current, write: () => Promise<void>, evenIfStopped = false): Promise<boolean> {
+  private async persist(active: Active, write: () => Promise<unknown>, evenIfStopped = false): Promise<boolean> {
+    const { id } = active;
     for (;;) {
       try {
         await write();
@@ -192,20 +205,46 @@ export class RunQueue {
         }
         // What is not kept is run again at the next start, or was to be stopped anyway.
         for (let waited = 0; waited < TRY_AGAIN; waited += 100) {
-          if (this.closing || (!evenIfStopped && Atomics.load(stop, 0) === 1)) return false;
+          if (this.closing || (!evenIfStopped && isStopped(active))) return false;
           await new Promise((resolve) => setTimeout(resolve, 100));
         }
       }
     }
   }
 
-  private async finish(
-    current: Current,
-    state: "done" | "cancelled" | "failed",
-    failure?: RunFailureOfReplication,
-  ): Promise<void> {
-    await this.persist(current, () => this.store.setState(current.id, state, failure), true);
-    this.store.held.delete(current.id);
-    this.teller.tell(current.id);
+  /** The run is over, by whatever ended it; one that the program's own end stopped waits for the next start. */
+  private async end(active: Active): Promise<void> {
+    if (active.ending) return;
+    active.ending = true;
+    const { id, failure } = active;
+    if (failure || !this.closing) {
+      const state = failure ? "failed" : isStopped(active) ? "cancelled" : "done";
+      await this.persist(active, () => this.store.setState(id, state, failure), true);
+    }
+    this.forget(active);
+  }
+
+  private async fail(active: Active, error: unknown): Promise<void> {
+    this.log.error({ err: error, run: active.id }, "run failed");
+    stop(active);
+    if (active.ending) return;
+    active.ending = true;
+    const failure = {
+      code: "internal",
+      message: "The run stopped by an error of the program.",
+      time: 0,
+      replication: 0,
+    };
+    await this.persist(active, () => this.store.setState(active.id, "failed", failure), true).catch((again: unknown) =>
+      this.log.error({ err: again, run: active.id }, "the end of a run could not be kept"),
+    );
+    this.forget(active);
+  }
+
+  private forget(active: Active): void {
+    const at = this.active.indexOf(active);
+    if (at >= 0) this.active.splice(at, 1);
+    this.store.held.delete(active.id);
+    this.teller.tell(active.id);
   }
 }

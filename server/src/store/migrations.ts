@@ -1,4 +1,6 @@
 import { DataTypes, type QueryInterface, QueryTypes } from "sequelize";
+import { placeFigure } from "@busy-harbor/core";
+import { hashOf } from "./hash.ts";
 import { pack } from "./packed.ts";
 
 const { TEXT, INTEGER, DATE } = DataTypes;
@@ -101,4 +103,108 @@ export const migrations: ReadonlyArray<{
       }
     },
   },
+  {
+    name: "004-experiments-of-points",
+    up: experimentsOfPoints,
+  },
 ];
+
+/**
+ * A run becomes an experiment of one point, by the same id; what ran is kept once by its hash; figures say of which
+ * measure they are. All of it happens or nothing; numbers are copied as the bytes they are.
+ */
+async function experimentsOfPoints(query: QueryInterface): Promise<void> {
+  const { sequelize } = query;
+  const tables = await query.showAllTables();
+  // Done, but the note of it was lost with the power.
+  if (!tables.includes("runs")) return;
+  await sequelize.query("BEGIN IMMEDIATE");
+  try {
+    await query.createTable("documents", { id: key(), text: required(TEXT), createdAt: required(DATE) });
+    await query.createTable("experiments", {
+      id: key(),
+      studyId: of("studies"),
+      number: required(INTEGER),
+      createdAt: required(DATE),
+    });
+    await query.addIndex("experiments", ["studyId", "number"], { unique: true });
+    await query.createTable("points", {
+      id: key(),
+      experimentId: of("experiments"),
+      position: required(INTEGER),
+      designId: required(TEXT),
+      designName: required(TEXT),
+      factors: required(TEXT),
+      fingerprint: required(TEXT),
+      settings: required(TEXT),
+      documentId: { ...required(TEXT), references: { model: "documents", key: "id" } },
+      measures: required(TEXT),
+      state: required(TEXT),
+      failure: optional(TEXT),
+      endedAt: optional(DATE),
+    });
+    await query.addIndex("points", ["experimentId", "position"], { unique: true });
+    await query.createTable("pointReplications", {
+      pointId: { ...of("points"), primaryKey: true },
+      number: { ...required(INTEGER), primaryKey: true },
+      packed: { type: DataTypes.BLOB("long"), allowNull: false },
+      errors: { type: DataTypes.BLOB("long"), allowNull: true },
+      events: required(INTEGER),
+    });
+    await movePoints(sequelize);
+    await sequelize.query(
+      "INSERT INTO pointReplications (pointId, number, packed, errors, events) SELECT runId, number, packed, errors, events FROM replications",
+    );
+    await sequelize.query("DROP TABLE replications");
+    await sequelize.query("DROP TABLE runs");
+    await sequelize.query("ALTER TABLE pointReplications RENAME TO replications");
+    await sequelize.query("COMMIT");
+  } catch (error) {
+    await sequelize.query("ROLLBACK");
+    throw error;
+  }
+}
+
+interface OldRun {
+  readonly rowid: number;
+  readonly id: string;
+  readonly snapshot: string;
+  readonly measures: string;
+}
+interface OldFigure {
+  readonly ownerKind: string;
+  readonly id: string;
+}
+
+async function movePoints(sequelize: QueryInterface["sequelize"]): Promise<void> {
+  for (let after = 0; ;) {
+    const [run] = await sequelize.query<OldRun>(
+      "SELECT rowid, id, snapshot, measures FROM runs WHERE rowid > :after ORDER BY rowid LIMIT 1",
+      { replacements: { after }, type: QueryTypes.SELECT },
+    );
+    if (!run) return;
+    const { id, snapshot } = run;
+    const documentId = hashOf(snapshot);
+    const measures = JSON.stringify(
+      (JSON.parse(run.measures) as OldFigure[]).map((figure) => ({
+        ...figure,
+        ...placeFigure(figure.ownerKind, figure.id),
+      })),
+    );
+    const replacements = { id, documentId, snapshot, measures };
+    await sequelize.query(
+      "INSERT OR IGNORE INTO documents (id, text, createdAt) SELECT :documentId, snapshot, createdAt FROM runs WHERE id = :id",
+      { replacements },
+    );
+    await sequelize.query(
+      "INSERT INTO experiments (id, studyId, number, createdAt) SELECT id, studyId, number, createdAt FROM runs WHERE id = :id",
+      { replacements },
+    );
+    await sequelize.query(
+      `INSERT INTO points (id, experimentId, position, designId, designName, factors, fingerprint, settings, documentId, measures, state, failure, endedAt)
+       SELECT id, id, 0, designId, designName, '{}', fingerprint, settings, :documentId, :measures, state, failure, endedAt FROM runs WHERE id = :id`,
+      { replacements },
+    );
+    after = run.rowid;
+  }
+}

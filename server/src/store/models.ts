@@ -38,20 +38,38 @@ export interface RevisionRow extends Model<InferAttributes<RevisionRow>, InferCr
   createdAt: CreationOptional<Date>;
 }
 
-export interface RunRow extends Model<InferAttributes<RunRow>, InferCreationAttributes<RunRow>> {
+/** A text of a study file that ran, kept once however often it did. */
+export interface DocumentRow extends Model<InferAttributes<DocumentRow>, InferCreationAttributes<DocumentRow>> {
+  /** SHA-256 of the text. */
+  id: string;
+  text: string;
+  createdAt: CreationOptional<Date>;
+}
+
+export interface ExperimentRow extends Model<InferAttributes<ExperimentRow>, InferCreationAttributes<ExperimentRow>> {
   id: string;
   studyId: string;
+  /** Counted from 1 in a study. */
   number: number;
+  createdAt: CreationOptional<Date>;
+}
+
+/** One point of an experiment: a design, as it was, with its settings. A run is an experiment of one point. */
+export interface PointRow extends Model<InferAttributes<PointRow>, InferCreationAttributes<PointRow>> {
+  id: string;
+  experimentId: string;
+  position: number;
   designId: string;
   designName: string;
+  /** JSON. */
+  factors: string;
   fingerprint: string;
   settings: string;
   /** The study file with the one design that runs, as it was. */
-  snapshot: string;
+  documentId: string;
   measures: string;
   state: string;
   failure: string | null;
-  createdAt: CreationOptional<Date>;
   endedAt: Date | null;
 }
 
@@ -59,10 +77,8 @@ export interface ReplicationRow extends Model<
   InferAttributes<ReplicationRow>,
   InferCreationAttributes<ReplicationRow>
 > {
-  runId: string;
+  pointId: string;
   number: number;
-  /** Of an earlier version; empty since values are packed. */
-  values: CreationOptional<string>;
   /** One 64-bit number a measure, NaN where undefined. */
   packed: Buffer;
   /** Pairs of a measure's position and by how much its value may be off; missing where all are exact. */
@@ -81,7 +97,9 @@ export interface Models {
   readonly studies: ModelStatic<StudyRow>;
   readonly designs: ModelStatic<DesignRow>;
   readonly revisions: ModelStatic<RevisionRow>;
-  readonly runs: ModelStatic<RunRow>;
+  readonly documents: ModelStatic<DocumentRow>;
+  readonly experiments: ModelStatic<ExperimentRow>;
+  readonly points: ModelStatic<PointRow>;
   readonly replications: ModelStatic<ReplicationRow>;
   readonly files: ModelStatic<FileRow>;
 }
@@ -125,32 +143,41 @@ export function defineModels(sequelize: Sequelize): Models {
       },
       { timestamps: true, updatedAt: false },
     ),
-    runs: sequelize.define<RunRow>(
-      "runs",
+    documents: sequelize.define<DocumentRow>(
+      "documents",
+      { id: key(), text: text(), createdAt: date() },
+      { timestamps: true, updatedAt: false },
+    ),
+    experiments: sequelize.define<ExperimentRow>(
+      "experiments",
+      { id: key(), studyId: text(), number: whole(), createdAt: date() },
+      { timestamps: true, updatedAt: false },
+    ),
+    points: sequelize.define<PointRow>(
+      "points",
       {
         id: key(),
-        studyId: text(),
-        number: whole(),
+        experimentId: text(),
+        position: whole(),
         designId: text(),
         designName: text(),
+        factors: text(),
         fingerprint: text(),
         settings: text(),
-        snapshot: text(),
+        documentId: text(),
         measures: text(),
         state: text(),
         failure: TEXT,
-        createdAt: date(),
         endedAt: DATE,
       },
-      { timestamps: true, updatedAt: false },
+      { timestamps: false },
     ),
     replications: sequelize.define<ReplicationRow>(
       "replications",
       {
-        runId: key(),
+        pointId: key(),
         number: { ...whole(), primaryKey: true },
-        values: { ...text(), defaultValue: "" },
-        packed: { type: DataTypes.BLOB("long"), allowNull: true },
+        packed: { type: DataTypes.BLOB("long"), allowNull: false },
         errors: { type: DataTypes.BLOB("long"), allowNull: true },
         events: whole(),
       },

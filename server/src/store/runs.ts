@@ -2,33 +2,50 @@ import { randomUUID } from "node:crypto";
 import { QueryTypes, type Transaction } from "sequelize";
 import type { ReplicationResult, RunSettings } from "@busy-harbor/core";
 import {
+  type Experiment,
   type MeasureInfo,
   measureInfoSchema,
   type RunColumns,
   type RunSummary,
   runFailureSchema,
+  RunStatistics,
   runSummarySchema,
 } from "@busy-harbor/core/contract";
 import { notFound } from "../api/problems.ts";
 import type { PreparedRun } from "../documents/prepared.ts";
 import type { Database } from "./database.ts";
-import type { RunRow } from "./models.ts";
+import type { ExperimentRow, PointRow } from "./models.ts";
 import { pack, unpack } from "./packed.ts";
-import { Statistics } from "./statistics.ts";
 
 export type RunFailureOfReplication = NonNullable<RunSummary["failure"]>;
 
 /** What the queue needs to carry on with a run. */
 export interface RunTask {
   readonly id: string;
+  readonly experimentId: string;
   readonly studyId: string;
   readonly designId: string;
+  readonly documentId: string;
   readonly snapshot: string;
   readonly seed: number;
   /** Replications, or the batches of a long run. */
   readonly replications: number;
   readonly long: boolean;
   readonly finished: ReadonlySet<number>;
+}
+
+/** A point of a new experiment. */
+export interface NewPoint {
+  readonly designId: string;
+  readonly factors: Readonly<Record<string, string | number>>;
+  readonly run: PreparedRun;
+}
+
+/** A replication as it was just kept. */
+export interface KeptReplication {
+  readonly number: number;
+  readonly packed: Buffer;
+  readonly errors: readonly number[] | null;
 }
 
 /** A finished replication as it is read back. */
@@ -41,61 +58,96 @@ interface Finished {
 
 /** Replications read from the disk at a time; others are served between. */
 const PAGE = 200;
-/** Statistics of so many runs are kept in memory. */
+/** RunStatistics of so many runs are kept in memory. */
 const MOST_STATISTICS = 8;
 
-/** Runs and their replications in the database. */
+/** Experiments, their points and replications in the database. What a person calls a run is a point. */
 export class RunStore {
   /** Why runs stand still that could go on, by their ids. */
   readonly held = new Map<string, string>();
-  private readonly statisticsOf = new Map<string, Promise<Statistics>>();
+  private readonly statisticsOf = new Map<string, Promise<RunStatistics>>();
 
   constructor(private readonly db: Database) {}
 
-  async create(studyId: string, designId: string, run: PreparedRun): Promise<RunSummary> {
-    const { runs } = this.db.models;
-    const id = await this.db.write(async (transaction) => {
-      const last = await runs.max<number, RunRow>("number", { where: { studyId }, transaction });
-      const row = await runs.create(
-        {
-          id: randomUUID(),
-          studyId,
-          number: (Number.isFinite(last) ? last : 0) + 1,
-          designId,
-          ...run,
-          state: "queued",
-          failure: null,
-          endedAt: null,
-        },
-        { transaction },
-      );
-      return row.id;
+  /** Makes an experiment of points, which wait to be run. Texts that ran before are not kept again. */
+  async create(studyId: string, points: readonly NewPoint[]): Promise<RunSummary[]> {
+    const { documents, experiments, points: rows } = this.db.models;
+    const experimentId = randomUUID();
+    const ids = points.map((_, position) => (position === 0 ? experimentId : `${experimentId}-${position}`));
+    await this.db.write(async (transaction) => {
+      const last = await experiments.max<number, ExperimentRow>("number", { where: { studyId }, transaction });
+      const number = (Number.isFinite(last) ? last : 0) + 1;
+      await experiments.create({ id: experimentId, studyId, number }, { transaction });
+      for (const [position, { designId, factors, run }] of points.entries()) {
+        const { snapshot, ...prepared } = run;
+        const { documentId } = run;
+        if ((await documents.count({ where: { id: documentId }, transaction })) === 0)
+          await documents.create({ id: documentId, text: snapshot }, { transaction });
+        await rows.create(
+          {
+            id: ids[position],
+            experimentId,
+            position,
+            designId,
+            factors: JSON.stringify(factors),
+            ...prepared,
+            state: "queued",
+            failure: null,
+            endedAt: null,
+          },
+          { transaction },
+        );
+      }
     });
-    return this.summary(id);
+    return Promise.all(ids.map((id) => this.summary(id)));
+  }
+
+  async experiment(id: string): Promise<Experiment> {
+    const row = await this.db.models.experiments.findByPk(id);
+    if (!row) throw notFound("experiment");
+    const points = await this.summaries([row]);
+    const { studyId, number, createdAt } = row;
+    return { id, studyId, number, createdAt: createdAt.toISOString(), state: stateOf(points), points };
   }
 
   async list(studyId: string): Promise<RunSummary[]> {
-    const rows = await this.db.models.runs.findAll({
-      where: { studyId },
-      order: [["number", "DESC"]],
-      attributes: { exclude: ["snapshot", "measures"] },
-    });
-    return Promise.all(rows.map((row) => this.toSummary(row)));
+    return this.summaries(
+      await this.db.models.experiments.findAll({ where: { studyId }, order: [["number", "DESC"]] }),
+    );
   }
 
   async summary(id: string): Promise<RunSummary> {
-    return this.toSummary(await this.row(id, undefined, ["snapshot", "measures"]));
+    const point = await this.row(id, undefined, ["measures"]);
+    const experiment = await this.db.models.experiments.findByPk(point.experimentId);
+    if (!experiment) throw notFound("run");
+    return this.toSummary(point, experiment, await this.db.models.replications.count({ where: { pointId: id } }));
+  }
+
+  /** Summaries of the points of experiments, without their measures, texts or numbers. */
+  private async summaries(experiments: readonly ExperimentRow[]): Promise<RunSummary[]> {
+    const { points, replications } = this.db.models;
+    const byId = new Map(experiments.map((row) => [row.id, row]));
+    const rows = await points.findAll({
+      where: { experimentId: [...byId.keys()] },
+      order: [["position", "ASC"]],
+      attributes: { exclude: ["measures"] },
+    });
+    const finished = await replications.count({ where: { pointId: rows.map(({ id }) => id) }, group: ["pointId"] });
+    const counts = new Map(finished.map(({ pointId, count }) => [String(pointId), count]));
+    return rows
+      .map((row) => this.toSummary(row, byId.get(row.experimentId)!, counts.get(row.id) ?? 0))
+      .sort((a, b) => b.number - a.number || a.point - b.point);
   }
 
   async measures(id: string): Promise<MeasureInfo[]> {
-    return measureInfoSchema.array().parse(JSON.parse((await this.row(id, undefined, ["snapshot"])).measures));
+    return measureInfoSchema.array().parse(JSON.parse((await this.row(id)).measures));
   }
 
   /** Finished replications in rising order, a page at a time. */
   async *replications(runId: string): AsyncGenerator<readonly Finished[]> {
     for (let after = 0; ;) {
       const rows = await this.db.sequelize.query<{ number: number; packed: Buffer; errors: Buffer | null }>(
-        "SELECT number, packed, errors FROM replications WHERE runId = :runId AND number > :after ORDER BY number LIMIT :page",
+        "SELECT number, packed, errors FROM replications WHERE pointId = :runId AND number > :after ORDER BY number LIMIT :page",
         { replacements: { runId, after, page: PAGE }, type: QueryTypes.SELECT },
       );
       if (rows.length === 0) return;
@@ -108,8 +160,8 @@ export class RunStore {
     }
   }
 
-  /** Statistics of every measure over the finished replications. They are kept up to date while the run goes on. */
-  statistics(runId: string): Promise<Statistics> {
+  /** RunStatistics of every measure over the finished replications. They are kept up to date while the run goes on. */
+  statistics(runId: string): Promise<RunStatistics> {
     let found = this.statisticsOf.get(runId);
     if (!found) {
       found = this.readStatistics(runId);
@@ -121,8 +173,8 @@ export class RunStore {
     return found;
   }
 
-  private async readStatistics(runId: string): Promise<Statistics> {
-    const statistics = new Statistics();
+  private async readStatistics(runId: string): Promise<RunStatistics> {
+    const statistics = new RunStatistics();
     for await (const page of this.replications(runId))
       for (const { number, values, errors } of page) statistics.add(number, values, errors);
     return statistics;
@@ -135,7 +187,7 @@ export class RunStore {
   async columns(runId: string, measures: readonly number[], after: number, most: number): Promise<RunColumns> {
     const column = (m: number) => `substr(packed, ${8 * m + 1}, 8) AS c${m}`;
     const rows = await this.db.sequelize.query<Record<string, unknown> & { number: number; errors: Buffer | null }>(
-      `SELECT number, errors${measures.map((m) => `, ${column(m)}`).join("")} FROM replications WHERE runId = :runId AND number > :after ORDER BY number LIMIT :most`,
+      `SELECT number, errors${measures.map((m) => `, ${column(m)}`).join("")} FROM replications WHERE pointId = :runId AND number > :after ORDER BY number LIMIT :most`,
       { replacements: { runId, after, most }, type: QueryTypes.SELECT },
     );
     const finite = (value: number | undefined) => (value !== undefined && Number.isFinite(value) ? value : null);
@@ -156,25 +208,32 @@ export class RunStore {
     };
   }
 
-  /** Runs that had not ended when the server last stopped, oldest first. */
+  /** Points that had not ended when the server last stopped, oldest first. */
   async unfinished(): Promise<string[]> {
-    const rows = await this.db.models.runs.findAll({
-      where: { state: ["queued", "running"] },
-      order: [["createdAt", "ASC"]],
-      attributes: ["id"],
-    });
+    const rows = await this.db.sequelize.query<{ id: string }>(
+      `SELECT points.id AS id FROM points JOIN experiments ON experiments.id = points.experimentId
+       WHERE points.state IN ('queued', 'running') ORDER BY experiments.createdAt, experiments.number, points.position`,
+      { type: QueryTypes.SELECT },
+    );
     return rows.map((row) => row.id);
   }
 
   async task(id: string): Promise<RunTask> {
     const row = await this.row(id, undefined, ["measures"]);
+    const [experiment, document, finished] = await Promise.all([
+      this.db.models.experiments.findByPk(row.experimentId),
+      this.db.models.documents.findByPk(row.documentId),
+      this.db.models.replications.findAll({ where: { pointId: id }, attributes: ["number"] }),
+    ]);
+    if (!experiment || !document) throw notFound("run");
     const settings = JSON.parse(row.settings) as RunSettings;
-    const finished = await this.db.models.replications.findAll({ where: { runId: id }, attributes: ["number"] });
     return {
       id,
-      studyId: row.studyId,
+      experimentId: row.experimentId,
+      studyId: experiment.studyId,
       designId: row.designId,
-      snapshot: row.snapshot,
+      documentId: row.documentId,
+      snapshot: document.text,
       seed: settings.seed,
       replications: settings.replications,
       long: settings.kind === "long",
@@ -185,7 +244,7 @@ export class RunStore {
   async setState(id: string, state: RunSummary["state"], failure?: RunFailureOfReplication): Promise<void> {
     const ended = state === "done" || state === "cancelled" || state === "failed";
     await this.db.write(async (transaction) =>
-      (await this.row(id, transaction, ["snapshot", "measures"])).update(
+      (await this.row(id, transaction, ["measures"])).update(
         { state, endedAt: ended ? new Date() : null, ...(failure ? { failure: JSON.stringify(failure) } : {}) },
         { transaction },
       ),
@@ -194,59 +253,56 @@ export class RunStore {
     if (ended) this.statisticsOf.delete(id);
   }
 
+  /** Keeps a replication; returns its numbers as they are kept. */
   async addReplication(
-    runId: string,
+    pointId: string,
     { replication: number, values, errors, events }: ReplicationResult,
-  ): Promise<void> {
-    const row = {
-      runId,
-      number,
-      packed: pack(values.map((v) => (Number.isFinite(v) ? v : Number.NaN))),
-      errors: errors ? pack(errors.flat()) : null,
-      events,
-    };
+  ): Promise<KeptReplication> {
+    const packed = pack(values.map((v) => (Number.isFinite(v) ? v : Number.NaN)));
+    const pairs = errors?.flat() ?? null;
+    const row = { pointId, number, packed, errors: pairs ? pack(pairs) : null, events };
     await this.db.write((transaction) => this.db.models.replications.create(row, { transaction }));
     // It is kept: that figures of it cannot be read just now must not have it written again.
-    const statistics = await this.statisticsOf.get(runId)?.catch(() => undefined);
-    statistics?.add(number, values, errors?.flat());
+    const statistics = await this.statisticsOf.get(pointId)?.catch(() => undefined);
+    statistics?.add(number, values, pairs ?? undefined);
+    return { number, packed, errors: pairs };
   }
 
-  private async row(id: string, transaction?: Transaction, exclude: string[] = []): Promise<RunRow> {
-    const row = await this.db.models.runs.findByPk(id, { transaction, attributes: { exclude } });
+  private async row(id: string, transaction?: Transaction, exclude: string[] = []): Promise<PointRow> {
+    const row = await this.db.models.points.findByPk(id, { transaction, attributes: { exclude } });
     if (!row) throw notFound("run");
     return row;
   }
 
-  private async toSummary(row: RunRow): Promise<RunSummary> {
-    const {
-      id,
-      studyId,
-      number,
-      designId,
-      designName,
-      fingerprint: print,
-      settings,
-      state,
-      failure,
-      createdAt,
-      endedAt,
-    } = row;
+  private toSummary(point: PointRow, { studyId, number, createdAt }: ExperimentRow, finished: number): RunSummary {
+    const { id, experimentId, position, designId, designName, factors, settings, state, failure, endedAt } = point;
     return runSummarySchema.parse({
       id,
+      experimentId,
+      point: position,
+      factors: JSON.parse(factors) as unknown,
       studyId,
       number,
       designId,
       designName,
-      fingerprint: print,
+      fingerprint: point.fingerprint,
       settings: JSON.parse(settings) as unknown,
       state,
-      finished: await this.db.models.replications.count({ where: { runId: id } }),
+      finished,
       createdAt: createdAt.toISOString(),
       endedAt: endedAt?.toISOString() ?? null,
       failure: failure ? runFailureSchema.parse(JSON.parse(failure)) : null,
       held: this.held.get(id) ?? null,
     });
   }
+}
+
+/** The state of an experiment from those of its points: what is still to do goes before how it ended. */
+function stateOf(points: readonly RunSummary[]): Experiment["state"] {
+  const states = points.map(({ state }) => state);
+  const order: Experiment["state"][] = ["running", "queued", "failed", "cancelled", "done"];
+  if (states.includes("queued") && states.some((s) => s === "done")) return "running";
+  return order.find((state) => states.includes(state)) ?? "done";
 }
 
 /** What a blob's part comes as. */

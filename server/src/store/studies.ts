@@ -34,7 +34,7 @@ export class StudyStore {
   ) {}
 
   async list(): Promise<StudySummary[]> {
-    const { studies, designs, runs } = this.db.models;
+    const { studies, designs, experiments } = this.db.models;
     const rows = await studies.findAll({ where: { deletedAt: null }, order: [["updatedAt", "DESC"]] });
     return Promise.all(
       rows.map(async (row) => ({
@@ -46,7 +46,7 @@ export class StudyStore {
         ).map((d) => d.name),
         revision: row.revision,
         updatedAt: row.updatedAt.toISOString(),
-        runs: await runs.count({ where: { studyId: row.id } }),
+        runs: await experiments.count({ where: { studyId: row.id } }),
       })),
     );
   }

@@ -3,6 +3,8 @@ import {
   type NewRun,
   type ProblemDocument,
   measureInfoSchema,
+  type NewFigures,
+  newFiguresSchema,
   problemDocumentSchema,
   runColumnsSchema,
   type RunSummary,
@@ -10,6 +12,7 @@ import {
   savedSchema,
   storedStudySchema,
   studySummarySchema,
+  wholeFiguresSchema,
 } from "@busy-harbor/core/contract";
 import { z } from "zod";
 
@@ -118,6 +121,23 @@ export const api = {
   columns: (run: string, measures: readonly number[], after: number, most: number) =>
     call("GET", `/runs/${run}/columns?measures=${measures.join(",")}&after=${after}&most=${most}`, runColumnsSchema),
 };
+
+/** Figures of a run as they are, and then what is new of them, until it is told to stop. */
+export function listenToFigures(
+  runId: string,
+  onWhole: (whole: { readonly replications: number[]; readonly statistics: string }) => void,
+  onNew: (figures: NewFigures) => void,
+): () => void {
+  const source = new EventSource(`/api/runs/${runId}/figures`);
+  const read = <T>(schema: z.ZodType<T>, event: Event, use: (value: T) => void) => {
+    const parsed = schema.safeParse(JSON.parse((event as MessageEvent<string>).data));
+    if (parsed.success) use(parsed.data);
+  };
+  // Whenever the connection is made anew, the whole comes first.
+  source.addEventListener("whole", (event) => read(wholeFiguresSchema, event, onWhole));
+  source.addEventListener("new", (event) => read(newFiguresSchema, event, onNew));
+  return () => source.close();
+}
 
 /** Listens to changes of a study's runs; the browser reconnects by itself. Returns how to stop. */
 export function listenToRuns(studyId: string, onRun: (run: RunSummary) => void, onOpen: () => void): () => void {

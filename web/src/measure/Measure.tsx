@@ -101,21 +101,23 @@ export function outOfDate(run: RunSummary, study: Study): boolean {
 }
 
 function RunReading({ run, study }: { run: RunSummary; study: Study }) {
-  const { figures, fetchFigures, cancel } = useRuns();
+  const { figures, fetchFigures, followFigures, cancel } = useRuns();
   const [trouble, setTrouble] = useState<string>();
   const active = run.state === "running" || run.state === "queued";
   const loaded = figures.get(run.id);
   useEffect(() => {
-    // Changes of a run are told at most five times a second; figures follow them.
+    // While it goes on, what is new comes by itself; when it is over, the figures are those of all in their order.
     let wanted = true;
+    const stop = active ? followFigures(run.id) : undefined;
     fetchFigures(run.id).then(
       () => wanted && setTrouble(undefined),
       (error: unknown) => wanted && setTrouble(error instanceof Error ? error.message : String(error)),
     );
     return () => {
       wanted = false;
+      stop?.();
     };
-  }, [run.id, run.state, run.finished, fetchFigures]);
+  }, [run.id, active, fetchFigures, followFigures]);
   const readings = useMemo(
     () => (loaded ? readingsOf(loaded, study.units, study.run.level) : []),
     [loaded, study.units, study.run.level],

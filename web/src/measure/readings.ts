@@ -16,26 +16,53 @@ export interface Reading {
   readonly differences: number;
 }
 
+/** A reading whose interval is worked out when it is first looked at: of many measures few are. */
+class LazyReading implements Reading {
+  private known: Interval | undefined;
+
+  constructor(
+    readonly measure: MeasureInfo,
+    readonly index: number,
+    readonly unit: string,
+    readonly factor: number,
+    private readonly statistics: Float64Array,
+    private readonly level: number,
+  ) {}
+
+  get interval(): Interval {
+    const { factor } = this;
+    this.known ??= intervalOf(
+      {
+        n: this.at(0),
+        mean: this.at(1) / factor,
+        squares: this.at(2) / factor ** 2,
+        min: this.at(3) / factor,
+        max: this.at(4) / factor,
+        errors: this.at(5) / factor,
+      },
+      this.level,
+    );
+    return this.known;
+  }
+
+  get squares(): number {
+    return this.at(2);
+  }
+
+  get differences(): number {
+    return this.at(6);
+  }
+
+  private at(offset: number): number {
+    return this.statistics[this.index * STATISTICS_OF_A_MEASURE + offset];
+  }
+}
+
 export function readingsOf({ measures, statistics }: RunFigures, units: Study["units"], level: number): Reading[] {
   if (statistics.length === 0) return [];
   return measures.map((measure, index) => {
     const { factor, symbol } = displayUnit(measure.dimension, units);
-    const [n, mean, squares, min, max, errors, differences] = statistics.subarray(
-      index * STATISTICS_OF_A_MEASURE,
-      (index + 1) * STATISTICS_OF_A_MEASURE,
-    );
-    const interval = intervalOf(
-      {
-        n,
-        mean: mean / factor,
-        squares: squares / factor ** 2,
-        min: min / factor,
-        max: max / factor,
-        errors: errors / factor,
-      },
-      level,
-    );
-    return { measure, index, interval, unit: symbol, factor, squares, differences };
+    return new LazyReading(measure, index, symbol, factor, statistics, level);
   });
 }
 

@@ -1,8 +1,9 @@
 import { MOST_COLUMNS, MOST_ROWS, type MeasureInfo, type RunSummary } from "@busy-harbor/core/contract";
 import type { Problem } from "@busy-harbor/core";
 import { create } from "zustand";
-import { api, ApiProblem, listenToRuns } from "../api/client.ts";
+import { api, ApiProblem, listenToFigures, listenToRuns } from "../api/client.ts";
 import { announce } from "../ui/announce.ts";
+import { LiveFigures } from "./liveFigures.ts";
 import { useStudy } from "./study.ts";
 
 /** Values of one measure by replication, in rising order of these. */
@@ -37,6 +38,8 @@ interface RunsState {
   cancel(id: string): Promise<void>;
   /** Fetches what is measured in a run, and its statistics as they are now. */
   fetchFigures(id: string): Promise<void>;
+  /** Has the figures of a run that goes on follow what ends; returns how to stop that. */
+  followFigures(id: string): () => void;
   /**
    * Fetches values of some measures: those that are missing, and what is new of the others; all of them, or the first
    * `SHOWN_ROWS`.
@@ -47,6 +50,8 @@ interface RunsState {
 
 /** Runs of the open study, kept up to date by the server's events. */
 export const useRuns = create<RunsState>((set, get) => {
+  /** Runs whose figures follow by themselves. */
+  const live = new Set<string>();
   const put = (run: RunSummary) =>
     set(({ runs }) => ({ runs: [run, ...runs.filter((r) => r.id !== run.id)].sort((a, b) => b.number - a.number) }));
   const putFigures = (id: string, change: (figures: RunFigures) => Partial<RunFigures>) =>
@@ -106,8 +111,28 @@ export const useRuns = create<RunsState>((set, get) => {
       }));
     },
 
-    async fetchColumns(id, measures, all = false) {
+    followFigures(id) {
+      let figures: LiveFigures | undefined;
+      const stop = listenToFigures(
+        id,
+        ({ statistics, replications }) => {
+          figures = new LiveFigures(statistics, replications);
+          // Columns may lack what ended while nothing came.
+          putFigures(id, () => ({ statistics: figures!.numbers, columns: new Map() }));
+          live.add(id);
+        },
+        (news) => putFigures(id, (known) => (figures ? figures.add(known, news) : {})),
+      );
+      return () => {
+        live.delete(id);
+        stop();
+      };
+    },
+
+    async fetchColumns(id, wanted, all = false) {
       if (!get().figures.has(id)) await get().fetchFigures(id);
+      // Columns of a run that is followed are up to date once they are there.
+      const measures = live.has(id) ? wanted.filter((m) => !get().figures.get(id)?.columns.has(m)) : wanted;
       // Those that are known as far are fetched together.
       const groups = new Map<number, number[]>();
       for (const measure of measures) {

@@ -1,21 +1,42 @@
-import { STATISTICS_OF_A_MEASURE } from "@busy-harbor/core/contract";
+/**
+ * How many numbers a measure has in a run's statistics, 64-bit and little-endian: count, mean, sum of squared
+ * deviations, least, most, sum of errors, sum of squared differences of neighbours, and the last value.
+ */
+export const STATISTICS_OF_A_MEASURE = 8;
 
 /**
  * For every measure of a run, over its replications: how many have a value, their mean, sum of squared deviations
  * (Welford 1962), least, most, and the sum of what they may be off, the sum of squared differences of neighbours, and
  * the last. One stretch of numbers, so that it goes to the page as it is.
  */
-export class Statistics {
+export class RunStatistics {
   private cells = new Float64Array(0);
   private readonly seen = new Set<number>();
+
+  /** Goes on from statistics of some replications, as `numbers` had them. */
+  static from(numbers: Float64Array<ArrayBuffer>, replications: Iterable<number>): RunStatistics {
+    const statistics = new RunStatistics();
+    statistics.cells = numbers;
+    for (const replication of replications) statistics.seen.add(replication);
+    return statistics;
+  }
 
   /** Replications counted. */
   get replications(): number {
     return this.seen.size;
   }
 
-  get bytes(): Buffer {
-    return Buffer.from(this.cells.buffer, this.cells.byteOffset, this.cells.byteLength);
+  /** Numbers of the replications counted. */
+  get counted(): ReadonlySet<number> {
+    return this.seen;
+  }
+
+  get numbers(): Float64Array {
+    return this.cells;
+  }
+
+  get bytes(): Uint8Array {
+    return new Uint8Array(this.cells.buffer, this.cells.byteOffset, this.cells.byteLength);
   }
 
   /** Counts a replication, once however often it is told. `errors` are pairs of a measure's position and its error. */
