@@ -4,7 +4,7 @@ import { newFigures } from "../server/src/runs/figures.ts";
 import { pack } from "../server/src/store/packed.ts";
 import { newFiguresSchema, RunStatistics } from "../core/src/contract/index.ts";
 import { readingsOf } from "../web/src/measure/readings.ts";
-import type { RunFigures } from "../web/src/state/runs.ts";
+import type { RunFigures } from "../web/src/state/figures.ts";
 import { LiveFigures } from "../web/src/state/liveFigures.ts";
 
 const MEASURES = 20_000;

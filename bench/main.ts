@@ -1,6 +1,6 @@
 import { calendarGrowth } from "./calendarGrowth.ts";
 import { slowestDraw } from "./draws.ts";
-import { line50EventsPerSecond } from "./line50.ts";
+import { benchLine50 } from "./line50.ts";
 import { liveDeltas } from "./liveDeltas.ts";
 import { benchMm1 } from "./mm1Ratio.ts";
 import { memoryGrowth } from "./memory.ts";
@@ -18,7 +18,9 @@ async function main(): Promise<void> {
   say("mm1-events-per-second", eventsPerSecond, 0);
   say("threads-2-speedup", await threadsSpeedup());
   say("memory-growth", memoryGrowth());
-  say("line-50-events-per-second", line50EventsPerSecond(), 0);
+  const line = benchLine50();
+  say("line-50-ratio", line.ratio, 2);
+  say("line-50-events-per-second", line.eventsPerSecond, 0);
   say("calendar-growth", calendarGrowth());
   const { server, page } = liveDeltas();
   say("live-deltas-ms", Math.max(server, page), 2);

@@ -2,6 +2,7 @@ import { type Read } from "../expression/index.ts";
 import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { ElementBase } from "../document/element.ts";
+import type { Work } from "../kernel/work.ts";
 import type { Node } from "../model/model.ts";
 import { choice, number, resources, rows, time, type ValuesOf } from "../settings/setting.ts";
 import type { Counter } from "../lowering/counter.ts";
@@ -83,6 +84,7 @@ interface Row {
 export class Breakdowns {
   private readonly rows: Row[];
   private atWork = false;
+  private readonly work: Work;
 
   constructor(
     private readonly node: Node<Breakable>,
@@ -91,6 +93,7 @@ export class Breakdowns {
   ) {
     const { kernel } = lowering;
     const { work, requests } = lowering.resources;
+    this.work = work;
     const { element } = node;
     const fails = lowering.events.before(element.id, "breaks down", () => target.fail());
     const isRepaired = lowering.events.before(element.id, "is repaired", () => target.repair());
@@ -180,8 +183,9 @@ export class Breakdowns {
   working(atWork: boolean): void {
     if (atWork === this.atWork) return;
     this.atWork = atWork;
-    const { work } = this.lowering.resources;
-    for (const { clock, up, token } of this.rows) {
+    const { rows, work } = this;
+    for (let i = 0; i < rows.length; i++) {
+      const { clock, up, token } = rows[i];
       if (clock !== "busy time" || !up) continue;
       if (atWork) work.go(token);
       else work.stop(token);

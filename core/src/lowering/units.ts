@@ -4,8 +4,9 @@ import { NUMBER } from "../quantity/index.ts";
 import { type MeasureSpec, ratio } from "../measures/spec.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Timetable } from "../timetable/index.ts";
-import type { Lowering } from "./lowering.ts";
 import type { Measured } from "./measured.ts";
+import type { Meters } from "./meters.ts";
+import type { Replication } from "./replication.ts";
 
 /** What a slot of a station or a unit of a resource is doing. */
 export const UNIT = { idle: 0, settingUp: 1, busy: 2, needing: 3, blocked: 4, down: 5, offShift: 6 } as const;
@@ -56,6 +57,9 @@ export const UNIT_MEASURES = {
   },
 } as const satisfies Record<string, MeasureSpec>;
 
+/** After the states, in counts by state: all units. */
+const ALL = UNIT_KEYS.length;
+
 export interface UnitHooks {
   /** A unit can be given out again. */
   available(): void;
@@ -71,6 +75,13 @@ export interface UnitHooks {
 
 /** What becomes of work in progress when a calendar takes capacity away. */
 export type AtBell = "finish, then full break" | "finish, keep the timetable" | "pause at the bell";
+
+/** What units are made with. */
+interface Parts {
+  readonly kernel: Kernel;
+  readonly meters: Meters;
+  readonly replication: Replication;
+}
 
 interface UnitSettings {
   readonly count: number;
@@ -111,14 +122,20 @@ export class Units {
   private busyShare: Level;
   private someAvailable: Level;
   private breakOver = SUSPEND;
+  /** Units by state, and all of them. */
+  private readonly inState = new Int32Array(ALL + 1);
+  private readonly opened: UnitHooks["opened"];
+  private readonly working: UnitHooks["working"];
 
   constructor(
-    private readonly lowering: Lowering,
+    private readonly lowering: Parts,
     private readonly settings: UnitSettings,
   ) {
     const { kernel } = lowering;
     const { count, timetable } = settings;
     this.kernel = kernel;
+    this.opened = settings.hooks.opened;
+    this.working = settings.hooks.working;
     this.levels = UNIT_KEYS.map(() => lowering.meters.level());
     this.busyShare = lowering.meters.level();
     this.someAvailable = lowering.meters.level();
@@ -156,11 +173,6 @@ export class Units {
     return this.settings.count;
   }
 
-  /** Units that are at work or could be, in number: neither off shift nor down. */
-  get availableCount(): number {
-    return this.count - this.levels[UNIT.offShift].value - this.levels[UNIT.down].value;
-  }
-
   private begin(): void {
     const { count, timetable } = this.settings;
     this.occupant.fill(-1);
@@ -175,6 +187,10 @@ export class Units {
       this.state[unit] = on ? UNIT.idle : UNIT.offShift;
       this.open[unit] = on ? 1 : 0;
     }
+    this.inState.fill(0);
+    this.inState[UNIT.idle] = this.onShift;
+    this.inState[UNIT.offShift] = count - this.onShift;
+    this.inState[ALL] = count;
     this.free = this.onShift;
     this.firstMaybeFree = 0;
     this.levels[UNIT.idle].add(this.onShift);
@@ -197,6 +213,7 @@ export class Units {
 
   /** The one it is given to does something else now. */
   setDoing(unit: number, doing: UnitState): void {
+    if (this.doing[unit] === doing) return;
     const ended = inProgress(this.doing[unit]) && !inProgress(doing);
     this.doing[unit] = doing;
     if (ended) this.workEnded(unit);
@@ -287,7 +304,7 @@ export class Units {
   }
 
   private refresh(unit: number): void {
-    const { levels, state, settings } = this;
+    const { levels, state, inState } = this;
     const before = state[unit];
     const occupied = this.occupant[unit] >= 0;
     const now = this.off[unit]
@@ -302,23 +319,24 @@ export class Units {
       state[unit] = now;
       levels[before].add(-1);
       levels[now].add(1);
+      inState[before] -= 1;
+      inState[now] += 1;
       if (before === UNIT.idle) this.free -= 1;
       if (now === UNIT.idle) {
         this.free += 1;
         if (unit < this.firstMaybeFree) this.firstMaybeFree = unit;
       }
-      const available = this.availableCount;
-      const busy = levels[UNIT.busy].value;
-      this.busyShare.add((available > 0 ? busy / available : 0) - this.busyShare.value);
-      this.someAvailable.add((available > 0 ? 1 : 0) - this.someAvailable.value);
+      const available = inState[ALL] - inState[UNIT.offShift] - inState[UNIT.down];
+      this.busyShare.set(available > 0 ? inState[UNIT.busy] / available : 0);
+      this.someAvailable.set(available > 0 ? 1 : 0);
     }
     if (open !== this.open[unit]) {
       this.open[unit] = open;
-      settings.hooks.opened?.(open ? 1 : -1);
+      if (this.opened) this.opened(open ? 1 : -1);
     }
     // Last, as it may break down for having been at work.
-    if (now !== before && (now === UNIT.busy || before === UNIT.busy))
-      settings.hooks.working?.(unit, now === UNIT.busy);
+    if (now !== before && (now === UNIT.busy || before === UNIT.busy) && this.working)
+      this.working(unit, now === UNIT.busy);
   }
 
   /** Both utilizations, and the share of time in each of `states`. */

@@ -37,6 +37,12 @@ export class Level {
     cells[VALUE] = before + change;
   }
 
+  /** Changes it to a value, as `add` does by their difference. */
+  set(value: number): void {
+    const before = this.cells[VALUE];
+    this.add(value - before);
+  }
+
   /** Forgets the past at the end of the warm-up; the level itself stays. */
   restart(): void {
     const { cells } = this;

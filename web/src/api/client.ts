@@ -129,9 +129,9 @@ export function listenToFigures(
   onNew: (figures: NewFigures) => void,
 ): () => void {
   const source = new EventSource(`/api/runs/${runId}/figures`);
-  const read = <T>(schema: z.ZodType<T>, event: Event, use: (value: T) => void) => {
+  const read = <T>(schema: z.ZodType<T>, event: Event, take: (value: T) => void) => {
     const parsed = schema.safeParse(JSON.parse((event as MessageEvent<string>).data));
-    if (parsed.success) use(parsed.data);
+    if (parsed.success) take(parsed.data);
   };
   // Whenever the connection is made anew, the whole comes first.
   source.addEventListener("whole", (event) => read(wholeFiguresSchema, event, onWhole));

@@ -1,6 +1,6 @@
 import { displayUnit, formatNumber, type Interval, intervalOf, type MeasureInfo, type Study } from "@busy-harbor/core";
 import { STATISTICS_OF_A_MEASURE } from "@busy-harbor/core/contract";
-import type { RunFigures } from "../state/runs.ts";
+import type { RunFigures } from "../state/figures.ts";
 
 /** A measure of a run with its interval, in display units. */
 export interface Reading {

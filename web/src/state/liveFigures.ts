@@ -1,5 +1,5 @@
 import { type NewFigures, RunStatistics } from "@busy-harbor/core/contract";
-import type { Column, RunFigures } from "./runs.ts";
+import type { Column, RunFigures } from "./figures.ts";
 
 /** 64-bit numbers from base 64. */
 export function numbersOf(base64: string): Float64Array<ArrayBuffer> {

@@ -1,28 +1,11 @@
-import { MOST_COLUMNS, MOST_ROWS, type MeasureInfo, type RunSummary } from "@busy-harbor/core/contract";
+import { MOST_COLUMNS, MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
 import type { Problem } from "@busy-harbor/core";
 import { create } from "zustand";
 import { api, ApiProblem, listenToFigures, listenToRuns } from "../api/client.ts";
 import { announce } from "../ui/announce.ts";
+import type { Column, RunFigures } from "./figures.ts";
 import { LiveFigures } from "./liveFigures.ts";
 import { useStudy } from "./study.ts";
-
-/** Values of one measure by replication, in rising order of these. */
-export interface Column {
-  readonly replications: readonly number[];
-  /** NaN where undefined. SI units. */
-  readonly values: readonly number[];
-  /** By how much they may be off; undefined where all are exact. */
-  readonly errors: readonly number[] | undefined;
-}
-
-/** What has been fetched of a run's figures. */
-export interface RunFigures {
-  readonly measures: readonly MeasureInfo[];
-  /** Of every measure, over the replications so far: see `STATISTICS_OF_A_MEASURE`. */
-  readonly statistics: Float64Array;
-  /** Columns that were asked for, by the measure's position. */
-  readonly columns: ReadonlyMap<number, Column>;
-}
 
 /** Replications whose values are drawn one by one; of more only figures over all are. */
 export const SHOWN_ROWS = 500;

@@ -2,7 +2,7 @@ import type { Read } from "../../expression/index.ts";
 import { EventClass, type Kernel, SUSPEND } from "../../kernel/kernel.ts";
 import { NEXT, NO_TYPE, STRIDE_BITS } from "../../kernel/pool.ts";
 import { ranking } from "../line.ts";
-import type { FullStation } from "./full.ts";
+import type { FullStation } from "./fullStation.ts";
 import type { Slots } from "./slots.ts";
 
 /**

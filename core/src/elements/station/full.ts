@@ -1,6 +1,5 @@
-import { type Claimable, WaitList } from "../../kernel/claims.ts";
+import { WaitList } from "../../kernel/claims.ts";
 import { EventClass } from "../../kernel/kernel.ts";
-import type { Counter } from "../../lowering/counter.ts";
 import type { Lowering } from "../../lowering/lowering.ts";
 import type { Measured } from "../../lowering/measured.ts";
 import { UNIT, Units } from "../../lowering/units.ts";
@@ -12,34 +11,10 @@ import { Line, TurnedAway } from "../line.ts";
 import { lowerBatchLine } from "./batchLine.ts";
 import { costs } from "./costs.ts";
 import { lowerPhases } from "./phases.ts";
+import type { FullStation } from "./fullStation.ts";
 import { roomInLine } from "./room.ts";
 import type { Station, STATION_MEASURES, StationProperty } from "./settings.ts";
 import { Slots } from "./slots.ts";
-
-/** A station with some of all there is, as its parts know it. */
-export interface FullStation {
-  readonly node: Node<Station>;
-  readonly lowering: Lowering;
-  /** Fewest and most in a batch. */
-  readonly least: number;
-  readonly most: number;
-  readonly batched: boolean;
-  /** Who is next is decided at the end of the instant, when all who come at it stand in line. */
-  readonly decidesLater: boolean;
-  /** Who finds no room is turned away. */
-  readonly loses: boolean;
-  readonly room: Claimable | undefined;
-  readonly needsAny: boolean;
-  readonly line: Line;
-  readonly inLine: WaitList;
-  readonly units: Units;
-  readonly turnedAway: TurnedAway;
-  readonly counters: Readonly<Record<"done" | "setups" | "reworked" | "scrapped" | "brokeDown", Counter>>;
-  breakdowns: Breakdowns | undefined;
-  /** Gives free slots to those in line, now, or when its turn comes at this instant. */
-  serveNow: () => void;
-  serve(): void;
-}
 
 /**
  * A station with some of: calendar, setups, resources, breakdowns, batches, rework, a line in an order of its own.
@@ -72,7 +47,7 @@ export function prepareFull(
     lower() {
       comeInAtStart(node, lowering);
       const { work } = lowering.resources;
-      const slots = new Slots(lowering.kernel.pool, work, units, station.room, lowering.replication);
+      const slots = new Slots(lowering.kernel.pool, work, units, station.room, station.batched, lowering.replication);
       const { start, spoil } = lowerPhases(station, slots);
       lowerBatchLine(station, slots, start);
       if (node.element.breakdowns.length > 0) station.breakdowns = lowerBreakdowns(station, spoil);

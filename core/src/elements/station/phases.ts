@@ -3,7 +3,7 @@ import { PART } from "../../kernel/pool.ts";
 import type { Asker } from "../../lowering/requests.ts";
 import { UNIT, type UnitState } from "../../lowering/units.ts";
 import { streamOf } from "../../model/model.ts";
-import type { FullStation } from "./full.ts";
+import type { FullStation } from "./fullStation.ts";
 import { WORK_PHASES } from "./settings.ts";
 import { setupTime } from "./setupTime.ts";
 import type { Slots } from "./slots.ts";
@@ -27,7 +27,7 @@ export interface PhasedWork {
  * there is rework. All who were worked on together then leave one after another.
  */
 export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
-  const { node, lowering, units, counters, needsAny } = station;
+  const { node, lowering, units, counters, needsAny, batched } = station;
   const { element } = node;
   const { kernel, expressions } = lowering;
   const { work, requests } = lowering.resources;
@@ -67,7 +67,8 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
     const slot = slots.of(token);
     const phase = slots.phases[slot];
     units.setDoing(slot, DOINGS[phase]);
-    slots.eachMember(token, (member) => pool.begin(member, atWork[phase], clock));
+    if (batched) slots.eachMember(token, (member) => pool.begin(member, atWork[phase], clock));
+    else pool.begin(token, atWork[phase], clock);
     pool.setPc(token, ended);
     const duration = phase === SETUP ? slots.setupTimes[slot] : phase === WORK ? time(token) : teardown!(token);
     work.begin(token, duration, element.id, phase === WORK ? "time" : WORK_PHASES[phase]);
@@ -161,6 +162,11 @@ function claiming(station: FullStation, slots: Slots, broken: (token: number) =>
   /** What has passed of a phase was work, but for the time in which it stood still. */
   const creditWork = (leader: number): void => {
     const stood = standing.sinceTold(leader);
+    if (!station.batched) {
+      pool.credit(leader, PART.worked, clock);
+      standing.move(leader, stood);
+      return;
+    }
     slots.eachMember(leader, (member) => {
       pool.credit(member, PART.worked, clock);
       standing.move(member, stood);

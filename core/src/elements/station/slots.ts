@@ -21,6 +21,7 @@ export class Slots {
     private readonly work: Work,
     private readonly units: Units,
     private readonly room: Claimable | undefined,
+    private readonly batched: boolean,
     replication: Replication,
   ) {
     const { count } = units;
@@ -37,6 +38,10 @@ export class Slots {
   /** Gives all that are worked on together with `leader` to `act`, itself first. */
   eachMember(leader: number, act: (token: number) => void): void {
     const { pool } = this;
+    if (!this.batched) {
+      act(leader);
+      return;
+    }
     for (let token = leader, left = this.inside[this.of(leader)]; left > 0; left--) {
       const next = pool.ints[(token << STRIDE_BITS) + NEXT];
       act(token);
