@@ -5,14 +5,30 @@
 const transform = {
   "^.+\\.tsx?$": [
     "@swc/jest",
-    { jsc: { parser: { syntax: "typescript", tsx: true }, target: "es2022" }, module: { type: "commonjs" } },
+    {
+      jsc: {
+        parser: { syntax: "typescript", tsx: true },
+        target: "es2022",
+        transform: { react: { runtime: "automatic" } },
+      },
+      module: { type: "commonjs" },
+    },
   ],
 };
-const project = (name) => ({
+const project = (name, more = {}) => ({
   displayName: name,
   rootDir: name,
-  testMatch: ["<rootDir>/test/**/*.test.ts"],
+  testMatch: ["<rootDir>/test/**/*.test.{ts,tsx}"],
   transform,
   testEnvironment: "node",
+  ...more,
 });
-export default { projects: [project("core"), project("server"), project("cli"), project("web"), project("scripts")] };
+export default {
+  projects: [
+    project("core"),
+    project("server"),
+    project("cli"),
+    project("web", { setupFiles: ["<rootDir>/test/setup.ts"] }),
+    project("scripts"),
+  ],
+};

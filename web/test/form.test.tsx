@@ -1,0 +1,118 @@
+/** @jest-environment jsdom */
+import { compile, type Element, readStudy } from "@busy-harbor/core";
+import { render, screen, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { MemoryRouter } from "react-router";
+import { formOf } from "../src/build/settings/forms.tsx";
+import { makeKit } from "../src/build/settings/kit.tsx";
+import { startHistory } from "../src/state/history.ts";
+import { useStudy } from "../src/state/study.ts";
+import { useAnnouncement } from "../src/ui/announce.ts";
+
+/** The form of the design's first element, as its card shows it: every change draws it anew. */
+function Form() {
+  const study = useStudy((s) => s.history!.present);
+  const [design] = study.designs;
+  const { model, problems } = compile(study);
+  const [element] = design.elements;
+  return formOf(
+    makeKit(
+      element,
+      design,
+      study,
+      model.nodes[0],
+      problems.filter((p) => p.id === element.id),
+    ),
+  );
+}
+
+function show(element: object): { readonly element: () => Element; readonly user: ReturnType<typeof userEvent.setup> } {
+  const read = readStudy({
+    format: "busy-harbor-study",
+    version: 1,
+    name: "Quay",
+    designs: [
+      {
+        id: "d",
+        name: "D",
+        entityTypes: [
+          { id: "crate", name: "Crate", attributes: [{ name: "size", value: "3" }] },
+          { id: "pallet", name: "Pallet" },
+        ],
+        elements: [
+          { name: "Bench", at: [0, 0], ...element },
+          { kind: "crew", id: "fitters", name: "Fitters", at: [5, 0] },
+          { kind: "equipment", id: "crane", name: "Crane", at: [9, 0] },
+        ],
+      },
+    ],
+  });
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  useStudy.setState({ id: undefined, history: startHistory(read.study), designId: "d", selection: [] });
+  render(
+    <MemoryRouter>
+      <Form />
+    </MemoryRouter>,
+  );
+  return { element: () => useStudy.getState().history!.present.designs[0].elements[0], user: userEvent.setup() };
+}
+
+test("a section is folded while all in it is as at first, and open when it says something", () => {
+  show({ kind: "station", id: "s", patience: "5 min" });
+  const isOpen = (title: string) => screen.getByRole("button", { name: title }).getAttribute("aria-expanded");
+  expect(isOpen("Order and patience of its line")).toBe("true");
+  expect(isOpen("Breakdowns")).toBe("false");
+  expect(screen.getByLabelText("Patience")).toHaveProperty("value", "5 min");
+});
+
+test("a setting without use is not shown, and comes with what gives it one", async () => {
+  const { user, element } = show({ kind: "gate", id: "g" });
+  expect(screen.queryByLabelText("When one enters")).toBeNull();
+  await user.selectOptions(screen.getByLabelText("By"), "a signal");
+  expect(screen.getByLabelText("When one enters")).toBeTruthy();
+  expect(screen.queryByLabelText("Open while")).toBeNull();
+  expect(element()).toMatchObject({ opens: "signal" });
+});
+
+test("a new need names a resource, and is for one phase at least", async () => {
+  const { user, element } = show({ kind: "station", id: "s" });
+  await user.click(screen.getByRole("button", { name: "Resources" }));
+  await user.click(screen.getByRole("button", { name: "Need" }));
+  const need = within(screen.getByRole("group", { name: "need 1" }));
+  expect(need.getByText("Fitters")).toBeTruthy();
+  await user.click(need.getByLabelText("setup"));
+  expect(element()).toMatchObject({ needs: [{ anyOf: ["fitters"], count: "1", phases: ["setup", "work"] }] });
+  await user.click(need.getByLabelText("setup"));
+  await user.click(need.getByLabelText("work"));
+  expect(element()).toMatchObject({ needs: [{ phases: ["work"] }] });
+  expect(useAnnouncement.getState().current?.text).toContain("one of these at least");
+});
+
+test("a new row of a mix begins with the entity type that arrived, and hides the choice of one", async () => {
+  const { user, element } = show({ kind: "arrivals", id: "in", entityType: "pallet" });
+  expect(screen.getByLabelText("Entity type")).toHaveProperty("value", "pallet");
+  await user.click(screen.getByRole("button", { name: "Mix of entity types" }));
+  await user.click(screen.getByRole("button", { name: "Entity type" }));
+  expect(element()).toMatchObject({ mix: [{ entityType: "pallet", share: "50 %" }] });
+  expect(screen.getAllByLabelText("Entity type")).toHaveLength(1);
+});
+
+test("what an element names and is gone is to be chosen anew", () => {
+  show({ kind: "join", id: "j", gathers: "onto a carrier", carrier: "lorry" });
+  const carrier = screen.getByLabelText("Carrier");
+  expect(
+    within(carrier)
+      .getAllByRole("option")
+      .map((o) => o.textContent),
+  ).toEqual(["choose …", "Crate", "Pallet"]);
+});
+
+test("undo takes back what was typed as one step", async () => {
+  const { user, element } = show({ kind: "dwell", id: "w" });
+  const time = screen.getByLabelText("Time");
+  await user.clear(time);
+  await user.type(time, "12 min");
+  expect(element()).toMatchObject({ time: "12 min" });
+  useStudy.getState().undo();
+  expect(element()).toMatchObject({ time: "uniform(10 min, 20 min)" });
+});
