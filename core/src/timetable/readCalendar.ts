@@ -174,7 +174,7 @@ class CalendarReader {
     const sum = rows.reduce((s, r) => s + r.duration, 0);
     if (rows.length === 0)
       this.report(
-        "empty-this.calendar",
+        "empty-calendar",
         ["pattern"],
         "its pattern has no rows.",
         "Add a row: a duration and what holds for so long.",
@@ -216,7 +216,7 @@ class CalendarReader {
     const length = this.calendar.weeks * WEEK;
     const blocks: Block[] = [];
     if (this.calendar.rows.length === 0)
-      this.report("empty-this.calendar", ["rows"], "it has no rows.", "Draw a block on the week, or add a row.");
+      this.report("empty-calendar", ["rows"], "it has no rows.", "Draw a block on the week, or add a row.");
     this.calendar.rows.forEach((row, i) => {
       const value = this.valueOf(row.value, ["rows", i, "value"]);
       if (row.week > this.calendar.weeks) {

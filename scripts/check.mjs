@@ -1,0 +1,38 @@
+// For people who edit: types, lint, format, and the unit tests that take no long while. "npm test" does the rest.
+import { ensureInstalled } from "./lib/install.mjs";
+import { inRoot } from "./lib/paths.mjs";
+import { must } from "./lib/run.mjs";
+
+await ensureInstalled();
+const bin = (name) => inRoot("node_modules", ".bin", name);
+const { buildNode } = await import("./lib/build-node.mjs");
+
+/** Suites of thousands of random models, replications or starts of the server. */
+const LONG = [
+  "core/test/(properties|mutations|knownAnswers|distributions|turnedAway|recursion|kernel|inference|elementary)\\.",
+  "server/test/",
+  "cli/test/",
+  "scripts/test/",
+];
+
+await Promise.all([
+  must(process.execPath, [inRoot("scripts", "typecheck.mjs")]),
+  must(bin("eslint"), [".", "--cache", "--cache-location", inRoot(".build", "eslintcache")]).then(() =>
+    must(bin("prettier"), [
+      "--check",
+      "--log-level=warn",
+      "--cache",
+      "--cache-location",
+      inRoot(".build", "prettiercache"),
+      ".",
+    ]),
+  ),
+  buildNode("cli"),
+]);
+await must(bin("jest"), [
+  "--config",
+  inRoot("jest.config.js"),
+  "--testPathIgnorePatterns",
+  ...LONG,
+  ...process.argv.slice(2),
+]);
