@@ -363,16 +363,19 @@ function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: M
   });
   const arrive = kernel.emit((token) => {
     const size = fixedGroup >= 0 ? fixedGroup : drawGroup(token);
+    let entity = -1;
     for (let i = 0; i < size; i++) {
       created.total += 1;
       if (tracked) presence.come(index);
-      bear(straightOn < 0 ? born : entries[straightOn]);
+      entity = bear(straightOn < 0 ? born : entries[straightOn]);
     }
     if (++arrived >= limit) {
       pool.release(token);
       return SUSPEND;
     }
-    return goOn(token, next(token), field);
+    goOn(token, next(token), field);
+    if (size === 1) kernel.goOnAtOnce(entity);
+    return SUSPEND;
   });
   const begin = kernel.emit((token) => {
     pool.setPc(token, arrive);

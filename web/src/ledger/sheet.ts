@@ -305,7 +305,7 @@ function needsSheet(elements: Design["elements"]): Sheet {
   return {
     id: "needs",
     label: "Needs",
-    one: "station",
+    one: "element",
     common: true,
     columns: [nameColumn, ...elements.filter(isResource).map(needColumn)],
     rows: (design) => design.elements.filter((e) => "needs" in e),

@@ -1,4 +1,4 @@
-import { definitionOf, formatNumber } from "@busy-harbor/core";
+import { allKinds, definitionOf, formatNumber } from "@busy-harbor/core";
 import type { RunSummary } from "@busy-harbor/core/contract";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
@@ -8,13 +8,16 @@ import { DotStrip } from "./DotStrip.tsx";
 import { meanText, type Reading } from "./readings.ts";
 import { ReplicationChart } from "./ReplicationChart.tsx";
 
-/** How kinds of owners are called where the plural is not plain. */
-const KIND_WORDS: Readonly<Record<string, string>> = {
-  equipment: "equipment",
+/** How those are called that are measured, but for elements, whose kinds say so. */
+const OWNERS: Readonly<Record<string, string>> = {
   custom: "measures of your own",
   run: "the run",
-  dwell: "dwells",
+  group: "groups",
+  link: "links",
+  "entity type": "entity types",
 };
+const ownersIn = (ownerKind: string): string =>
+  OWNERS[ownerKind] ?? allKinds.find(({ kind }) => kind === ownerKind)?.plural.toLowerCase() ?? ownerKind;
 
 /** Heights of rows as they are drawn, until each is measured. */
 const HEADING_HEIGHT = 30;
@@ -103,7 +106,7 @@ export function ResultsTable({
           <option value="">everything</option>
           {kinds.map((k) => (
             <option key={k} value={k}>
-              {KIND_WORDS[k] ?? (k.endsWith("s") ? k : `${k}s`)}
+              {ownersIn(k)}
             </option>
           ))}
         </select>
