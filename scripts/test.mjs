@@ -22,7 +22,8 @@ let passed = 0;
 let failed = 0;
 for (const config of ["jest.config.js", "e2e/jest.config.js"]) {
   const code = await run(bin("jest"), ["--config", inRoot(config), "--json", `--outputFile=${report}`], {
-    env: { ...process.env, ...chromium },
+    // Building has set the environment to that of production.
+    env: { ...process.env, NODE_ENV: "test", ...chromium },
   });
   const { numPassedTests, numFailedTests, numFailedTestSuites, numTotalTests } = JSON.parse(
     readFileSync(report, "utf8"),
