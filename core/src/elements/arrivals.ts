@@ -1,6 +1,6 @@
 import { checkExpression, makeScope, nameKey, numberOf, PLAIN, type Read } from "../expression/index.ts";
 import { TIME } from "../quantity/index.ts";
-import { EventClass, SUSPEND } from "../kernel/kernel.ts";
+import { EventClass, type Step, SUSPEND } from "../kernel/kernel.ts";
 import { PART } from "../kernel/pool.ts";
 import { count as measureCount, level, throughput } from "../measures/spec.ts";
 import { type Node, streamOf } from "../model/model.ts";
@@ -361,7 +361,15 @@ function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: M
       pool.credit(token, PART.waiting, kernel.clock);
     },
   });
-  const arrive = kernel.emit((token) => {
+  const isPlain = fixedGroup === 1 && limit === Infinity && !tracked && straightOn >= 0;
+  const arriveAlone: Step = (token) => {
+    created.total += 1;
+    const entity = bear(entries[straightOn]);
+    goOn(token, next(token), field);
+    kernel.goOnAtOnce(entity);
+    return SUSPEND;
+  };
+  const arriveTogether: Step = (token) => {
     const size = fixedGroup >= 0 ? fixedGroup : drawGroup(token);
     let entity = -1;
     for (let i = 0; i < size; i++) {
@@ -376,7 +384,8 @@ function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: M
     goOn(token, next(token), field);
     if (size === 1) kernel.goOnAtOnce(entity);
     return SUSPEND;
-  });
+  };
+  const arrive = kernel.emit(isPlain ? arriveAlone : arriveTogether);
   const begin = kernel.emit((token) => {
     pool.setPc(token, arrive);
     return goOn(token, first(token), settings.has("first") ? "first" : field);

@@ -48,6 +48,18 @@ export class Population {
     }));
     const own = new Set(attributes.map(({ slot }) => slot));
     const others = Array.from({ length: model.attributeCount }, (_, slot) => slot).filter((slot) => !own.has(slot));
+    if (model.attributeCount === 0 && !model.carries) {
+      // Nothing to be set but what all have: the shortest way.
+      let standing = resources.keptStanding;
+      this.replication.atStart(() => (standing = resources.keptStanding));
+      return (pc) => {
+        const token = kernel.makeEntity(type, pc);
+        if (token < 0) return token;
+        if (standing) standing.clear(token);
+        meter.enter();
+        return token;
+      };
+    }
     return (pc) => {
       const token = kernel.makeEntity(type, pc);
       if (token < 0) return token;
