@@ -85,3 +85,16 @@ test("what differs between engines is kept out of the core", () => {
     }),
   ).toEqual(["no-restricted-globals", "no-restricted-properties"]);
 });
+
+test("a function of the core that is too long is reported, unless it says why; so is a line, but for a text", () => {
+  const long = (lines: number) =>
+    `export function planted(x: number): number {\n  let y = x;\n${"  y += 1;\n".repeat(lines)}  return y;\n}\n`;
+  const why = "// eslint-disable-next-line max-lines-per-function -- one table\n";
+  expect(reported({ "core/src/kernel/plantedLong.ts": long(79) })).toEqual(["max-lines-per-function"]);
+  expect(reported({ "core/src/kernel/plantedLong.ts": long(70) })).toEqual([]);
+  expect(reported({ "core/src/kernel/plantedLong.ts": why + long(79) })).toEqual([]);
+  expect(reported({ "web/src/plantedLong.ts": long(79) })).toEqual([]);
+  const wide = (text: string) => `export const planted = ${text};\n`;
+  expect(reported({ "core/src/kernel/plantedWide.ts": wide(Array(50).fill("1").join(" + ")) })).toEqual(["max-len"]);
+  expect(reported({ "core/src/kernel/plantedWide.ts": wide(`"${"word ".repeat(40)}"`) })).toEqual([]);
+});
