@@ -5,7 +5,6 @@ import { must } from "./lib/run.mjs";
 
 await ensureInstalled();
 const bin = (name) => inRoot("node_modules", ".bin", name);
-const { buildNode } = await import("./lib/build-node.mjs");
 
 /** Suites of thousands of random models, replications or starts of the server. */
 const LONG = [
@@ -15,24 +14,17 @@ const LONG = [
   "scripts/test/",
 ];
 
+const form = ["--check", "--log-level=warn", "--cache", "--cache-location", inRoot(".build", "prettiercache"), "."];
 await Promise.all([
   must(process.execPath, [inRoot("scripts", "typecheck.mjs")]),
   must(bin("eslint"), [".", "--cache", "--cache-location", inRoot(".build", "eslintcache")]).then(() =>
-    must(bin("prettier"), [
-      "--check",
-      "--log-level=warn",
-      "--cache",
-      "--cache-location",
-      inRoot(".build", "prettiercache"),
-      ".",
-    ]),
+    must(bin("prettier"), form),
   ),
-  buildNode("cli"),
-]);
-await must(bin("jest"), [
-  "--config",
-  inRoot("jest.config.js"),
-  "--testPathIgnorePatterns",
-  ...LONG,
-  ...process.argv.slice(2),
+  must(bin("jest"), [
+    "--config",
+    inRoot("jest.config.js"),
+    "--testPathIgnorePatterns",
+    ...LONG,
+    ...process.argv.slice(2),
+  ]),
 ]);
