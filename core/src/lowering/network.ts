@@ -1,6 +1,7 @@
 import type { Read } from "../expression/index.ts";
 import { type Claimable, WaitList } from "../kernel/claims.ts";
 import { type Kernel, type Step, SUSPEND } from "../kernel/kernel.ts";
+import { PART } from "../kernel/pool.ts";
 import type { Model, Node, Way } from "../model/model.ts";
 import { chooser } from "./chooser.ts";
 import type { Counter } from "./counter.ts";
@@ -8,7 +9,7 @@ import type { Events } from "./events.ts";
 import type { Expressions } from "./expressions.ts";
 import { type Departing, leaveByChoice, leaveByFirstFree, type Leaving } from "./leaving.ts";
 import type { Meters } from "./meters.ts";
-import { PART, type Places } from "./places.ts";
+import type { Places } from "./places.ts";
 import type { Population } from "./population.ts";
 import type { Presence } from "./presence.ts";
 import type { Replication } from "./replication.ts";

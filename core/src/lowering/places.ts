@@ -1,7 +1,4 @@
-import { PART } from "../kernel/pool.ts";
 import type { Node, Way } from "../model/model.ts";
-
-export { PART };
 
 /** What an entity is doing where it is. */
 export const PHASES = ["waiting", "working", "moving", "dwelling", "blocked", "needing", "settingUp"] as const;
