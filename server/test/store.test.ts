@@ -79,6 +79,7 @@ function fakeStore() {
   const store = {
     held,
     unfinished: () => Promise.resolve(["r"]),
+    text: () => Promise.resolve(SNAPSHOT),
     task: () =>
       Promise.resolve({
         id: "r",
@@ -86,7 +87,6 @@ function fakeStore() {
         documentId: "text",
         studyId: "s",
         designId: "d",
-        snapshot: SNAPSHOT,
         seed: 1,
         replications: 6,
         long: false,

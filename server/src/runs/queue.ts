@@ -135,7 +135,9 @@ export class RunQueue {
   }
 
   private async runOne(active: Active, task: RunTask, replication: number): Promise<void> {
-    const { documentId, snapshot, designId, seed } = task;
+    const { documentId, designId, seed } = task;
+    // Read when its turn comes: an experiment of many points keeps no text of each in memory.
+    const snapshot = await this.store.text(documentId);
     const job: ReplicationJob = {
       documentId,
       snapshot,

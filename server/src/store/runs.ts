@@ -26,7 +26,6 @@ export interface RunTask {
   readonly studyId: string;
   readonly designId: string;
   readonly documentId: string;
-  readonly snapshot: string;
   readonly seed: number;
   /** Replications, or the batches of a long run. */
   readonly replications: number;
@@ -60,11 +59,14 @@ interface Finished {
 const PAGE = 200;
 /** RunStatistics of so many runs are kept in memory. */
 const MOST_STATISTICS = 8;
+/** Texts of so many points are. */
+const MOST_TEXTS = 4;
 
 /** Experiments, their points and replications in the database. What a person calls a run is a point. */
 export class RunStore {
   /** Why runs stand still that could go on, by their ids. */
   readonly held = new Map<string, string>();
+  private readonly texts = new Map<string, string>();
   private readonly statisticsOf = new Map<string, Promise<RunStatistics>>();
 
   constructor(private readonly db: Database) {}
@@ -218,14 +220,25 @@ export class RunStore {
     return rows.map((row) => row.id);
   }
 
+  /** The text of a study file that runs. Those of the last few are kept at hand: their replications come by turns. */
+  async text(documentId: string): Promise<string> {
+    let text = this.texts.get(documentId);
+    if (text === undefined) {
+      text = (await this.db.models.documents.findByPk(documentId))?.text;
+      if (text === undefined) throw notFound("document");
+      for (const old of this.texts.keys()) if (this.texts.size >= MOST_TEXTS) this.texts.delete(old);
+      this.texts.set(documentId, text);
+    }
+    return text;
+  }
+
   async task(id: string): Promise<RunTask> {
     const row = await this.row(id, undefined, ["measures"]);
-    const [experiment, document, finished] = await Promise.all([
+    const [experiment, finished] = await Promise.all([
       this.db.models.experiments.findByPk(row.experimentId),
-      this.db.models.documents.findByPk(row.documentId),
       this.db.models.replications.findAll({ where: { pointId: id }, attributes: ["number"] }),
     ]);
-    if (!experiment || !document) throw notFound("run");
+    if (!experiment) throw notFound("run");
     const settings = JSON.parse(row.settings) as RunSettings;
     return {
       id,
@@ -233,7 +246,6 @@ export class RunStore {
       studyId: experiment.studyId,
       designId: row.designId,
       documentId: row.documentId,
-      snapshot: document.text,
       seed: settings.seed,
       replications: settings.replications,
       long: settings.kind === "long",
