@@ -4,6 +4,7 @@ import { join } from "node:path";
 import {
   Builder,
   By,
+  error as webDriverError,
   type IWebDriverOptionsCookie,
   Key,
   Origin,
@@ -140,8 +141,15 @@ export class Person {
     await this.driver.actions().move(at(from)).press().move(at(middle)).move(at(to)).release().perform();
   }
 
+  /** What it says now. A view may draw the part anew between finding and reading it: then it is found again. */
   async text(css: string): Promise<string> {
-    return (await this.find(css)).getText();
+    for (let tries = 1; ; tries++) {
+      try {
+        return await (await this.find(css)).getText();
+      } catch (problem) {
+        if (!(problem instanceof webDriverError.StaleElementReferenceError) || tries === 5) throw problem;
+      }
+    }
   }
 
   /** Waits until the page says something. */

@@ -1,9 +1,5 @@
 import { FarEvents } from "./farEvents.ts";
 
-/** Cells of the event in hand. */
-const TIME = 0;
-const ORDER = 1;
-
 /** Entries before the root: so that the four children of an entry lie together in one stretch of 64 bytes. */
 const PAD = 3;
 
@@ -65,11 +61,8 @@ export class Calendar {
     return at < this.pending.length && this.pending[at + 1] >= 0 ? this.pending[at] : Number.NaN;
   }
 
-  /**
-   * The event in hand, on its way into the heap: its time, which the caller of
-   * `schedule` puts here, and its order. In a cell, as numbers passed to functions may be boxed.
-   */
-  readonly due = new Float64Array(2);
+  /** The time of the event to be scheduled next: in a cell, as numbers passed to functions may be boxed. */
+  readonly due = new Float64Array(1);
 
   /**
    * Schedules the one event of `token` at the time in `due`; it must have none pending. `eventClass` is a small whole
@@ -79,16 +72,34 @@ export class Calendar {
     if (this.entries + PAD === this.tokens.length) this.growHeap();
     const at = token << 1;
     if (at >= this.pending.length) this.growPending(token);
-    const { due, pending } = this;
-    due[ORDER] = CLASS_STARTS[eventClass] + this.scheduled++;
-    pending[at] = due[TIME];
-    pending[at + 1] = due[ORDER];
+    const { pending } = this;
+    const time = this.due[0];
+    const order = CLASS_STARTS[eventClass] + this.scheduled++;
+    pending[at] = time;
+    pending[at + 1] = order;
     // While there is nothing far, the horizon is infinite.
-    if (due[TIME] >= this.far.horizon) this.far.add(due[TIME], due[ORDER], token);
-    else {
-      this.rise(this.entries++, token);
-      if (this.entries > this.mostNear) this.keepApart();
+    if (time >= this.far.horizon) {
+      this.far.add(time, order, token);
+      return;
     }
+    const { keys, tokens } = this;
+    let hole = this.entries++;
+    while (hole > 0) {
+      const parent = (hole - 1) >> 2;
+      const from = 2 * (parent + PAD);
+      const parentTime = keys[from];
+      if (parentTime < time || (parentTime === time && keys[from + 1] < order)) break;
+      const to = 2 * (hole + PAD);
+      keys[to] = parentTime;
+      keys[to + 1] = keys[from + 1];
+      tokens[hole + PAD] = tokens[parent + PAD];
+      hole = parent;
+    }
+    const to = 2 * (hole + PAD);
+    keys[to] = time;
+    keys[to + 1] = order;
+    tokens[hole + PAD] = token;
+    if (this.entries > this.mostNear) this.keepApart();
   }
 
   /** Keeps all but the next entries apart from the heap. */
@@ -146,7 +157,7 @@ export class Calendar {
 
   /** Makes a heap of entries in any order (Floyd 1964). */
   private makeHeap(): void {
-    for (let entry = (this.entries - 2) >> 2; entry >= 0; entry--) this.sink(entry, this.takeInHand(entry));
+    for (let entry = (this.entries - 2) >> 2; entry >= 0; entry--) this.sink(entry, entry);
   }
 
   /** Forgets all events. */
@@ -181,7 +192,7 @@ export class Calendar {
 
   private removeFirst(): void {
     const last = --this.entries;
-    if (last > 0) this.sink(0, this.takeInHand(last));
+    if (last > 0) this.sink(0, last);
     else this.bringNear();
     if (this.stale > 0) this.dropStale();
   }
@@ -196,7 +207,7 @@ export class Calendar {
     while (this.entries > 0 && this.isStale(0)) {
       this.stale -= 1;
       const last = --this.entries;
-      if (last > 0) this.sink(0, this.takeInHand(last));
+      if (last > 0) this.sink(0, last);
       else this.bringNear();
     }
   }
@@ -220,41 +231,12 @@ export class Calendar {
     if (this.entries === 0) this.keys[2 * PAD] = Infinity;
   }
 
-  /** Takes the entry at `from` in hand and returns its token. */
-  private takeInHand(from: number): number {
-    this.due[TIME] = this.keys[2 * (from + PAD)];
-    this.due[ORDER] = this.keys[2 * (from + PAD) + 1];
-    return this.tokens[from + PAD];
-  }
-
-  /** Puts the entry in hand at the free place `hole`, or above. */
-  private rise(hole: number, token: number): void {
-    const { keys, tokens } = this;
-    const time = this.due[TIME];
-    const order = this.due[ORDER];
-    let at = hole;
-    while (at > 0) {
-      const parent = (at - 1) >> 2;
-      const from = 2 * (parent + PAD);
-      const parentTime = keys[from];
-      if (parentTime < time || (parentTime === time && keys[from + 1] < order)) break;
-      const to = 2 * (at + PAD);
-      keys[to] = parentTime;
-      keys[to + 1] = keys[from + 1];
-      tokens[at + PAD] = tokens[parent + PAD];
-      at = parent;
-    }
-    const to = 2 * (at + PAD);
-    keys[to] = time;
-    keys[to + 1] = order;
-    tokens[at + PAD] = token;
-  }
-
-  /** Puts the entry in hand at the free place `hole`, or below. */
-  private sink(hole: number, token: number): void {
+  /** Puts the entry that is at `from` at the free place `hole`, or below. */
+  private sink(hole: number, from: number): void {
     const { keys, tokens, entries } = this;
-    const time = this.due[TIME];
-    const order = this.due[ORDER];
+    const time = keys[2 * (from + PAD)];
+    const order = keys[2 * (from + PAD) + 1];
+    const token = tokens[from + PAD];
     let at = hole;
     for (;;) {
       const first = (at << 2) + 1;

@@ -234,7 +234,7 @@ export class Kernel {
           break;
         }
         const time = calendar.nextTime;
-        if (!(time <= until) || calendar.size === 0) break;
+        if (!(time <= until) || time === Infinity) break;
         if (time > clock[0]) {
           clock[0] = time;
           spins = 0;

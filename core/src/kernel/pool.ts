@@ -2,6 +2,8 @@
 export const PART = { waiting: 3, worked: 4, moving: 5, dwelling: 6, blocked: 7 } as const;
 export const FIRST_PART = 3;
 export const PARTS = 5;
+/** Parts from this one on are not in every model, and cost nothing where they are not. */
+export const FIRST_RARE_PART = 5;
 
 /** Float columns: when the present phase began, when it was born, order in the list it waits in, and the parts. */
 export const SINCE = 0;
@@ -42,6 +44,8 @@ export class TokenPool {
   alive = 0;
   /** Every token ever used is below this number. */
   used = 0;
+  /** Whether any token has been credited a rare part since the start; until then those of all tokens are 0. */
+  hasRareParts = false;
   private size = 256;
   private firstFree = -1;
 
@@ -64,9 +68,11 @@ export class TokenPool {
     floats[base + BORN] = clock[0];
     floats[base + 3] = 0;
     floats[base + 4] = 0;
-    floats[base + 5] = 0;
-    floats[base + 6] = 0;
-    floats[base + 7] = 0;
+    if (this.hasRareParts) {
+      floats[base + 5] = 0;
+      floats[base + 6] = 0;
+      floats[base + 7] = 0;
+    }
     return token;
   }
 
@@ -131,6 +137,7 @@ export class TokenPool {
     const base = token << STRIDE_BITS;
     const spent = clock[0] - floats[base + SINCE];
     floats[base + part] += spent;
+    if (part >= FIRST_RARE_PART) this.hasRareParts = true;
     this.credited[0] = spent;
   }
 
@@ -144,6 +151,7 @@ export class TokenPool {
     this.alive = 0;
     this.used = 0;
     this.firstFree = -1;
+    this.hasRareParts = false;
   }
 
   private grow(): void {

@@ -153,6 +153,7 @@ export class EntityTypeMeter {
     const base = (token << STRIDE_BITS) + FIRST_PART;
     sums[0] += floats[base];
     sums[1] += floats[base + 1];
+    if (!this.pool.hasRareParts) return;
     sums[2] += floats[base + 2];
     sums[3] += floats[base + 3];
     sums[4] += floats[base + 4];
