@@ -36,16 +36,16 @@ async function framesPerSecond(): Promise<number> {
 const sweep = (type: "drag" | "pan", from: readonly [number, number], steps: number) =>
   driver.executeAsyncScript(
     `const [type, x, y, steps, done] = arguments;
-     const canvas = document.querySelector("[data-testid=floor]");
-     const send = (name, px, py, buttons) => canvas.dispatchEvent(new PointerEvent(name, { bubbles: true, cancelable: true, pointerId: 1, clientX: px, clientY: py, button: name === "pointermove" ? -1 : 0, buttons }));
-     canvas.setPointerCapture = () => undefined;
-     send("pointerdown", x, y, 1);
+     const stage = document.querySelector("[data-testid=floor] canvas");
+     const send = (name, px, py, buttons) => stage.dispatchEvent(new MouseEvent(name, { bubbles: true, cancelable: true, view: window, clientX: px, clientY: py, button: 0, buttons }));
+     stage.dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, pointerType: "mouse", clientX: x, clientY: y }));
+     send("mousedown", x, y, 1);
      let i = 0;
      const step = () => {
        i += 1;
-       send("pointermove", x + 60 * Math.sin(i / 8), y + 40 * Math.sin(i / 5), 1);
+       send("mousemove", x + 60 * Math.sin(i / 8), y + 40 * Math.sin(i / 5), 1);
        if (i < steps) requestAnimationFrame(step);
-       else { send("pointerup", x, y, 0); done(type); }
+       else { send("mouseup", x, y, 0); done(type); }
      };
      requestAnimationFrame(step);`,
     type,

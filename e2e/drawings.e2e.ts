@@ -145,10 +145,7 @@ test("an SVG is shown without what acts or fetches in it", async () => {
   await person.sees("Quay added.");
   expect(await person.text("[data-testid=drawing-size]")).toContain("100 by 60 units");
   // Its blue, faded onto the paper, is on the floor where the drawing lies and nothing else is.
-  const colour = async () =>
-    (await person.driver.executeScript(
-      "const c = document.querySelector('[data-testid=floor]'); const k = c.width / c.clientWidth; return [...c.getContext('2d').getImageData(300 * k, 180 * k, 1, 1).data]",
-    )) as number[];
+  const colour = async () => person.floorColour(300, 180);
   await person.driver.wait(
     async () => {
       const [red, , blue] = await colour();
@@ -204,9 +201,7 @@ test.each([
     const blue = () =>
       person.driver.wait(
         async () => {
-          const [red, , b] = (await person.driver.executeScript(
-            "const c = document.querySelector('[data-testid=floor]'); const k = c.width / c.clientWidth; return [...c.getContext('2d').getImageData(440 * k, 360 * k, 1, 1).data]",
-          )) as number[];
+          const [red, , b] = await person.floorColour(440, 360);
           return b > red + 40;
         },
         8000,

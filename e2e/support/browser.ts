@@ -168,6 +168,19 @@ export class Person {
     return { x: x + width / 2, y: y + height / 2, width, height };
   }
 
+  /** Colour of what rests on the floor at a point of it, as red, green, blue and opacity from 0 to 255. */
+  async floorColour(x: number, y: number): Promise<number[]> {
+    return this.driver.executeScript(
+      `const [floor, canvas] = ["[data-testid=floor]", "[data-testid=floor] canvas"].map((s) => document.querySelector(s));
+       const [outer, inner] = [floor, canvas].map((e) => e.getBoundingClientRect());
+       const k = canvas.width / inner.width;
+       const [px, py] = [(outer.x + arguments[0] - inner.x) * k, (outer.y + arguments[1] - inner.y) * k];
+       return [...canvas.getContext("2d").getImageData(px, py, 1, 1).data];`,
+      x,
+      y,
+    );
+  }
+
   async picture(): Promise<string> {
     return this.driver.takeScreenshot();
   }

@@ -1,6 +1,7 @@
 import { type Point, readStudy } from "@busy-harbor/core";
-import { hitTest } from "../src/floor/hit.ts";
+import { hitOf } from "../src/build/floorHit.ts";
 import { distanceToSegment, pointAt } from "../src/floor/paths.ts";
+import { ELEMENT, HANDLE, type HandleOf, LINK } from "../src/floor/stage/nodeNames.ts";
 import { fit, gridStep, snap, toFloor, toScreen, zoomAt } from "../src/floor/view.ts";
 import { move } from "../src/state/arrange.ts";
 import { addElement, addLink, copyDesign, linkRefusal, remove } from "../src/state/edits.ts";
@@ -67,18 +68,17 @@ function smallStudy() {
   return { study: read.study, design, a, b, c };
 }
 
-test("a point of the screen means a bend, an element, its handle or a link, in that order", () => {
+test("a node under the pointer means a handle, an element, or the nearest segment of a link", () => {
   const { design, a, b } = smallStudy();
   const link = addLink(design, a.id, b.id);
   link.bends.push([5, 5]);
-  const nothing = new Set<string>();
-  const at = (p: Point, selected = nothing, hovered?: string) =>
-    hitTest(design, view, size, toScreen(view, size, p), selected, hovered);
-  expect(at([10, 5])).toEqual({ kind: "element", id: b.id });
-  expect(at([4, 5])).toEqual({ kind: "link", id: link.id, segment: 0 });
-  expect(at([7, 5])).toEqual({ kind: "link", id: link.id, segment: 1 });
-  expect(at([5, 5], new Set([link.id]))).toEqual({ kind: "bend", id: link.id, index: 0 });
-  expect(at([11.2, 5], nothing, b.id)).toEqual({ kind: "way out", id: b.id });
+  const node = (name: string, id: string, of?: HandleOf) => ({ name: () => name, id: () => id, getAttr: () => of });
+  const at = (p: Point, under?: ReturnType<typeof node>) => hitOf(under, design, view, size, toScreen(view, size, p));
+  expect(at([10, 5], node(ELEMENT, b.id))).toEqual({ kind: "element", id: b.id });
+  expect(at([4, 5], node(LINK, link.id))).toEqual({ kind: "link", id: link.id, segment: 0 });
+  expect(at([7, 5], node(LINK, link.id))).toEqual({ kind: "link", id: link.id, segment: 1 });
+  const bend: HandleOf = { kind: "bend", id: link.id, index: 0 };
+  expect(at([5, 5], node(HANDLE, "", bend))).toEqual(bend);
   expect(at([15, -3])).toEqual({ kind: "floor" });
 });
 

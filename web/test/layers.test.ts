@@ -1,6 +1,7 @@
-import { type Design, studySchema } from "@busy-harbor/core";
-import { changes } from "../src/floor/FloorLayers.ts";
+import { type Design, type Link, studySchema } from "@busy-harbor/core";
+import { changes } from "../src/floor/changes.ts";
 import { LabelSpace } from "../src/floor/labels.ts";
+import { placeNames } from "../src/floor/names.ts";
 import { drawnLinks } from "../src/floor/paths.ts";
 import { addElement, addLink, emptyStudy } from "../src/state/edits.ts";
 
@@ -59,4 +60,36 @@ test("links between the same two are drawn side by side, bent ones as bent, brok
   ]);
   expect(lines.has(broken.id)).toBe(false);
   expect(drawnLinks(d)).toBe(lines);
+});
+
+test("names stand clear of symbols, lines and one another: below, else above, beside, shortened, or not at all", () => {
+  const d = design();
+  const [a, b] = d.elements;
+  const measure = (words: string) => 7 * words.length;
+  const scale = 20;
+  expect(placeNames(d.elements, d, scale, measure).get(a.id)).toMatchObject({ words: a.name, x: 0 });
+  expect(placeNames(d.elements, d, scale, measure).get(a.id)!.y).toBeGreaterThan(0);
+  // A link that leaves downwards takes the place below.
+  const bends: Link["bends"] = [
+    [0, 5],
+    [10, 5],
+  ];
+  const bent = { ...d, links: [{ ...d.links[0], bends }] };
+  const above = placeNames(bent.elements, bent, scale, measure);
+  expect(above.get(a.id)!.y).toBeLessThan(0);
+  expect(above.get(b.id)!.y).toBeLessThan(0);
+  // Neighbours too close for both names above and below one another's: they share out the places.
+  const crowd = design();
+  for (let i = 0; i < 12; i++) addElement(crowd, "station", [3 + (i % 4) * 2, 3 + Math.floor(i / 4) * 2]);
+  const names = placeNames(crowd.elements, crowd, scale, measure);
+  const boxes = [...names].map(([id, { words, x, y }]) => {
+    const { at } = crowd.elements.find((e) => e.id === id)!;
+    const [cx, cy] = [at[0] * scale + x, at[1] * scale + y];
+    return [cx - measure(words) / 2, cx + measure(words) / 2, cy - 6, cy + 6] as const;
+  });
+  for (const [i, one] of boxes.entries())
+    for (const other of boxes.slice(i + 1))
+      expect(one[0] < other[1] && other[0] < one[1] && one[2] < other[3] && other[2] < one[3]).toBe(false);
+  expect([...names.values()].some(({ name, words }) => words !== name && words.endsWith("…"))).toBe(true);
+  expect(names.size).toBeLessThan(crowd.elements.length);
 });

@@ -1,7 +1,8 @@
 import { elementKinds, type ElementKindName } from "@busy-harbor/core";
 import { Fragment } from "react";
 import { useView } from "../floor/viewStore.ts";
-import { floorCommands, useBuild } from "./buildStore.ts";
+import { useBuild } from "./buildStore.ts";
+import { addAt } from "./putOnFloor.ts";
 import { SymbolIcon } from "./SymbolIcon.tsx";
 
 /** The row of element symbols: a click takes one to the floor, Enter puts it in the middle. */
@@ -26,7 +27,7 @@ export function Dock() {
             className={`flex w-[66px] shrink-0 flex-col items-center rounded-lg px-1 pt-0.5 pb-1 text-xs ${placing === kind ? "bg-water text-ink" : "text-soft hover:bg-water"}`}
             onClick={(event) => {
               // A click by keyboard has no place: put the element into the middle of the floor.
-              if (event.detail === 0) floorCommands.addAt(kind, [size.width / 2, size.height / 2]);
+              if (event.detail === 0) addAt(kind, [size.width / 2, size.height / 2]);
               else if (placing === kind) stopPlacing();
               else startPlacing(kind);
             }}

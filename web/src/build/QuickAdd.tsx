@@ -1,7 +1,8 @@
 import { type Design, elementKinds, type ElementKindName } from "@busy-harbor/core";
 import { Command } from "cmdk";
 import { connectRefusal } from "../state/edits.ts";
-import { floorCommands, useBuild } from "./buildStore.ts";
+import { useBuild } from "./buildStore.ts";
+import { addAt, linkTo } from "./putOnFloor.ts";
 
 /** The small search box at the pointer: type, Enter, it is there. Also links to an existing element. */
 export function QuickAdd({ design }: { design: Design }) {
@@ -46,11 +47,7 @@ export function QuickAdd({ design }: { design: Design }) {
           {targets.length > 0 && (
             <Command.Group heading={<span className="caps block px-2 pt-1">Link to</span>}>
               {targets.map((element) => (
-                <Item
-                  key={element.id}
-                  value={element.name}
-                  onSelect={done(() => floorCommands.linkTo(source!.id, element.id))}
-                >
+                <Item key={element.id} value={element.name} onSelect={done(() => linkTo(source!.id, element.id))}>
                   {element.name}
                   <span className="text-soft">{elementKinds[element.kind].label}</span>
                 </Item>
@@ -60,11 +57,7 @@ export function QuickAdd({ design }: { design: Design }) {
           {!linkOnly && (
             <Command.Group heading={source ? <span className="caps block px-2 pt-1">Add and link</span> : undefined}>
               {kinds.map((kind) => (
-                <Item
-                  key={kind}
-                  value={elementKinds[kind].label}
-                  onSelect={done(() => floorCommands.addAt(kind, at, from))}
-                >
+                <Item key={kind} value={elementKinds[kind].label} onSelect={done(() => addAt(kind, at, from))}>
                   {elementKinds[kind].label}
                 </Item>
               ))}

@@ -12,7 +12,9 @@ import { chooseFile } from "../ui/chooseFile.ts";
 import { DISPLAY_LABELS, type DisplayKind } from "../displays/displayStore.ts";
 import { placeDisplay } from "./placeDisplay.ts";
 import { useLedger } from "../ledger/ledgerStore.ts";
-import { floorCommands, useBuild } from "./buildStore.ts";
+import { useBuild } from "./buildStore.ts";
+import { giveUpDrag } from "./gestures.ts";
+import { addAt } from "./putOnFloor.ts";
 import {
   copySelection,
   deleteSelection,
@@ -230,7 +232,7 @@ export const buildCommands: readonly Command[] = [
     group: "Select",
     keys: ["Escape"],
     run() {
-      if (floorCommands.giveUp()) return;
+      if (giveUpDrag()) return;
       if (useDrawings.getState().picked) useDrawings.setState({ picked: undefined });
       else if (useBuild.getState().placing) useBuild.getState().stopPlacing();
       else if (useStudy.getState().selection.length > 0) useStudy.getState().select([]);
@@ -317,7 +319,7 @@ export const buildCommands: readonly Command[] = [
     group: "Add",
     run() {
       const { size } = useView.getState();
-      floorCommands.addAt(kind, [size.width / 2, size.height / 2]);
+      addAt(kind, [size.width / 2, size.height / 2]);
     },
   })),
   { id: "add-drawing", label: "Add a background drawing", group: "Add", run: () => void chooseDrawing() },

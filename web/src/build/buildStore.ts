@@ -34,11 +34,3 @@ export const useBuild = create<BuildState>((set) => ({
   openQuickAdd: (at, from, linkOnly) => set({ quickAdd: { at, from, linkOnly } }),
   closeQuickAdd: () => set({ quickAdd: undefined }),
 }));
-
-/** What the floor does for the dock, quick-add and keys, so that every way of adding is one. The floor fills it in. */
-export const floorCommands = {
-  addAt: (_kind: ElementKindName, _screen: Point, _from?: string): void => undefined,
-  linkTo: (_from: string, _to: string): void => undefined,
-  /** Gives up what the pointer is doing; false when it does nothing. */
-  giveUp: (): boolean => false,
-};

@@ -23,7 +23,24 @@ export class LabelSpace {
       else this.strips.set(strip, [[left, right]]);
     }
   }
+
+  /** Takes the place of a bent line, with a little air. */
+  blockLine(points: readonly (readonly [number, number])[]): void {
+    for (let i = 1; i < points.length; i++) {
+      const [x0, y0] = points[i - 1];
+      const [x1, y1] = points[i];
+      const [first, last] = stripsOf(Math.min(y0, y1), Math.max(y0, y1));
+      for (let strip = first; strip <= last; strip++) {
+        const [a, b] = [clamp(strip * STRIP, y0, y1), clamp((strip + 1) * STRIP, y0, y1)];
+        const at = (y: number) => (y1 === y0 ? x0 : x0 + ((y - y0) / (y1 - y0)) * (x1 - x0));
+        const [xa, xb] = y1 === y0 ? [x0, x1] : [at(a), at(b)];
+        this.block(Math.min(xa, xb) - AIR, Math.max(xa, xb) + AIR, strip * STRIP, strip * STRIP);
+      }
+    }
+  }
 }
+
+const clamp = (value: number, a: number, b: number) => Math.min(Math.max(a, b), Math.max(Math.min(a, b), value));
 
 const stripsOf = (top: number, bottom: number): readonly [first: number, last: number] => [
   Math.floor(top / STRIP),
@@ -32,6 +49,8 @@ const stripsOf = (top: number, bottom: number): readonly [first: number, last: n
 
 /** Height of a strip of the screen, in pixels. */
 const STRIP = 4;
+/** Pixels kept free on either side of a line. */
+const AIR = 2;
 /** Half the height of words, in pixels. */
 const HALF = 6;
 

@@ -1,23 +1,28 @@
 import { type Design, type Element, type Frame, kindOf, type Model, type Study } from "@busy-harbor/core";
-import { type PointerEvent, useCallback, useImperativeHandle, useMemo, useRef, type Ref } from "react";
+import type Konva from "konva";
+import { type Ref, useCallback, useImperativeHandle, useLayoutEffect, useMemo, useRef } from "react";
+import { Layer, Shape } from "react-konva";
 import { useBackdropFor } from "../drawings/useBackdropFor.ts";
-import { drawNotes, drawScene } from "../floor/scene.ts";
+import { drawElement } from "../floor/draw/elements.ts";
+import { drawNotes } from "../floor/draw/names.ts";
+import { NOTHING, type Scene } from "../floor/scene.ts";
+import { FloorStage, stageSize } from "../floor/stage/FloorStage.tsx";
+import { StillLayer } from "../floor/stage/StillLayer.tsx";
+import { StillShapes } from "../floor/stage/StillShapes.tsx";
 import { drawEntities } from "../floor/symbols/entities.ts";
+import type { Canvas } from "../floor/symbols/shared.ts";
 import { usePictures } from "../floor/usePictures.ts";
+import { panBy, symbolScale } from "../floor/view.ts";
+import { useView } from "../floor/viewStore.ts";
 import { useTheme } from "../ui/theme.ts";
 import { paletteOf } from "./entityColours.ts";
-import { useCanvas } from "../floor/useCanvas.ts";
-import { panBy, type Size, symbolScale, type View } from "../floor/view.ts";
-import { useView } from "../floor/viewStore.ts";
 import { linesOnScreen, placeEntities, type SlotMemory } from "./placeEntities.ts";
 
 export interface WatchFloorHandle {
   show(frame: Frame): void;
 }
 
-const NOTHING: ReadonlySet<string> = new Set();
-
-/** The floor in motion. The design is drawn below, entities in one pass above it. */
+/** The floor in motion: the design rests below; states of units and all entities are one shape above it. */
 export function WatchFloor({
   study,
   design,
@@ -29,88 +34,72 @@ export function WatchFloor({
   model: Model;
   ref: Ref<WatchFloorHandle>;
 }) {
-  const { view, size, setView } = useView();
-  const over = useRef<HTMLCanvasElement>(null);
+  const { view, size: seen } = useView();
+  const size = useMemo(() => stageSize(seen), [seen]);
+  const moving = useRef<Konva.Layer>(null);
   const latest = useRef<Frame>(undefined);
   const slots = useRef<SlotMemory>(new Map());
   const looks = usePictures(design.entityTypes);
-  const theme = useTheme((s) => s.theme);
+  const theme = useTheme((s) => s.shown);
+  const backdrop = useBackdropFor(study.drawings, view, seen);
   // The colours of states go with the theme.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const palettes = useMemo(() => model.types.map(({ type }) => paletteOf(type)), [model, theme]);
   const lines = useMemo(() => linesOnScreen(design, view, size), [design, view, size]);
-  const panning = useRef<{ x: number; y: number }>(undefined);
+  const scene: Scene = useMemo(
+    () => ({
+      plan: study.plan,
+      backdrop,
+      design,
+      view,
+      size,
+      selection: NOTHING,
+      troubled: NOTHING,
+      grid: true,
+      theme,
+    }),
+    [study.plan, backdrop, design, view, size, theme],
+  );
 
-  const show = useCallback(
-    (frame: Frame) => {
-      latest.current = frame;
-      const canvas = over.current;
-      const ctx = canvas?.getContext("2d");
-      if (!canvas || !ctx || size.width === 0) return;
-      const ratio = window.devicePixelRatio || 1;
-      if (canvas.width !== Math.round(size.width * ratio) || canvas.height !== Math.round(size.height * ratio)) {
-        canvas.width = Math.round(size.width * ratio);
-        canvas.height = Math.round(size.height * ratio);
-      }
-      ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
-      ctx.clearRect(0, 0, size.width, size.height);
+  const draw = useCallback(
+    (ctx: Canvas) => {
+      const frame = latest.current;
+      if (!frame) return;
       const { placed, live } = placeEntities(frame, design, lines, view, size, slots.current);
-      drawScene(ctx, {
-        plan: [],
-        design: { ...design, links: [], elements: design.elements.filter(showsStates) },
-        view,
-        size,
-        selection: NOTHING,
-        troubled: NOTHING,
-        grid: false,
-        live,
-        overlay: true,
-      });
-      const seen = placed.filter(({ x, y }) => x > -20 && y > -20 && x < size.width + 20 && y < size.height + 20);
-      drawEntities(ctx, seen, looks, palettes, symbolScale(view), ratio);
-      drawCounts(ctx, frame, design, view, size);
+      for (const element of design.elements) if (showsStates(element)) drawElement(ctx, element, { ...scene, live });
+      const isSeen = ({ x, y }: { readonly x: number; readonly y: number }) =>
+        x > -20 && y > -20 && x < size.width + 20 && y < size.height + 20;
+      drawEntities(ctx, placed.filter(isSeen), looks, palettes, symbolScale(view), ctx.getTransform().a);
+      drawNotes(ctx, scene, notesOf(frame, design));
     },
-    [design, view, size, looks, palettes, lines],
+    [design, view, size, scene, looks, palettes, lines],
   );
+  // At once, not when the page comes to it: what a frame costs is measured, and each is shown.
+  const show = useCallback((frame: Frame) => {
+    latest.current = frame;
+    moving.current?.drawScene();
+  }, []);
   useImperativeHandle(ref, () => ({ show }), [show]);
+  useLayoutEffect(() => void moving.current?.batchDraw(), [draw]);
 
-  const backdrop = useBackdropFor(study.drawings, view, size);
-  const base = useCanvas(
-    useCallback(
-      (ctx: CanvasRenderingContext2D) => {
-        drawScene(ctx, {
-          plan: study.plan,
-          backdrop,
-          design,
-          view,
-          size,
-          selection: NOTHING,
-          troubled: NOTHING,
-          grid: true,
-        });
-        if (latest.current) show(latest.current);
-      },
-      [study.plan, backdrop, design, view, size, show],
-    ),
-  );
-
-  const drag = (event: PointerEvent) => {
-    if (!panning.current) return;
-    setView(panBy(view, event.clientX - panning.current.x, event.clientY - panning.current.y));
-    panning.current = { x: event.clientX, y: event.clientY };
-  };
+  const dragged = useRef<readonly [number, number]>([0, 0]);
   return (
-    <div
-      className="absolute inset-0 touch-none"
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        panning.current = { x: event.clientX, y: event.clientY };
-      }}
-      onPointerMove={drag}
-      onPointerUp={() => (panning.current = undefined)}
-    >
-      <canvas ref={base} className="h-full w-full" aria-label="Floor in motion" role="img" data-testid="watch-floor" />
-      <canvas ref={over} className="pointer-events-none absolute inset-0 h-full w-full" aria-hidden />
+    <div className="absolute inset-0" role="img" aria-label="Floor in motion" data-testid="watch-floor">
+      <FloorStage
+        onDragStart={({ at }) => (dragged.current = at)}
+        onDrag={({ at }) => {
+          const { view: now, setView } = useView.getState();
+          setView(panBy(now, at[0] - dragged.current[0], at[1] - dragged.current[1]));
+          dragged.current = at;
+        }}
+      >
+        <StillLayer scene={scene} listening={false}>
+          {(holder) => <StillShapes design={design} without={NOTHING} scene={holder} />}
+        </StillLayer>
+        <Layer ref={moving} listening={false}>
+          <Shape perfectDrawEnabled={false} sceneFunc={(ctx) => draw(ctx._context)} />
+        </Layer>
+      </FloorStage>
     </div>
   );
 }
@@ -118,12 +107,11 @@ export function WatchFloor({
 /** Elements whose slots or units tell what they are doing. */
 const showsStates = (element: Element) => kindOf(element).units !== undefined;
 
-function drawCounts(ctx: CanvasRenderingContext2D, frame: Frame, design: Design, view: View, size: Size): void {
-  const notes = new Map(
+/** How many are at each element, or have been. */
+const notesOf = (frame: Frame, design: Design): ReadonlyMap<string, string> =>
+  new Map(
     design.elements.map((e, i) => {
       const { counts, quiet } = kindOf(e);
       return [e.id, quiet && frame.counts[i] === 0 ? "" : `${frame.counts[i]} ${counts}`];
     }),
   );
-  drawNotes(ctx, design, view, size, notes);
-}

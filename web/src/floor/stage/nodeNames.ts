@@ -1,0 +1,9 @@
+/** What nodes on the floor stand for, as their names. */
+export const ELEMENT = "element";
+export const LINK = "link";
+export const HANDLE = "handle";
+
+/** What a handle moves or begins: the attribute `of` of its node. */
+export type HandleOf =
+  | { readonly kind: "way out" | "drawing"; readonly id: string }
+  | { readonly kind: "bend" | "line bend"; readonly id: string; readonly index: number };

@@ -1,0 +1,66 @@
+import type { Element, Link } from "@busy-harbor/core";
+import type Konva from "konva";
+import type { Context } from "konva/lib/Context";
+import { memo } from "react";
+import { Shape } from "react-konva";
+import { drawElement } from "../draw/elements.ts";
+import { drawLink, lineOnScreen } from "../draw/links.ts";
+import type { Scene, SceneHolder } from "../scene.ts";
+import { extentOf } from "../symbols/index.ts";
+import type { Canvas } from "../symbols/shared.ts";
+import { symbolScale, toScreen } from "../view.ts";
+import { ELEMENT, LINK } from "./nodeNames.ts";
+
+/** Pixels of the symbol's own around it that count as it. */
+const AROUND = 3;
+
+/** Draws part of the scene, and is never under the pointer. */
+export function Drawn({ draw, scene }: { draw: (ctx: Canvas, scene: Scene) => void; scene: SceneHolder }) {
+  return <Shape listening={false} perfectDrawEnabled={false} sceneFunc={(ctx) => draw(ctx._context, scene.current)} />;
+}
+
+/** An element: its symbol, and the place it takes under the pointer. */
+export const ElementShape = memo(function ElementShape({ element, scene }: { element: Element; scene: SceneHolder }) {
+  return (
+    <Shape
+      id={element.id}
+      name={ELEMENT}
+      fill="black"
+      perfectDrawEnabled={false}
+      sceneFunc={(ctx) => drawElement(ctx._context, element, scene.current)}
+      hitFunc={(ctx, shape) => {
+        const { view, size } = scene.current;
+        const [x, y] = toScreen(view, size, element.at);
+        const k = symbolScale(view);
+        const { w, h } = extentOf(element);
+        if (x + w * k < 0 || y + h * k < 0 || x - w * k > size.width || y - h * k > size.height) return;
+        ctx.beginPath();
+        ctx.rect(x - (w + AROUND) * k, y - (h + AROUND) * k, 2 * (w + AROUND) * k, 2 * (h + AROUND) * k);
+        ctx.fillShape(shape);
+      }}
+    />
+  );
+});
+
+/** A link: its line, and a broader one under the pointer. */
+export const LinkShape = memo(function LinkShape({ link, scene }: { link: Link; scene: SceneHolder }) {
+  return (
+    <Shape
+      id={link.id}
+      name={LINK}
+      stroke="black"
+      perfectDrawEnabled={false}
+      sceneFunc={(ctx) => drawLink(ctx._context, link, scene.current)}
+      hitFunc={(ctx, shape) => hitLine(ctx, shape, link, scene.current)}
+    />
+  );
+});
+
+function hitLine(ctx: Context, shape: Konva.Shape, link: Link, scene: Scene): void {
+  const points = lineOnScreen(link, scene);
+  if (!points) return;
+  shape.hitStrokeWidth(link.kind === "walkway" ? 12 * symbolScale(scene.view) + 4 : 12);
+  ctx.beginPath();
+  points.forEach(([x, y], i) => (i === 0 ? ctx.moveTo(x, y) : ctx.lineTo(x, y)));
+  ctx.strokeShape(shape);
+}
