@@ -72,9 +72,8 @@ test("every part of a station is set on its card, said in its sentence, and told
   await addRow(person, "Breakdown");
   await fillIn("breakdown 1", "Time to the next", "exponential(2 h)");
   await fillIn("breakdown 1", "Time to repair", "10 min");
-  await person.driver
-    .findElement(By.xpath("//div[@role='group'][@aria-label='breakdown 1']//select[option[.='Crew']]/option[.='Crew']"))
-    .click();
+  const repairers = await person.find("[role=group][aria-label='breakdown 1'] [data-field$=anyOf] [role=combobox]");
+  await person.chooseIn(repairers, "Crew");
   await (await person.find("input[type=radio][value=scrap]")).click();
   await unfold(person, "Cost");
   await person.fill("Cost of work", "40");

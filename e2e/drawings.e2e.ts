@@ -30,8 +30,7 @@ async function saved(): Promise<Saved> {
 }
 
 const unitChoice = async (unit: string) => {
-  const select = await stage.person.setting("Drawn in");
-  await select.findElement(By.xpath(`./option[starts-with(., '${unit}')]`)).click();
+  await stage.person.choose("Drawn in", unit);
 };
 
 test("a drawing in inches is placed on a plan in feet and gets the scale right", async () => {

@@ -49,9 +49,8 @@ test("parts wait at a gate, are joined onto carriers and set free again, each go
   await (await person.find("[data-field=listed] textarea")).sendKeys("10 min");
   await unfold(person, "Mix of entity types");
   await addRow(person, "Entity type");
-  await person.driver.findElement(By.css("select[id]")); // the row is there
-  const mixed = await person.driver.findElement(By.xpath("//div[@role='group'][@aria-label='entity type 1']//select"));
-  await mixed.findElement(By.xpath("./option[2]")).click();
+  const mixed = await person.find("[role=group][aria-label='entity type 1'] [role=combobox]");
+  await person.chooseIn(mixed, "Customer 2");
   await person.sees("Brings in 50 % Customer 2");
 
   await goTo(person, "Gate");

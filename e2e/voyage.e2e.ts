@@ -97,7 +97,7 @@ describe("the whole voyage, as a person would", () => {
     let steps = 0;
     for (; steps < 60; steps++) {
       await stage.person.chord(Key.CONTROL, "z");
-      if ((await stage.person.text("[role=status].fixed")).includes("Nothing to undo")) break;
+      if ((await stage.person.text("[data-sonner-toaster]")).includes("Nothing to undo")) break;
     }
     expect(steps).toBeGreaterThan(5);
     expect((await stored()).designs[0].elements).toHaveLength(0);

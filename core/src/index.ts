@@ -35,6 +35,7 @@ export * from "./study/streams.ts";
 export * from "./study/fingerprint.ts";
 export * from "./compile/compile.ts";
 export * from "./compile/differences.ts";
+export * from "./compile/expressionScopes.ts";
 export * from "./compile/geometry.ts";
 export * from "./compile/renameUses.ts";
 export { type Frame, metresAlong } from "./compile/frame.ts";

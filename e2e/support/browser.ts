@@ -97,8 +97,17 @@ export class Person {
   }
 
   async choose(label: string, option: string): Promise<void> {
-    const select = await this.setting(label);
-    await select.findElement(By.xpath(`./option[normalize-space(.)=${JSON.stringify(option)}]`)).click();
+    await this.chooseIn(await this.setting(label), option);
+  }
+
+  /** Opens the list of a choice and takes the option that says, or begins with, these words. */
+  async chooseIn(trigger: WebElement, option: string): Promise<void> {
+    await trigger.click();
+    const words = JSON.stringify(option);
+    const path = `//*[@data-testid='choices']//*[@role='option'][normalize-space(.)=${words} or starts-with(normalize-space(.), ${words})]`;
+    await (await this.driver.wait(until.elementLocated(By.xpath(path)), 5000, `No option says ${option}`)).click();
+    const gone = async () => (await this.driver.findElements(By.css("[data-testid=choices]"))).length === 0;
+    await this.driver.wait(gone, 5000, "The list of choices stayed open");
   }
 
   async press(...keys: string[]): Promise<void> {

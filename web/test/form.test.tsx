@@ -7,7 +7,7 @@ import { formOf } from "../src/build/settings/forms.tsx";
 import { makeKit } from "../src/build/settings/kit.tsx";
 import { startHistory } from "../src/state/history.ts";
 import { useStudy } from "../src/state/study.ts";
-import { useAnnouncement } from "../src/ui/announce.ts";
+import { toast } from "sonner";
 
 /** The form of the design's first element, as its card shows it: every change draws it anew. */
 function Form() {
@@ -68,7 +68,8 @@ test("a section is folded while all in it is as at first, and open when it says 
 test("a setting without use is not shown, and comes with what gives it one", async () => {
   const { user, element } = show({ kind: "gate", id: "g" });
   expect(screen.queryByLabelText("When one enters")).toBeNull();
-  await user.selectOptions(screen.getByLabelText("By"), "a signal");
+  await user.click(screen.getByLabelText("By"));
+  await user.click(screen.getByRole("option", { name: "a signal" }));
   expect(screen.getByLabelText("When one enters")).toBeTruthy();
   expect(screen.queryByLabelText("Open while")).toBeNull();
   expect(element()).toMatchObject({ opens: "signal" });
@@ -85,26 +86,27 @@ test("a new need names a resource, and is for one phase at least", async () => {
   await user.click(need.getByLabelText("setup"));
   await user.click(need.getByLabelText("work"));
   expect(element()).toMatchObject({ needs: [{ phases: ["work"] }] });
-  expect(useAnnouncement.getState().current?.text).toContain("one of these at least");
+  expect((toast.getToasts().at(-1) as { title?: string } | undefined)?.title).toContain("one of these at least");
 });
 
 test("a new row of a mix begins with the entity type that arrived, and hides the choice of one", async () => {
   const { user, element } = show({ kind: "arrivals", id: "in", entityType: "pallet" });
-  expect(screen.getByLabelText("Entity type")).toHaveProperty("value", "pallet");
+  expect(screen.getByLabelText("Entity type").textContent).toBe("Pallet");
   await user.click(screen.getByRole("button", { name: "Mix of entity types" }));
   await user.click(screen.getByRole("button", { name: "Entity type" }));
   expect(element()).toMatchObject({ mix: [{ entityType: "pallet", share: "50 %" }] });
   expect(screen.getAllByLabelText("Entity type")).toHaveLength(1);
 });
 
-test("what an element names and is gone is to be chosen anew", () => {
-  show({ kind: "join", id: "j", gathers: "onto a carrier", carrier: "lorry" });
+test("what an element names and is gone is to be chosen anew, by keyboard too", async () => {
+  const { user, element } = show({ kind: "join", id: "j", gathers: "onto a carrier", carrier: "lorry" });
   const carrier = screen.getByLabelText("Carrier");
-  expect(
-    within(carrier)
-      .getAllByRole("option")
-      .map((o) => o.textContent),
-  ).toEqual(["choose …", "Crate", "Pallet"]);
+  expect(carrier.textContent).toBe("choose …");
+  carrier.focus();
+  await user.keyboard("{Enter}");
+  expect(screen.getAllByRole("option").map((o) => o.textContent)).toEqual(["choose …", "Crate", "Pallet"]);
+  await user.keyboard("{ArrowDown}{ArrowDown}{Enter}");
+  expect(element()).toMatchObject({ carrier: "pallet" });
 });
 
 test("undo takes back what was typed as one step", async () => {

@@ -1,7 +1,7 @@
 import { addElement, addLink, emptyStudy } from "../src/state/edits.ts";
 import { startHistory } from "../src/state/history.ts";
 import { useStudy } from "../src/state/study.ts";
-import { useAnnouncement } from "../src/ui/announce.ts";
+import { toast } from "sonner";
 import { readStudy } from "@busy-harbor/core";
 import { buildCommands } from "../src/build/buildCommands.ts";
 import { copySelection, pasteFromClipboard } from "../src/build/selection.ts";
@@ -12,7 +12,8 @@ let room = Infinity;
 const setSystemClipboard = (clipboard: object | undefined) =>
   Object.defineProperty(globalThis, "navigator", { value: { clipboard }, configurable: true });
 const design = () => useStudy.getState().history!.present.designs[0];
-const said = () => useAnnouncement.getState().current?.text;
+const last = () => toast.getToasts().at(-1) as { title?: string; action?: { onClick(): void } } | undefined;
+const said = () => last()?.title;
 const command = (id: string) => buildCommands.find((c) => c.id === id)!;
 
 beforeEach(() => {
@@ -83,7 +84,7 @@ test("what is copied here is pasted, without asking for the system's clipboard; 
   await pasteFromClipboard();
   expect(design().elements.map((e) => e.name)).toContain("Station 2");
   expect(said()).toBe("1 element pasted. 2 links led out of the original.");
-  useAnnouncement.getState().current!.action!.run();
+  last()!.action!.onClick();
   expect(design().links).toHaveLength(4);
 });
 

@@ -11,3 +11,18 @@ for (const [name, value] of Object.entries(lacking))
   if (!(name in globalThis)) Object.defineProperty(globalThis, name, { value, configurable: true, writable: true });
 if (!("randomUUID" in globalThis.crypto))
   Object.defineProperty(globalThis, "crypto", { value: webcrypto, configurable: true });
+
+/** What the primitives ask of a page that is laid out, which the one in tests is not. */
+if (typeof Element !== "undefined") {
+  Object.assign(Element.prototype, {
+    hasPointerCapture: () => false,
+    setPointerCapture: () => undefined,
+    releasePointerCapture: () => undefined,
+    scrollIntoView: () => undefined,
+  });
+  globalThis.ResizeObserver ??= class {
+    observe(): void {}
+    unobserve(): void {}
+    disconnect(): void {}
+  };
+}

@@ -13,6 +13,8 @@ export interface Problem {
   /** Characters within the setting's text, end exclusive. */
   readonly start?: number;
   readonly end?: number;
+  /** What to write in place of those characters, where that is likely meant. */
+  readonly fix?: string;
 }
 
 /** A problem on one line, as the command line prints it. */

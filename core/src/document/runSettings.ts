@@ -53,12 +53,8 @@ const runSettings = {
     .int()
     .min(1)
     .max(10_000_000)
-    .describe("Entities in the system at once above which a replication is stopped as out of hand."),
-  mostEvents: z
-    .int()
-    .min(1)
-    .max(20_000_000_000)
-    .describe("Events after which a replication is stopped as out of hand."),
+    .describe("Entities in the system at once above which a replication is stopped."),
+  mostEvents: z.int().min(1).max(20_000_000_000).describe("Events after which a replication is stopped."),
 };
 
 export const runSettingsSchema = z.strictObject({

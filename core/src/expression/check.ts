@@ -24,6 +24,7 @@ import {
 } from "../quantity/index.ts";
 import { functions } from "./functions.ts";
 import { parseExpression } from "./parser.ts";
+import { writeName } from "./rename.ts";
 import type { Running, Source } from "./running.ts";
 import { closestName, type Meaning, type Scope } from "./scope.ts";
 import type { BinaryOperator, Node, UnitExpression } from "./syntax.ts";
@@ -69,8 +70,8 @@ class CheckProblem extends Error {
   }
 }
 
-const fail = (node: { start: number; end: number }, message: string, hint?: string): never => {
-  throw new CheckProblem({ start: node.start, end: node.end, message, hint });
+const fail = (node: { start: number; end: number }, message: string, hint?: string, fix?: string): never => {
+  throw new CheckProblem({ start: node.start, end: node.end, message, hint, fix });
 };
 
 const constantTerm = (type: ValueType, value: number): Term => ({
@@ -209,6 +210,7 @@ class Checker {
         node,
         `Nothing here is called "${node.name}".`,
         close ? `Did you mean ${close}?` : "Check the spelling, or write text in double quotes.",
+        close && writeName(close),
       );
     }
     if (node.kind === "property") {
@@ -216,10 +218,12 @@ class Checker {
       const found = [...(of.properties ?? [])].find(([name]) => name.toLowerCase() === node.name.toLowerCase());
       if (found) return found[1];
       const names = [...(of.properties?.keys() ?? [])];
+      const close = closestName(node.name, names);
       return fail(
-        node,
+        close ? { start: node.end - node.name.length, end: node.end } : node,
         `There is no ".${node.name}" here.`,
         names.length > 0 ? `There is ${names.map((x) => `.${x}`).join(", ")}.` : undefined,
+        close,
       );
     }
     return fail(node, "Only a named thing has properties.");
@@ -376,7 +380,8 @@ class Checker {
         ...distributions.keys(),
         ...functions.keys(),
       ]);
-      return fail(node, `There is no function "${node.name}".`, close ? `Did you mean ${close}?` : undefined);
+      const where = { start: node.start, end: node.start + node.name.length };
+      return fail(where, `There is no function "${node.name}".`, close ? `Did you mean ${close}?` : undefined, close);
     }
     const [least, most] = fn.arguments;
     if (node.args.length < least || node.args.length > most)
@@ -533,23 +538,34 @@ class Checker {
   }
 }
 
-/** A hint for the commonest slips where a time is wanted. */
-function hintFor(found: Checked, expected: ValueType): string | undefined {
-  if (found.type.kind !== "number" || expected.kind !== "number") return undefined;
+/** The unit that is likely meant where none is written, by the dimension wanted. */
+const LIKELY_UNITS: Readonly<Record<string, readonly [unit: string, others: string]>> = {
+  s: ["min", "s, min or h"],
+  m: ["m", "m or ft"],
+  "m/s": ["m/s", "m/s or km/h"],
+  kg: ["kg", "kg or t"],
+};
+
+/** A hint for the commonest slips where a quantity is wanted, and what to write instead. */
+function mendFor(found: Checked, expected: ValueType): Pick<ExpressionProblem, "hint" | "fix"> {
+  if (found.type.kind !== "number" || expected.kind !== "number") return {};
   const wantsTime = sameDimension(expected.dimension, TIME);
   if (wantsTime && sameDimension(found.type.dimension, RATE)) {
     const value = found.constant;
     const between = value !== undefined && value > 0 ? formatDuration(1 / value) : undefined;
-    return between
-      ? `Write the time from one to the next: exponential(${between}) for random spacing, ${between} for even spacing.`
-      : "Write the time from one to the next: 1 divided by the rate.";
+    if (!between) return { hint: "Write the time from one to the next: 1 divided by the rate." };
+    return {
+      hint: `Write the time from one to the next: exponential(${between}) for random spacing, ${between} for even spacing.`,
+      fix: `exponential(${between})`,
+    };
   }
-  if (isNumber(found.type.dimension) && found.constant !== undefined) {
-    const examples: Record<string, string> = { s: "s, min or h", m: "m or ft", "m/s": "m/s or km/h", kg: "kg or t" };
-    const units = examples[dimensionSymbol(expected.dimension)];
-    if (units) return `Add a unit: ${found.source.trim()} ${units}.`;
-  }
-  return undefined;
+  const likely = LIKELY_UNITS[dimensionSymbol(expected.dimension)];
+  if (!likely || !isNumber(found.type.dimension) || found.constant === undefined) return {};
+  const source = found.source.trim();
+  return {
+    hint: `Add a unit: ${source} ${likely[1]}.`,
+    fix: /^[\d.]+$/.test(source) ? `${source} ${likely[0]}` : `(${source}) * 1 ${likely[0]}`,
+  };
 }
 
 /**
@@ -580,7 +596,7 @@ export function checkExpression(source: string, scope: Scope, expected?: ValueTy
             start: 0,
             end,
             message: `This is ${typeName(term.type)}; ${typeName(expected)} is wanted.`,
-            hint: hintFor(checked, expected),
+            ...mendFor(checked, expected),
           },
         ],
       };

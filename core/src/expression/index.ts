@@ -1,6 +1,8 @@
 export * from "./types.ts";
 export * from "./scope.ts";
 export * from "./check.ts";
+export * from "./complete.ts";
+export * from "./help.ts";
 export * from "./entityReads.ts";
 export { parseExpression } from "./parser.ts";
 export { references } from "./references.ts";

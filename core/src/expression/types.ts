@@ -46,4 +46,6 @@ export interface ExpressionProblem {
   readonly end: number;
   readonly message: string;
   readonly hint?: string;
+  /** What to write in its place, where that is likely meant. */
+  readonly fix?: string;
 }

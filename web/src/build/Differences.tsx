@@ -3,6 +3,7 @@ import { useMemo, useState } from "react";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { Section } from "./fields.tsx";
+import { Choice } from "../ui/Choice.tsx";
 
 /** Differences shown before all are asked for. */
 const AT_FIRST = 8;
@@ -25,18 +26,13 @@ export function Differences({ study, design }: { study: Study; design: Design })
   };
   return (
     <Section title="Differs from">
-      <select
-        aria-label="Design to compare with"
-        className="field mb-1.5"
+      <Choice
+        label="Design to compare with"
+        className="mb-1.5"
         value={other.id}
-        onChange={(event) => setChosen(event.target.value)}
-      >
-        {others.map((d) => (
-          <option key={d.id} value={d.id}>
-            {d.name}
-          </option>
-        ))}
-      </select>
+        options={others.map((d) => ({ value: d.id, label: d.name }))}
+        onChange={setChosen}
+      />
       {found.length === 0 && <p className="text-soft">In nothing that is run or drawn.</p>}
       <ul data-testid="differences">
         {found.slice(0, all ? undefined : AT_FIRST).map((d) => (

@@ -2,6 +2,7 @@ import type { Problem, Study } from "@busy-harbor/core";
 import { type ChangeEvent, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { useBuild } from "./buildStore.ts";
 import { readLength, showLength } from "./length.ts";
+import { Choice } from "../ui/Choice.tsx";
 
 interface RowProps {
   readonly label: string;
@@ -235,20 +236,14 @@ export function ChoiceRow<T extends string>({
   return (
     <Row {...row}>
       {({ id, describedBy }) => (
-        <select
+        <Choice
           id={id}
-          className="field"
           value={value}
-          aria-invalid={row.problems.length > 0}
-          aria-describedby={describedBy}
-          onChange={(event) => onChange(event.target.value as T)}
-        >
-          {choices.map(([choice, label]) => (
-            <option key={choice} value={choice}>
-              {label}
-            </option>
-          ))}
-        </select>
+          options={choices.map(([choice, label]) => ({ value: choice, label }))}
+          invalid={row.problems.length > 0}
+          describedBy={describedBy}
+          onChange={onChange}
+        />
       )}
     </Row>
   );

@@ -22,6 +22,7 @@ import { useStudy } from "../state/study.ts";
 import { outOfDate } from "../measure/Measure.tsx";
 import { announce } from "../ui/announce.ts";
 import { DifferencePlot } from "./DifferencePlot.tsx";
+import { SearchedChoice } from "../ui/SearchedChoice.tsx";
 
 /** Measures offered when none has been chosen. */
 const USUAL = ["timeInSystem.mean", "timeInSystem.p95", "waiting.mean"];
@@ -302,30 +303,14 @@ function uniqueMeasures(loaded: readonly (Results | undefined)[], own: readonly 
 }
 
 function AddMeasure({ offered, onAdd }: { offered: readonly MeasureInfo[]; onAdd: (key: string) => void }) {
-  const owners = [...new Set(offered.map((m) => m.owner))];
   return (
-    <label className="flex items-center gap-2 text-soft">
-      <Plus size={14} />
-      <select
-        className="field"
-        aria-label="Add a measure"
-        value=""
-        onChange={(event) => event.target.value && onAdd(event.target.value)}
-      >
-        <option value="">Add a measure …</option>
-        {owners.map((owner) => (
-          <optgroup key={owner} label={owner}>
-            {offered
-              .filter((m) => m.owner === owner)
-              .map((m) => (
-                <option key={m.key} value={m.key}>
-                  {m.label}
-                </option>
-              ))}
-          </optgroup>
-        ))}
-      </select>
-    </label>
+    <SearchedChoice
+      label="Add a measure"
+      options={offered.map(({ key, label, owner }) => ({ value: key, label, under: owner }))}
+      onChoose={onAdd}
+    >
+      <Plus size={14} /> Measure
+    </SearchedChoice>
   );
 }
 

@@ -12,6 +12,7 @@ import { type BlockPlan, planBlock, readBlock, writeCsv } from "./block.ts";
 import { Grid } from "./Grid.tsx";
 import { useLedger } from "./ledgerStore.ts";
 import { placeIn, sheetsOf } from "./sheet.ts";
+import { Choice } from "../ui/Choice.tsx";
 
 /** Largest file of rows taken in. */
 const MOST_BYTES = 16 * 1024 * 1024;
@@ -135,21 +136,14 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
           ))}
         </div>
         {otherSheets.length > 0 && (
-          <select
-            aria-label="Other kinds"
-            className="field w-28! shrink-0"
+          <Choice
+            label="Other kinds"
+            className="w-28! shrink-0"
             value=""
-            onChange={(event) => show(event.target.value)}
-          >
-            <option value="" disabled>
-              others …
-            </option>
-            {otherSheets.map((s) => (
-              <option key={s.id} value={s.id}>
-                {s.label}
-              </option>
-            ))}
-          </select>
+            placeholder="others …"
+            options={otherSheets.map(({ id, label }) => ({ value: id, label }))}
+            onChange={show}
+          />
         )}
         <input
           aria-label="Filter rows"

@@ -7,6 +7,7 @@ import { useRuns } from "../state/runs.ts";
 import { DotStrip } from "./DotStrip.tsx";
 import { meanText, type Reading } from "./readings.ts";
 import { ReplicationChart } from "./ReplicationChart.tsx";
+import { Choice } from "../ui/Choice.tsx";
 
 /** How those are called that are measured, but for elements, whose kinds say so. */
 const OWNERS: Readonly<Record<string, string>> = {
@@ -102,14 +103,13 @@ export function ResultsTable({
           value={filter}
           onChange={(e) => setFilter(e.target.value)}
         />
-        <select className="field w-auto!" aria-label="Show" value={kind} onChange={(e) => setKind(e.target.value)}>
-          <option value="">everything</option>
-          {kinds.map((k) => (
-            <option key={k} value={k}>
-              {ownersIn(k)}
-            </option>
-          ))}
-        </select>
+        <Choice
+          label="Show"
+          className="w-44!"
+          value={kind}
+          options={[{ value: "", label: "everything" }, ...kinds.map((k) => ({ value: k, label: ownersIn(k) }))]}
+          onChange={setKind}
+        />
         <span className="text-soft">{shown.length} measures</span>
       </div>
       <table

@@ -145,7 +145,7 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
         onChange={(n) => change("Change level", (s) => void (s.run.level = n / 100), "run/level")}
       />
       <details className="pt-1">
-        <summary className="py-1 text-soft">Stopped as out of hand</summary>
+        <summary className="py-1 text-soft">Limits</summary>
         <NumberRow
           name="mostEntities"
           label="Entities above"

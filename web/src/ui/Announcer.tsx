@@ -1,41 +1,24 @@
-import { useEffect } from "react";
-import { useAnnouncement } from "./announce.ts";
+import { Toaster } from "sonner";
+import { useTheme } from "./theme.ts";
 
-const SHOWN_FOR = 5000;
-const SHOWN_WITH_ACTION = 12_000;
-
-/** The line below the bridge bar that tells what just happened, with a way to take it back where there is one. */
+/** Where messages of what just happened stand for a while, below the bridge bar. */
 export function Announcer() {
-  const { current, clear } = useAnnouncement();
-  useEffect(() => {
-    if (!current) return;
-    const timer = setTimeout(clear, current.action ? SHOWN_WITH_ACTION : SHOWN_FOR);
-    return () => clearTimeout(timer);
-  }, [current, clear]);
+  const theme = useTheme((s) => s.shown);
   return (
-    <div
-      role="status"
-      aria-live={current?.urgent ? "assertive" : "polite"}
-      className="pointer-events-none fixed inset-x-0 top-14 z-50 flex justify-center"
-    >
-      {current && (
-        <div
-          className={`float pointer-events-auto flex items-center gap-3 rounded-lg px-4 py-2 text-sm text-on-ink ${current.urgent ? "bg-buoy-deep" : "bg-ink"}`}
-        >
-          {current.text}
-          {current.action && (
-            <button
-              className="font-semibold underline underline-offset-2"
-              onClick={() => {
-                current.action?.run();
-                clear();
-              }}
-            >
-              {current.action.label}
-            </button>
-          )}
-        </div>
-      )}
-    </div>
+    <Toaster
+      theme={theme === "night" ? "dark" : "light"}
+      position="top-center"
+      offset={{ top: 56 }}
+      visibleToasts={2}
+      containerAriaLabel="Messages"
+      toastOptions={{
+        unstyled: true,
+        classNames: {
+          toast:
+            "float flex w-fit max-w-[min(640px,90vw)] mx-auto inset-x-0 items-center gap-3 rounded-lg bg-ink px-4 py-2 text-sm text-on-ink data-[type=error]:bg-buoy-deep",
+          actionButton: "font-semibold underline underline-offset-2",
+        },
+      }}
+    />
   );
 }

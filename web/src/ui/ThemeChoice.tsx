@@ -1,20 +1,15 @@
-import { THEME_LABELS, THEMES, type Theme, useTheme } from "./theme.ts";
+import { Choice } from "./Choice.tsx";
+import { THEME_LABELS, THEMES, useTheme } from "./theme.ts";
 
-/** Light, dark, or as the system has it. */
+const OPTIONS = THEMES.map((value) => ({ value, label: THEME_LABELS[value] }));
+
+/** How the application is coloured. */
 export function ThemeChoice() {
   const { theme, choose } = useTheme();
   return (
-    <select
-      aria-label="Colours"
-      className="field w-auto!"
-      value={theme}
-      onChange={(event) => choose(event.target.value as Theme)}
-    >
-      {THEMES.map((t) => (
-        <option key={t} value={t}>
-          {THEME_LABELS[t]}
-        </option>
-      ))}
-    </select>
+    <div className="flex items-center gap-2">
+      <span className="text-soft">Theme</span>
+      <Choice label="Theme" className="w-40!" value={theme} options={OPTIONS} onChange={choose} />
+    </div>
   );
 }

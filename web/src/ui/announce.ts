@@ -1,20 +1,24 @@
-import { create } from "zustand";
+import { toast } from "sonner";
 
-interface Announcement {
-  readonly text: string;
-  readonly urgent: boolean;
-  readonly action?: { readonly label: string; readonly run: () => void };
-  readonly id: number;
-}
+const SHOWN_FOR = 5000;
+const SHOWN_WITH_ACTION = 12_000;
 
-export const useAnnouncement = create<{ current: Announcement | undefined; clear: () => void }>((set) => ({
-  current: undefined,
-  clear: () => set({ current: undefined }),
-}));
+/** Messages take one another's place: the latest is what just happened. */
+const ID = "said";
 
-let count = 0;
-
-/** Says something to everyone: on screen for a while, and to assistive technology. */
-export function announce(text: string, urgent = false, action?: Announcement["action"]): void {
-  useAnnouncement.setState({ current: { text, urgent, action, id: ++count } });
+/**
+ * Says something to everyone: on screen for a while, with a way to take it back where there is one, and to assistive
+ * technology.
+ */
+export function announce(
+  text: string,
+  urgent = false,
+  action?: { readonly label: string; readonly run: () => void },
+): void {
+  (urgent ? toast.error : toast)(text, {
+    id: ID,
+    duration: action ? SHOWN_WITH_ACTION : SHOWN_FOR,
+    action: action && { label: action.label, onClick: () => action.run() },
+    icon: null,
+  });
 }

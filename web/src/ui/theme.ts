@@ -6,9 +6,9 @@ export const THEMES = ["system", "chart", "night"] as const;
 export type Theme = (typeof THEMES)[number];
 
 export const THEME_LABELS: Readonly<Record<Theme, string>> = {
-  system: "Colours as the system has them",
-  chart: "Light colours (chart)",
-  night: "Dark colours (night watch)",
+  system: "As the system",
+  chart: "Chart",
+  night: "Night watch",
 };
 
 const KEY = "busy-harbor-theme";

@@ -28,7 +28,13 @@ export function checkField(
   if (!result.ok) {
     for (const p of result.problems) {
       const code = p.message.includes("wanted") || p.message.includes("cannot be") ? "unit-mismatch" : "bad-expression";
-      problems.add(code, path, { ...where, start: p.start, end: p.end }, `${field.label}: ${p.message}`, p.hint);
+      problems.add(
+        code,
+        path,
+        { ...where, start: p.start, end: p.end, fix: p.fix },
+        `${field.label}: ${p.message}`,
+        p.hint,
+      );
     }
     return undefined;
   }

@@ -14,7 +14,7 @@ export class Problems {
   add(
     code: string,
     path: Path,
-    where: Partial<Pick<Problem, "id" | "field" | "start" | "end">>,
+    where: Partial<Pick<Problem, "id" | "field" | "start" | "end" | "fix">>,
     message: string,
     hint?: string,
     severity: Problem["severity"] = "error",

@@ -8,8 +8,8 @@ import { symbolScale, toScreen } from "../view.ts";
 
 const NAME = { size: 12, weight: 550 };
 
-/** Pixels from the middle of a name to the middle of the note under it. */
-const NOTE_BELOW = 15;
+/** Pixels between the middle of a name and that of its note. */
+const NOTE_APART = 15;
 
 const found = new WeakMap<Design, { readonly scale: number; readonly names: ReadonlyMap<string, PlacedName> }>();
 
@@ -41,7 +41,7 @@ export function drawNames(ctx: Canvas, elements: readonly Element[], scene: Scen
   }
 }
 
-/** Words under the names of elements, or under their symbols where the names stand elsewhere. */
+/** Words under the names of elements, over those that stand above; under the symbols of those that have no place. */
 export function drawNotes(ctx: Canvas, { design, view, size }: Scene, notes: ReadonlyMap<string, string>): void {
   const names = namesOf(ctx, design, view.scale);
   const k = symbolScale(view);
@@ -49,8 +49,8 @@ export function drawNotes(ctx: Canvas, { design, view, size }: Scene, notes: Rea
     const note = notes.get(element.id);
     if (!note) continue;
     const [x, y] = toScreen(view, size, element.at);
-    const [, below] = placeBelow(element, k);
-    const isNamed = names.get(element.id)?.y === below;
-    text(ctx, note, x, y + below + (isNamed ? NOTE_BELOW : 0), { size: 12, weight: 400, colour: COLOURS.soft });
+    const name = names.get(element.id);
+    const [dx, dy] = name ? [name.x, name.y < 0 ? name.y - NOTE_APART : name.y + NOTE_APART] : placeBelow(element, k);
+    text(ctx, note, x + dx, y + dy, { size: 12, weight: 400, colour: COLOURS.soft });
   }
 }

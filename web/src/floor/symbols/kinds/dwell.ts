@@ -1,6 +1,7 @@
 import { COLOURS } from "../../colours.ts";
 import type { Symbol } from "../symbol.ts";
 
+/** An anchor in the dashed ring of an anchorage. */
 export const dwell: Symbol<"dwell"> = {
   extent: () => ({ w: 17, h: 17 }),
   draw(ctx) {
@@ -14,9 +15,22 @@ export const dwell: Symbol<"dwell"> = {
     ctx.stroke();
     ctx.setLineDash([]);
     ctx.beginPath();
-    ctx.moveTo(0, -7);
-    ctx.lineTo(0, 0);
-    ctx.lineTo(5, 3);
+    // Ring, shank and stock …
+    ctx.arc(0, -7.5, 2, 0, 7);
+    ctx.moveTo(0, -5.5);
+    ctx.lineTo(0, 9);
+    ctx.moveTo(-4.5, -2.5);
+    ctx.lineTo(4.5, -2.5);
+    // … and the arms, with a fluke at each end.
+    ctx.moveTo(-8, 3);
+    ctx.quadraticCurveTo(-6.5, 9, 0, 9);
+    ctx.quadraticCurveTo(6.5, 9, 8, 3);
+    ctx.moveTo(-9.5, 5.5);
+    ctx.lineTo(-8, 3);
+    ctx.lineTo(-5.5, 4.5);
+    ctx.moveTo(9.5, 5.5);
+    ctx.lineTo(8, 3);
+    ctx.lineTo(5.5, 4.5);
     ctx.stroke();
   },
 };
