@@ -10,10 +10,10 @@ async function fillIn(row: string, label: string, value: string): Promise<void> 
   const { person } = stage;
   const field = await person.driver.findElement(
     By.xpath(
-      `//aside//div[@role='group'][@aria-label=${JSON.stringify(row)}]//div[@data-field][.//label[normalize-space(.)=${JSON.stringify(label)}]]//*[self::input or self::textarea]`,
+      `//aside//div[@role='group'][@aria-label=${JSON.stringify(row)}]//div[@data-field][.//label[normalize-space(.)=${JSON.stringify(label)}]]//*[self::input or self::textarea or @role='textbox']`,
     ),
   );
-  await field.sendKeys(Key.chord(Key.CONTROL, "a"), value);
+  await person.write(field, value);
 }
 
 test("every part of a station is set on its card, said in its sentence, and told in the results", async () => {

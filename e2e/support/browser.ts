@@ -91,9 +91,14 @@ export class Person {
   }
 
   async fill(label: string, value: string): Promise<void> {
-    const input = await this.setting(label);
-    await input.click();
-    await input.sendKeys(Key.chord(Key.CONTROL, "a"), value);
+    await this.write(await this.setting(label), value);
+  }
+
+  /** Writes in a field in place of what is there. An editor may take its place: the keys go where the focus is. */
+  async write(field: WebElement, value: string): Promise<void> {
+    await field.click();
+    await this.chord(Key.CONTROL, "a");
+    await this.press(value);
   }
 
   async choose(label: string, option: string): Promise<void> {

@@ -26,3 +26,9 @@ if (typeof Element !== "undefined") {
     disconnect(): void {}
   };
 }
+
+/** The editor asks where words stand; here they stand nowhere. */
+if (typeof Range !== "undefined") {
+  const nowhere = () => ({ x: 0, y: 0, top: 0, left: 0, right: 0, bottom: 0, width: 0, height: 0 }) as DOMRect;
+  Object.assign(Range.prototype, { getClientRects: () => [], getBoundingClientRect: nowhere });
+}

@@ -469,6 +469,7 @@ function WayRow({
       <TextRow
         name={`${field}-${link.id}`}
         label={target}
+        expression={{ entity: true }}
         value={link[field]}
         placeholder={placeholder}
         problems={problems.filter((p) => p.field === field)}
@@ -561,6 +562,7 @@ function LinkCard({
           was={was("time")}
           label="Time"
           help={LINK_SETTINGS.time.help}
+          expression={{ entity: true }}
           value={link.time}
           problems={of("time")}
           sample={sampleOf(way?.settings.get("time"))}
@@ -573,6 +575,7 @@ function LinkCard({
           was={was("length")}
           label="Length"
           help={LINK_SETTINGS.length.help}
+          expression={{}}
           placeholder={`${drawn}, as drawn`}
           value={link.length}
           problems={of("length")}
@@ -586,6 +589,7 @@ function LinkCard({
           was={was(field)}
           label={LINK_SETTINGS[field].label}
           help={LINK_SETTINGS[field].help}
+          expression={{ entity: true }}
           placeholder={placeholder}
           value={link[field]}
           problems={of(field)}

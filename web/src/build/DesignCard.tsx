@@ -209,6 +209,7 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
       <TextRow
         name={`speed-${type.id}`}
         label="Speed"
+        expression={{}}
         value={type.speed}
         problems={of("speed")}
         onChange={(v) => set("speed", (t) => void (t.speed = v))}
@@ -257,6 +258,7 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
             <TextRow
               name={`attribute ${attribute.name}`}
               label={attribute.name}
+              expression={{ entity: true }}
               value={attribute.value}
               problems={of(`attribute ${attribute.name}`)}
               onChange={(v) => set(attribute.name, (t) => void (t.attributes[i].value = v))}

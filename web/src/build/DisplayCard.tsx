@@ -53,6 +53,7 @@ export function DisplayCard({
         <TextRow
           name="value"
           label="Shows"
+          expression={{}}
           help="An expression, such as TicketLine.length"
           value={display.value}
           problems={of("value")}
@@ -107,6 +108,7 @@ export function DisplayCard({
               <TextRow
                 name={`rows.${i}`}
                 label="Shows"
+                expression={{}}
                 value={row.value}
                 problems={of(`rows.${i}`)}
                 onChange={(v) => set(`row ${i + 1}`, (d) => void ("rows" in d && (d.rows[i].value = v)))}
@@ -126,6 +128,7 @@ export function DisplayCard({
         <TextRow
           name="span"
           label="Time shown"
+          expression={{}}
           value={display.span}
           problems={of("span")}
           onChange={(v) => set("span", (d) => void (d.kind === "chart" && (d.span = v)))}

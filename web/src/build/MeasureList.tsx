@@ -78,6 +78,7 @@ export function MeasureList({ design, problems }: { design: Design; problems: re
               <TextRow
                 name="value"
                 label="Of"
+                expression={{}}
                 placeholder="Dock.queue.length"
                 value={measure.value}
                 problems={of("value")}
@@ -88,6 +89,7 @@ export function MeasureList({ design, problems }: { design: Design; problems: re
               <TextRow
                 name="condition"
                 label="While"
+                expression={{}}
                 placeholder="Dock.queue.length > 5"
                 value={measure.condition}
                 problems={of("condition")}

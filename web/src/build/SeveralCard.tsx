@@ -124,7 +124,7 @@ export function SeveralCard({ elements }: { elements: readonly Element[] }) {
                 help={field.help}
                 value={value ?? ""}
                 placeholder={value === undefined ? "mixed" : undefined}
-                suggestions={field.words}
+                expression={{ entity: field.entity, words: field.words }}
                 problems={[]}
                 onChange={(v) => set(field, v)}
               />

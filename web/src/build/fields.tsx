@@ -2,6 +2,8 @@ import type { Problem, Study } from "@busy-harbor/core";
 import { type ChangeEvent, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { useBuild } from "./buildStore.ts";
 import { readLength, showLength } from "./length.ts";
+import { ExpressionInput, type ExpressionOf } from "../expressions/ExpressionInput.tsx";
+import { mended } from "../expressions/mend.ts";
 import { Choice } from "../ui/Choice.tsx";
 
 interface RowProps {
@@ -24,11 +26,16 @@ function Row({
   sample,
   was,
   children,
-}: RowProps & { children: (ids: { id: string; describedBy: string | undefined }) => ReactNode }) {
+  onMend,
+}: RowProps & {
+  children: (ids: { id: string; labelledBy: string; describedBy: string | undefined }) => ReactNode;
+  /** Writes what a problem says to write instead. */
+  onMend?: (problem: Problem) => void;
+}) {
   const id = useId();
   return (
     <div className="grid grid-cols-[104px_1fr] items-start gap-x-3 py-1" data-field={name}>
-      <label htmlFor={id} title={help} className="pt-1 text-soft">
+      <label id={`${id}-label`} htmlFor={id} title={help} className="pt-1 text-soft">
         {label}
         {was !== undefined && (
           <span
@@ -40,13 +47,29 @@ function Row({
         )}
       </label>
       <div className="min-w-0">
-        {children({ id, describedBy: problems.length > 0 ? `${id}-problems` : undefined })}
+        {children({
+          id,
+          labelledBy: `${id}-label`,
+          describedBy: problems.length > 0 ? `${id}-problems` : undefined,
+        })}
         {sample && problems.length === 0 && <p className="pt-0.5 text-xs text-soft">{sample}</p>}
         {problems.length > 0 && (
           <ul id={`${id}-problems`} className="pt-1 text-xs text-buoy-deep">
             {problems.map((p) => (
               <li key={`${p.code}${p.message}`}>
                 {p.message.replace(`${label}: `, "")} {p.hint && <span className="text-ink">{p.hint}</span>}
+                {onMend && p.fix !== undefined && (
+                  <button
+                    type="button"
+                    className="ml-1 text-action underline underline-offset-2"
+                    title="Alt Enter while writing"
+                    // The keys stay where they are.
+                    onPointerDown={(event) => event.preventDefault()}
+                    onClick={() => onMend(p)}
+                  >
+                    Write <span className="mono">{p.fix}</span>
+                  </button>
+                )}
               </li>
             ))}
           </ul>
@@ -64,6 +87,7 @@ export function TextRow({
   mono = true,
   placeholder,
   suggestions,
+  expression,
   ...row
 }: RowProps & {
   value: string;
@@ -72,6 +96,8 @@ export function TextRow({
   mono?: boolean;
   placeholder?: string;
   suggestions?: readonly string[];
+  /** It is an expression, and this is where it stands. */
+  expression?: ExpressionOf;
 }) {
   const ref = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
   const focusField = useBuild((s) => s.focusField);
@@ -84,6 +110,29 @@ export function TextRow({
     ref.current.scrollIntoView({ block: "center" });
     useBuild.setState({ focusField: undefined });
   }, [focusField, row.name]);
+  if (expression)
+    return (
+      <Row
+        {...row}
+        onMend={(problem) => {
+          const better = mended(value, problem);
+          if (better !== undefined) onChange(better);
+        }}
+      >
+        {(ids) => (
+          <ExpressionInput
+            ref={ref}
+            {...ids}
+            value={value}
+            of={expression}
+            problems={row.problems}
+            placeholder={placeholder}
+            onChange={onChange}
+            onEnter={onEnter && (() => onEnter(null))}
+          />
+        )}
+      </Row>
+    );
   return (
     <Row {...row}>
       {({ id, describedBy }) => (

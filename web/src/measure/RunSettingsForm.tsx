@@ -95,6 +95,7 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
         <TextRow
           name="condition"
           label="When"
+          expression={{}}
           placeholder="Dock.done >= 100"
           help="Looked at when what it reads changes."
           value={run.condition}
@@ -106,6 +107,7 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
         <TextRow
           name="length"
           label={bounded ? "At the latest" : "Length"}
+          expression={{}}
           value={run.length}
           problems={of("length")}
           onChange={set("length", "length of run")}
@@ -114,6 +116,7 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
       <TextRow
         name="warmUp"
         label="Warm-up"
+        expression={{}}
         value={run.warmUp}
         problems={of("warmUp")}
         onChange={set("warmUp", "warm-up")}

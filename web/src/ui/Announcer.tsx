@@ -9,6 +9,7 @@ export function Announcer() {
       theme={theme === "night" ? "dark" : "light"}
       position="top-center"
       offset={{ top: 56 }}
+      style={{ fontFamily: "var(--font-sans)" }}
       visibleToasts={2}
       containerAriaLabel="Messages"
       toastOptions={{

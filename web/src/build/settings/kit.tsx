@@ -103,7 +103,7 @@ export function makeKit<E extends Element>(
       help={field.help}
       placeholder={field.optional ? field.help : undefined}
       value={value}
-      suggestions={field.words}
+      expression={{ entity: field.entity, words: field.words }}
       was={before}
       problems={of(key)}
       sample={sampleOf(node?.settings.get(key))}

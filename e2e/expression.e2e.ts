@@ -1,0 +1,65 @@
+import { Key } from "selenium-webdriver";
+import { place } from "./support/building.ts";
+import { newStudy, useStage } from "./support/stage.ts";
+
+const stage = useStage();
+
+/** The text of a setting's expression as it is stored. */
+async function stored(field: string): Promise<unknown> {
+  const { person, server } = stage;
+  await person.sees("Saved");
+  const id = /study\/([^/]+)/.exec(await person.driver.getCurrentUrl())![1];
+  const reply = await fetch(`${server.url}/api/studies/${id}`);
+  const { study } = (await reply.json()) as { study: { designs: { elements: Record<string, unknown>[] }[] } };
+  return study.designs[0].elements.find((e) => e.kind === "station")![field];
+}
+
+async function becomes(field: string, value: string): Promise<void> {
+  const isSo = async () => (await stored(field)) === value;
+  await stage.person.driver.wait(isSo, 10_000).catch(() => undefined);
+  expect(await stored(field)).toBe(value);
+}
+
+test("an expression is written by taking what is offered, and a slip is mended by a key", async () => {
+  const { person } = stage;
+  await newStudy(stage);
+  await place(person, "Queue", 350, 330);
+  await place(person, "Station", 480, 330);
+  const time = await person.setting("Time");
+  await time.click();
+  await person.find(".expression .cm-focused");
+  await person.chord(Key.CONTROL, "a");
+  // Each part is taken from the offers: two letters and Tab, or the arrow and Enter.
+  await person.press("tri");
+  await person.find(".cm-tooltip-autocomplete");
+  await person.press(Key.TAB);
+  await person.sees("triangular(lowest, most likely, highest)");
+  await person.press("1 mi");
+  await person.find(".cm-tooltip-autocomplete");
+  await person.press(Key.ARROW_DOWN, Key.ENTER, ", 2 min, 3 min");
+  await person.press(Key.END, " * (1 + Que");
+  await person.find(".cm-tooltip-autocomplete");
+  await person.press(Key.TAB, ".");
+  await person.find(".cm-tooltip-autocomplete");
+  await person.press("len", Key.TAB);
+  await becomes("time", "triangular(1 min, 2 min, 3 min) * (1 + Queue.length)");
+
+  // A number without a unit: what it likely means is one key away, and the problem goes.
+  await person.chord(Key.CONTROL, "a");
+  await person.press("5");
+  await person.sees("Add a unit: 5 s, min or h.");
+  await person.find(".cm-lintRange-error");
+  await person.chord(Key.ALT, Key.ENTER);
+  await becomes("time", "5 min");
+  await person.driver.wait(async () => !(await person.text("[data-testid=card]")).includes("Add a unit"), 5000);
+
+  // The same with the pointer, of a name with a slip; and undo, from within the field, takes back what was written.
+  await person.chord(Key.CONTROL, "a");
+  await person.press("Quene.length * 1 min");
+  await person.sees("Did you mean Queue?");
+  await person.click("Write Queue");
+  await becomes("time", "Queue.length * 1 min");
+  await person.chord(Key.CONTROL, "z");
+  await becomes("time", "exponential(4 min)");
+  expect(await person.errors()).toEqual([]);
+});
