@@ -182,3 +182,37 @@ test("a calendar of rotating weeks with a holiday, moved by keys; nights are ski
   );
   expect(await person.errors()).toEqual([]);
 });
+
+test("the order of what a need may take is changed by keyboard, and undone", async () => {
+  const { person } = stage;
+  await newStudy(stage);
+  await place(person, "Station", 480, 330);
+  await place(person, "Crew", 450, 480);
+  await place(person, "Equipment", 350, 480);
+  const station = await person.onFloor("Station");
+  await person.clickAt(station.x, station.y);
+  await unfold(person, "Resources");
+  await addRow(person, "Need");
+  const other = await person.find("[role=group][aria-label='need 1'] [data-field$=anyOf] [role=combobox]");
+  await person.chooseIn(other, "Equipment");
+  await person.sees("Crew or Equipment");
+  const grip = await person.find("button[aria-label='Move Equipment']");
+  /** What assistive technology is told, which is not shown. */
+  const told = (words: string) =>
+    person.driver.wait(
+      async () => {
+        const all = "return [...document.querySelectorAll('[id^=DndLiveRegion]')].map((e) => e.textContent).join()";
+        return ((await person.driver.executeScript(all)) as string).includes(words);
+      },
+      5000,
+      words,
+    );
+  await grip.sendKeys(Key.SPACE);
+  await told("Equipment now at place 2.");
+  await person.press(Key.ARROW_UP);
+  await told("Equipment now at place 1.");
+  await person.press(Key.SPACE);
+  await person.sees("Equipment or Crew");
+  await person.chord(Key.CONTROL, "z");
+  await person.sees("Crew or Equipment");
+});

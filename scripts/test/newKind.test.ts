@@ -222,6 +222,6 @@ await build({
     dock: true,
     extent: { w: 14, h: 10 },
   });
-  for (const words of ["Weigh", "Weighing time", "Prints", "a slip", "Tared for", "Crate"])
+  for (const words of ["Weigh", "Weighing time", "Prints", "nothing", "Tared for", "Crate"])
     expect(found.card).toContain(words);
 });

@@ -1,12 +1,13 @@
 /** @jest-environment jsdom */
 import { compile, type Element, readStudy } from "@busy-harbor/core";
-import { render, screen, within } from "@testing-library/react";
+import { act, render, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { MemoryRouter } from "react-router";
 import { formOf } from "../src/build/settings/forms.tsx";
 import { makeKit } from "../src/build/settings/kit.tsx";
 import { startHistory } from "../src/state/history.ts";
 import { useStudy } from "../src/state/study.ts";
+import { EditorView } from "@codemirror/view";
 import { toast } from "sonner";
 
 /** The form of the design's first element, as its card shows it: every change draws it anew. */
@@ -109,12 +110,18 @@ test("what an element names and is gone is to be chosen anew, by keyboard too", 
   expect(element()).toMatchObject({ carrier: "pallet" });
 });
 
-test("undo takes back what was typed as one step", async () => {
+test("undo takes back what was typed as one step, in the editor that takes the field's place", async () => {
   const { user, element } = show({ kind: "dwell", id: "w" });
-  const time = screen.getByLabelText("Time");
-  await user.clear(time);
-  await user.type(time, "12 min");
+  await user.click(screen.getByLabelText("Time"));
+  await waitFor(() => expect(document.querySelector(".cm-focused")).toBeTruthy());
+  const editor = EditorView.findFromDOM(document.querySelector<HTMLElement>(".cm-editor")!)!;
+  for (const text of ["1", "12", "12 min"])
+    act(() => editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text }, userEvent: "input" }));
   expect(element()).toMatchObject({ time: "12 min" });
-  useStudy.getState().undo();
+  await user.keyboard("{Control>}z{/Control}");
   expect(element()).toMatchObject({ time: "uniform(10 min, 20 min)" });
+  expect(editor.state.doc.toString()).toBe("uniform(10 min, 20 min)");
+  // The keys go elsewhere: the plain field is back, with its label.
+  await user.click(document.body);
+  expect(screen.getByLabelText("Time")).toHaveProperty("value", "uniform(10 min, 20 min)");
 });

@@ -15,8 +15,11 @@ import { Ledger } from "../ledger/Ledger.tsx";
 import { useLedger } from "../ledger/ledgerStore.ts";
 import { Surfaces } from "./Surfaces.tsx";
 import { UndoButtons } from "./UndoButtons.tsx";
-import { buildCommands, fitEverything, INSETS } from "./buildCommands.ts";
+import { buildCommands, covered, fitEverything } from "./buildCommands.ts";
 import { useOffer } from "../commands/commandStore.ts";
+
+/** Pixels of a floor's height below which little may stand on it. */
+const LOW = 420;
 
 const offered = () => buildCommands;
 
@@ -27,10 +30,11 @@ export function Build() {
   const design = useDesign();
   const { size, fitted, fitAll } = useView();
   const { open: ledgerOpen, toggle: toggleLedger } = useLedger();
+  const isLow = size.height < LOW;
   const ready = study && design && size.width > 0;
 
   useEffect(() => {
-    if (ready && studyId && fitted !== studyId) fitAll(studyId, design, study.plan, INSETS);
+    if (ready && studyId && fitted !== studyId) fitAll(studyId, design, study.plan, covered());
   }, [ready, studyId, fitted, design, study, fitAll]);
 
   useOffer(offered);
@@ -48,17 +52,24 @@ export function Build() {
             </p>
           </div>
         )}
-        <div className="pointer-events-none absolute top-8 right-[372px]">
-          <CompassRose />
-        </div>
+        {!isLow && (
+          <div className="pointer-events-none absolute top-8 right-[372px]">
+            <CompassRose />
+          </div>
+        )}
         <div className="absolute top-8 right-3 bottom-3 w-[340px] *:pointer-events-auto pointer-events-none">
           <Card study={study} design={design} />
         </div>
         <Rulers units={study.units} />
-        <div className="absolute bottom-[126px] left-7">
-          <MiniMap design={design} plan={study.plan} />
-        </div>
-        <div className="absolute bottom-[92px] left-7 flex items-end gap-3">
+        {!isLow && (
+          <div className="absolute bottom-[126px] left-7">
+            <MiniMap design={design} plan={study.plan} />
+          </div>
+        )}
+        <div
+          className={`absolute left-7 flex items-end gap-3 ${isLow ? "bottom-[64px]" : "bottom-[92px]"}`}
+          data-covers="bottom"
+        >
           <ScaleBar units={study.units} onFit={fitEverything} />
           <UndoButtons />
           <button
@@ -71,7 +82,7 @@ export function Build() {
           </button>
         </div>
         <div className="pointer-events-none absolute right-[356px] bottom-3 left-3 flex justify-center *:pointer-events-auto">
-          <Dock />
+          <Dock low={isLow} />
         </div>
         <QuickAdd design={design} />
         <div className="pointer-events-none absolute top-10 right-[372px] left-10 flex justify-center *:pointer-events-auto">

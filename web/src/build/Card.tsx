@@ -42,6 +42,7 @@ import { sampleOf } from "./settings/sample.ts";
 import { deleteSelection } from "./selection.ts";
 import { SeveralCard } from "./SeveralCard.tsx";
 import { usersOf } from "./whereUsed.ts";
+import { SortableList } from "../ui/SortableList.tsx";
 
 const WAY_OUT_LABELS: Readonly<Record<(typeof WAYS_OUT)[number], string>> = {
   share: "by share",
@@ -110,7 +111,12 @@ export function Card({ study, design }: { study: Study; design: Design }) {
             ? kindOf(elements[0]).label
             : "Link";
   return (
-    <aside aria-label="Card" data-testid="card" className="panel float flex max-h-full flex-col overflow-hidden">
+    <aside
+      aria-label="Card"
+      data-testid="card"
+      data-covers="right"
+      className="panel float flex max-h-full flex-col overflow-hidden"
+    >
       <header className="flex items-start justify-between px-4 pt-3 pb-2">
         <div className="min-w-0">
           <p className="text-soft">{kind}</p>
@@ -245,16 +251,26 @@ function ElementCard({
           {ways.length === 0 && (
             <p className="text-soft">None yet. Drag from its edge to another element, or press L.</p>
           )}
-          {ways.map((link) => (
-            <WayRow
-              key={link.id}
-              link={link}
-              design={design}
-              element={element}
-              problems={allProblems.filter((p) => p.id === link.id)}
-              onSelect={() => select([link.id])}
-            />
-          ))}
+          <SortableList
+            ids={ways.map((link) => link.id)}
+            nameOf={(id) => wayName(design, id)}
+            onMove={(from, to) => reorderWays(ways[from].id, ways[to].id)}
+          >
+            {(id, i, grip) => (
+              <div className="flex items-start gap-1">
+                <div className="min-w-0 grow">
+                  <WayRow
+                    link={ways[i]}
+                    design={design}
+                    element={element}
+                    problems={allProblems.filter((p) => p.id === id)}
+                    onSelect={() => select([id])}
+                  />
+                </div>
+                {ordersWays(element) && <span className="mt-2">{grip}</span>}
+              </div>
+            )}
+          </SortableList>
           {from
             .filter((l) => l.takes !== "done")
             .map((link) => (
@@ -436,6 +452,23 @@ function LatestMeasures({ element, study, design }: { element: Element; study: S
       </dl>
     </Section>
   );
+}
+
+/** Whether the order of its ways says which is taken. */
+const ordersWays = (element: Element): boolean =>
+  "wayOut" in element && ["condition", "first free", "in turn"].includes(element.wayOut);
+
+const wayName = ({ links, elements }: Design, id: string): string => {
+  const to = links.find((l) => l.id === id)?.to;
+  return `the way to ${elements.find((e) => e.id === to)?.name ?? "nowhere"}`;
+};
+
+/** Puts a link in another's place among those of the design, which is the order in which ways are looked at. */
+function reorderWays(from: string, to: string): void {
+  useStudy.getState().changeDesign("Change order of ways", (d) => {
+    const [a, b] = [from, to].map((id) => d.links.findIndex((l) => l.id === id));
+    if (a >= 0 && b >= 0) d.links.splice(b, 0, ...d.links.splice(a, 1));
+  });
 }
 
 function WayRow({

@@ -4,6 +4,7 @@ import { changeDisplay, deleteDisplay, DISPLAY_LABELS } from "../displays/displa
 import { useShown } from "../state/shown.ts";
 import { placed } from "../state/edits.ts";
 import { LengthRow, ReadRow, Section, TextRow } from "./fields.tsx";
+import { SortableList } from "../ui/SortableList.tsx";
 
 const readNumber = (text: string): number | undefined =>
   text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : undefined;
@@ -80,41 +81,55 @@ export function DisplayCard({
       )}
       {"rows" in display && (
         <Section title={display.kind === "chart" ? "Lines" : "Rows"}>
-          {display.rows.map((row, i) => (
-            <div key={i} className="border-b border-line py-1 last-of-type:border-0">
-              <div className="flex items-start gap-1">
-                <div className="min-w-0 grow">
+          <SortableList
+            ids={display.rows.map((_, i) => String(i + 1))}
+            nameOf={(id) => `row ${id}`}
+            onMove={(from, to) =>
+              set("order of rows", (d) => {
+                if ("rows" in d) d.rows.splice(to, 0, ...d.rows.splice(from, 1));
+              })
+            }
+          >
+            {(_id, i, grip) => {
+              const row = display.rows[i];
+              return (
+                <div className="border-b border-line py-1 last-of-type:border-0">
+                  <div className="flex items-start gap-1">
+                    <div className="min-w-0 grow">
+                      <TextRow
+                        name={`label-${i}`}
+                        label="Label"
+                        mono={false}
+                        value={row.label}
+                        placeholder="as written"
+                        problems={[]}
+                        onChange={(v) =>
+                          set(`label ${i + 1}`, (d) => void ("rows" in d && (d.rows[i].label = v.slice(0, 80))))
+                        }
+                      />
+                    </div>
+                    <span className="mt-2">{grip}</span>
+                    <button
+                      className="mt-2 text-soft disabled:opacity-40"
+                      aria-label={`Delete row ${i + 1}`}
+                      disabled={display.rows.length === 1}
+                      onClick={() => set("rows", (d) => void ("rows" in d && d.rows.splice(i, 1)))}
+                    >
+                      <Trash2 size={13} />
+                    </button>
+                  </div>
                   <TextRow
-                    name={`label-${i}`}
-                    label="Label"
-                    mono={false}
-                    value={row.label}
-                    placeholder="as written"
-                    problems={[]}
-                    onChange={(v) =>
-                      set(`label ${i + 1}`, (d) => void ("rows" in d && (d.rows[i].label = v.slice(0, 80))))
-                    }
+                    name={`rows.${i}`}
+                    label="Shows"
+                    expression={{}}
+                    value={row.value}
+                    problems={of(`rows.${i}`)}
+                    onChange={(v) => set(`row ${i + 1}`, (d) => void ("rows" in d && (d.rows[i].value = v)))}
                   />
                 </div>
-                <button
-                  className="mt-2 text-soft disabled:opacity-40"
-                  aria-label={`Delete row ${i + 1}`}
-                  disabled={display.rows.length === 1}
-                  onClick={() => set("rows", (d) => void ("rows" in d && d.rows.splice(i, 1)))}
-                >
-                  <Trash2 size={13} />
-                </button>
-              </div>
-              <TextRow
-                name={`rows.${i}`}
-                label="Shows"
-                expression={{}}
-                value={row.value}
-                problems={of(`rows.${i}`)}
-                onChange={(v) => set(`row ${i + 1}`, (d) => void ("rows" in d && (d.rows[i].value = v)))}
-              />
-            </div>
-          ))}
+              );
+            }}
+          </SortableList>
           <button
             className="button mt-1"
             disabled={display.rows.length >= (display.kind === "chart" ? 4 : 12)}

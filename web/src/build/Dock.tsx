@@ -1,42 +1,234 @@
 import { elementKinds, type ElementKindName } from "@busy-harbor/core";
-import { Fragment } from "react";
+import {
+  AlignLeft,
+  ChartLine,
+  Clock3,
+  Gauge,
+  Hash,
+  Image,
+  type LucideIcon,
+  RectangleHorizontal,
+  Table2,
+} from "lucide-react";
+import { Popover } from "radix-ui";
+import { type ReactNode, useLayoutEffect, useRef, useState } from "react";
+import { DISPLAY_LABELS, type DisplayKind } from "../displays/displayStore.ts";
 import { useView } from "../floor/viewStore.ts";
+import { groupBy } from "../groupBy.ts";
 import { useBuild } from "./buildStore.ts";
+import { placeDisplay } from "./placeDisplay.ts";
 import { addAt } from "./putOnFloor.ts";
 import { SymbolIcon } from "./SymbolIcon.tsx";
 
-/** The row of element symbols: a click takes one to the floor, Enter puts it in the middle. */
-export function Dock() {
-  const placing = useBuild((s) => s.placing);
-  const { startPlacing, stopPlacing } = useBuild.getState();
-  const { size } = useView();
+const DISPLAY_ICONS: Readonly<Record<DisplayKind, LucideIcon>> = {
+  clock: Clock3,
+  text: AlignLeft,
+  number: Hash,
+  gauge: Gauge,
+  bar: RectangleHorizontal,
+  table: Table2,
+  chart: ChartLine,
+  picture: Image,
+};
+
+/** Something that can be taken to the floor. */
+interface Piece {
+  readonly key: string;
+  readonly label: string;
+  readonly summary: string;
+  readonly icon: ReactNode;
+  readonly kind?: ElementKindName;
+  readonly place: () => void;
+}
+
+interface Group {
+  readonly name: string;
+  readonly pieces: readonly Piece[];
+}
+
+const GROUPS: readonly Group[] = [
+  ...[...groupBy(Object.keys(elementKinds) as ElementKindName[], (kind) => elementKinds[kind].group)].map(
+    ([name, kinds]): Group => ({
+      name: capital(name),
+      pieces: kinds.map((kind) => ({
+        key: kind,
+        kind,
+        label: elementKinds[kind].label,
+        summary: elementKinds[kind].summary,
+        icon: <SymbolIcon kind={kind} />,
+        place: () => {
+          const { size } = useView.getState();
+          addAt(kind, [size.width / 2, size.height / 2]);
+        },
+      })),
+    }),
+  ),
+  {
+    name: "Displays",
+    pieces: (Object.keys(DISPLAY_LABELS) as DisplayKind[]).map((kind) => {
+      const Icon = DISPLAY_ICONS[kind];
+      return {
+        key: `display-${kind}`,
+        label: DISPLAY_LABELS[kind],
+        summary: "Stands on the floor and is read while watching.",
+        icon: (
+          <span className="flex h-10 w-10 items-center justify-center">
+            <Icon size={20} strokeWidth={1.5} />
+          </span>
+        ),
+        place: () => void placeDisplay(kind),
+      };
+    }),
+  },
+];
+
+/** Pixels that a piece, a folded group and the edges of the dock take. */
+const PIECE = 68;
+const FOLDED = 96;
+const EDGES = 22;
+/** Most pieces of an opened group beside one another. */
+const MOST_ABREAST = 5;
+
+/** How many groups, from the first, have room to be open all the time. */
+function openGroups(width: number): number {
+  for (let open = GROUPS.length; open > 0; open--) {
+    const pieces = GROUPS.slice(0, open).reduce((sum, g) => sum + g.pieces.length, 0);
+    if (EDGES + pieces * PIECE + open * 9 + (GROUPS.length - open) * FOLDED <= width) return open;
+  }
+  return 0;
+}
+
+/**
+ * What can be placed, in groups: a click takes a piece to the floor, Enter puts it in the middle. Groups for which
+ * there is no room are folded, and open on hover, focus or click. On a `low` floor all are, and without words.
+ */
+export function Dock({ low = false }: { low?: boolean }) {
+  const holder = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(Infinity);
+  useLayoutEffect(() => {
+    const element = holder.current!;
+    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  const open = low ? 0 : openGroups(width);
   return (
-    <div
-      role="toolbar"
-      aria-label="Elements to place"
-      className="panel float flex max-w-full gap-0.5 overflow-x-auto px-2 py-1.5"
-    >
-      {(Object.keys(elementKinds) as ElementKindName[]).map((kind, i, kinds) => (
-        <Fragment key={kind}>
-          {i > 0 && elementKinds[kind].group !== elementKinds[kinds[i - 1]].group && (
-            <span role="separator" className="mx-1 w-px shrink-0 self-stretch bg-line" />
-          )}
-          <button
-            title={elementKinds[kind].summary}
-            aria-pressed={placing === kind}
-            className={`flex w-[66px] shrink-0 flex-col items-center rounded-lg px-1 pt-0.5 pb-1 text-xs ${placing === kind ? "bg-water text-ink" : "text-soft hover:bg-water"}`}
-            onClick={(event) => {
-              // A click by keyboard has no place: put the element into the middle of the floor.
-              if (event.detail === 0) addAt(kind, [size.width / 2, size.height / 2]);
-              else if (placing === kind) stopPlacing();
-              else startPlacing(kind);
-            }}
-          >
-            <SymbolIcon kind={kind} />
-            {elementKinds[kind].label}
-          </button>
-        </Fragment>
-      ))}
+    <div ref={holder} className="pointer-events-none flex w-full justify-center">
+      <div
+        role="toolbar"
+        aria-label="Elements to place"
+        data-testid="dock"
+        className="panel float pointer-events-auto flex gap-0.5 px-2 py-1.5"
+      >
+        {GROUPS.map((group, i) => (
+          <div key={group.name} role="group" aria-label={group.name} className="flex gap-0.5">
+            {i > 0 && <span role="separator" className="mx-1 w-px shrink-0 self-stretch bg-line" />}
+            {i < open ? (
+              group.pieces.map((piece) => <PieceButton key={piece.key} piece={piece} />)
+            ) : (
+              <Folded group={group} low={low} />
+            )}
+          </div>
+        ))}
+      </div>
     </div>
   );
+}
+
+function PieceButton({ piece, onPlaced }: { piece: Piece; onPlaced?: () => void }) {
+  const placing = useBuild((s) => s.placing);
+  const { startPlacing, stopPlacing } = useBuild.getState();
+  const { kind } = piece;
+  const isPlacing = kind !== undefined && placing === kind;
+  return (
+    <button
+      title={piece.summary}
+      aria-pressed={kind && isPlacing}
+      className={`flex w-[66px] shrink-0 flex-col items-center rounded-lg px-1 pt-0.5 pb-1 text-xs ${isPlacing ? "bg-water text-ink" : "text-soft hover:bg-water"}`}
+      onClick={(event) => {
+        // A click by keyboard has no place: the element goes into the middle of the floor.
+        if (kind === undefined || event.detail === 0) piece.place();
+        else if (isPlacing) stopPlacing();
+        else startPlacing(kind);
+        onPlaced?.();
+      }}
+    >
+      {piece.icon}
+      <span className="whitespace-nowrap">{piece.label}</span>
+    </button>
+  );
+}
+
+/** A group as one button, whose pieces are shown above it. */
+function Folded({ group, low }: { group: Group; low: boolean }) {
+  const [open, setOpen] = useState(false);
+  const closing = useRef<ReturnType<typeof setTimeout>>(undefined);
+  /** Whether the keys go into the pieces when they are shown. */
+  const takesKeys = useRef(false);
+  const trigger = useRef<HTMLButtonElement>(null);
+  const show = (keys: boolean) => {
+    clearTimeout(closing.current);
+    takesKeys.current = keys;
+    setOpen(true);
+  };
+  /** The pointer may cross the gap between button and pieces. */
+  const leave = () => (closing.current = setTimeout(() => setOpen(false), 250));
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Anchor asChild>
+        <button
+          ref={trigger}
+          aria-haspopup="dialog"
+          aria-expanded={open}
+          className="flex w-[86px] shrink-0 flex-col items-center rounded-lg px-1 pt-0.5 pb-1 text-xs text-soft hover:bg-water"
+          onPointerEnter={(event) => event.pointerType === "mouse" && show(false)}
+          onPointerLeave={leave}
+          onFocus={(event) => event.currentTarget.matches(":focus-visible") && show(false)}
+          onKeyDown={(event) => {
+            if (event.key !== "ArrowUp" || !open) return;
+            event.preventDefault();
+            event.stopPropagation();
+            document.getElementById(`pieces-${group.name}`)?.querySelector("button")?.focus();
+          }}
+          onClick={() => {
+            if (open) document.getElementById(`pieces-${group.name}`)?.querySelector("button")?.focus();
+            else show(true);
+          }}
+        >
+          <span className={`flex items-center -space-x-2 ${low ? "h-6" : "h-10"}`} aria-hidden>
+            {group.pieces.slice(0, 3).map((piece) => (
+              <span key={piece.key} className="scale-75">
+                {piece.icon}
+              </span>
+            ))}
+          </span>
+          <span className={low ? "sr-only" : ""}>{group.name}</span>
+        </button>
+      </Popover.Anchor>
+      <Popover.Portal>
+        <Popover.Content
+          id={`pieces-${group.name}`}
+          side="top"
+          sideOffset={10}
+          collisionPadding={8}
+          aria-label={group.name}
+          className="panel float z-30 grid gap-0.5 p-2"
+          style={{ gridTemplateColumns: `repeat(${Math.min(group.pieces.length, MOST_ABREAST)}, 68px)` }}
+          onPointerEnter={() => clearTimeout(closing.current)}
+          onPointerLeave={leave}
+          onOpenAutoFocus={(event) => !takesKeys.current && event.preventDefault()}
+          onCloseAutoFocus={(event) => event.preventDefault()}
+          onInteractOutside={(event) => trigger.current?.contains(event.target as Node) && event.preventDefault()}
+        >
+          {group.pieces.map((piece) => (
+            <PieceButton key={piece.key} piece={piece} onPlaced={() => setOpen(false)} />
+          ))}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+function capital(word: string): string {
+  return word.charAt(0).toUpperCase() + word.slice(1);
 }

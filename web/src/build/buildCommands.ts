@@ -25,8 +25,22 @@ import {
   setLocked,
 } from "./selection.ts";
 
-/** Room that the card, the dock and the rulers take from the floor. */
-export const INSETS: Insets = { top: 44, right: 380, bottom: 120, left: 48 };
+/** Air around what is fitted, and room for the rulers. */
+const AIR = 24;
+const RULER = 20;
+
+/** Room that the rulers, the card, the dock and the view control take from the floor, as they stand now. */
+export function covered(): Insets {
+  const floor = document.querySelector("[data-testid=floor]")?.getBoundingClientRect();
+  const boxOf = (name: string) => document.querySelector(`[data-covers=${name}]`)?.getBoundingClientRect();
+  const [card, controls] = [boxOf("right"), boxOf("bottom")];
+  return {
+    top: RULER + AIR,
+    left: RULER + AIR,
+    right: AIR + (floor && card && card.height > floor.height / 4 ? floor.right - card.left : 0),
+    bottom: AIR + (floor && controls ? floor.bottom - controls.top : 0),
+  };
+}
 
 /** Words marked on the page are what a person means to copy. */
 const textIsSelected = () => window.getSelection()?.isCollapsed === false;
@@ -101,7 +115,7 @@ export function fitEverything(): void {
   const { history, id } = useStudy.getState();
   const now = selected();
   if (now && history && id)
-    useView.getState().fitAll(id, now.design, history.present.plan, INSETS, drawnCorners(history.present.drawings));
+    useView.getState().fitAll(id, now.design, history.present.plan, covered(), drawnCorners(history.present.drawings));
 }
 
 /** Corners of the drawings that are shown, as far as they have been read. */
@@ -133,7 +147,7 @@ function fitSelection(): void {
     fit(
       extentPoints({ ...now.design, elements: [...now.elements, ...links], links: [...now.links] }, []),
       size,
-      INSETS,
+      covered(),
     ),
   );
 }
@@ -146,13 +160,13 @@ export function goToElement(id: string): void {
   const { view, size, setView } = useView.getState();
   useStudy.getState().select([id]);
   const [sx, sy] = toScreen(view, size, element.at);
-  const visible =
-    sx > INSETS.left && sy > INSETS.top && sx < size.width - INSETS.right && sy < size.height - INSETS.bottom;
+  const room = covered();
+  const visible = sx > room.left && sy > room.top && sx < size.width - room.right && sy < size.height - room.bottom;
   if (!visible)
     setView({
       ...view,
-      x: element.at[0] + (INSETS.right - INSETS.left) / 2 / view.scale,
-      y: element.at[1] + (INSETS.bottom - INSETS.top) / 2 / view.scale,
+      x: element.at[0] + (room.right - room.left) / 2 / view.scale,
+      y: element.at[1] + (room.bottom - room.top) / 2 / view.scale,
     });
   document.querySelector<HTMLElement>("[data-testid=floor]")?.focus();
 }

@@ -143,12 +143,10 @@ export function deleteDrawing(id: string): void {
   announce(`${drawing.name} deleted.`, false, { label: "Undo", run: undo });
 }
 
-/** Moves a drawing one place up (towards the front) or down among the drawings. */
-export function reorderDrawing(id: string, by: 1 | -1): void {
-  useStudy.getState().change(by > 0 ? "Bring drawing forward" : "Send drawing back", ({ drawings }) => {
-    const from = drawings.findIndex((d) => d.id === id);
-    const to = from + by;
-    if (from < 0 || to < 0 || to >= drawings.length) return;
-    drawings.splice(to, 0, ...drawings.splice(from, 1));
+/** Puts a drawing in another's place among the drawings; later ones lie in front. */
+export function reorderDrawing(id: string, inPlaceOf: string): void {
+  useStudy.getState().change("Change order of drawings", ({ drawings }) => {
+    const [from, to] = [id, inPlaceOf].map((which) => drawings.findIndex((d) => d.id === which));
+    if (from >= 0 && to >= 0) drawings.splice(to, 0, ...drawings.splice(from, 1));
   });
 }

@@ -50,7 +50,7 @@ export function ExpressionEditor(props: EditorProps) {
   });
 
   useLayoutEffect(() => {
-    const { value, selection, id, labelledBy, describedBy, placeholder } = now.current;
+    const { value, selection, id, labelledBy, placeholder } = now.current;
     const [anchor, head] = selection.map((at) => Math.min(at, value.length));
     const editor = new EditorView({
       parent: holder.current!,
@@ -63,7 +63,6 @@ export function ExpressionEditor(props: EditorProps) {
           EditorView.contentAttributes.of({
             id,
             "aria-labelledby": labelledBy,
-            ...(describedBy && { "aria-describedby": describedBy }),
           }),
           placeholderOf(placeholder ?? ""),
           expressionLanguage,
@@ -100,7 +99,14 @@ export function ExpressionEditor(props: EditorProps) {
     });
   }, [props.value]);
 
-  const { problems } = props;
+  const { problems, describedBy } = props;
+  useLayoutEffect(() => {
+    const dom = view.current?.contentDOM;
+    dom?.setAttribute("aria-invalid", String(problems.length > 0));
+    if (describedBy) dom?.setAttribute("aria-describedby", describedBy);
+    else dom?.removeAttribute("aria-describedby");
+  }, [problems, describedBy]);
+
   useEffect(() => {
     const editor = view.current;
     if (editor) editor.dispatch(setDiagnostics(editor.state, diagnosticsOf(problems, editor.state.doc.length)));

@@ -1,6 +1,7 @@
 import type { Design, Problem, Scope } from "@busy-harbor/core";
 import { expressionScopes } from "@busy-harbor/core";
 import { type Ref, useEffect, useImperativeHandle, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { useStudy } from "../state/study.ts";
 import type { Names } from "./completion.ts";
 
@@ -74,7 +75,8 @@ export function ExpressionInput({
     requestAnimationFrame(() => {
       const field = plain.current;
       if (!field || document.activeElement !== field || !editor) return;
-      setSelection([field.selectionStart, field.selectionEnd]);
+      // At once, or a key pressed meanwhile would find another caret.
+      flushSync(() => setSelection([field.selectionStart, field.selectionEnd]));
     });
 
   if (selection && editor)

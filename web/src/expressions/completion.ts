@@ -40,9 +40,18 @@ function offersAt(context: CompletionContext, { scope, words }: Names): Completi
   const { from, options }: Completions = completeExpression(source, context.pos, found, words);
   const typed = source.slice(from, context.pos);
   const isAsked = context.explicit || typed !== "" || source[context.pos - 1] === ".";
-  // What is written whole already needs no offer.
-  if (!isAsked || options.length === 0 || (options.length === 1 && options[0].insert === typed)) return null;
-  return { from, options: options.map(optionOf), validFor: /^[\p{L}\p{N}_%]*$/u };
+  if (!isAsked || options.length === 0 || (!context.explicit && isWhole(typed, options))) return null;
+  return {
+    from,
+    options: options.map(optionOf),
+    validFor: (text) => /^[\p{L}\p{N}_%]*$/u.test(text) && !isWhole(text, options),
+  };
+}
+
+/** Whether what is offered is written already, and nothing else begins so: then no offer stands in the way. */
+function isWhole(typed: string, options: readonly Offer[]): boolean {
+  const begins = options.filter(({ insert }) => insert.toLowerCase().startsWith(typed.toLowerCase()));
+  return begins.length > 0 && begins.every(({ insert }) => insert === typed || insert === `${typed}(`);
 }
 
 const optionOf = ({ label, insert, kind, detail, about }: Offer): Completion => ({

@@ -58,7 +58,7 @@ export function Choice<T extends string>({
         className={`field flex items-center justify-between gap-1.5 text-left ${className}`}
       >
         <span className={`truncate ${chosen ? "" : "text-soft"}`}>
-          <Select.Value>{chosen?.label ?? placeholder ?? "choose"}</Select.Value>
+          <Select.Value placeholder={placeholder ?? "choose"}>{chosen?.label}</Select.Value>
         </span>
         <Select.Icon className="shrink-0 text-soft">
           <ChevronDown size={14} />

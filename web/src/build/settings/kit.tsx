@@ -18,6 +18,7 @@ import { addCalendar } from "../../calendars/edits.ts";
 import { isResource, newId } from "../../state/edits.ts";
 import { useStudy } from "../../state/study.ts";
 import { useBuild } from "../buildStore.ts";
+import { moved, SortableList } from "../../ui/SortableList.tsx";
 import { ChoiceRow, TextRow } from "../fields.tsx";
 import { sampleOf } from "./sample.ts";
 
@@ -151,54 +152,66 @@ export function makeKit<E extends Element>(
         change(what, key, (target) => recipe(target[name] as ListRow[]));
       return (
         <div key={name}>
-          {items.map((item, i) => {
-            const prefix = `${name}.${item.id}`;
-            const setItem = (field: string, value: unknown) =>
-              edit(`${one} ${i + 1}`, `${prefix}.${field}`, (rows) => {
-                const target = rows.find((r) => r.id === item.id);
-                if (target) Object.assign(target, { [field]: value });
-              });
-            const at: RowKit = {
-              key: prefix,
-              set: setItem,
-              of: (field) => of(`${prefix}.${field}`),
-              field(field) {
-                const spec = specs.find((f) => f.name === field);
-                if (!spec || spec.used?.(item as unknown as Settings) === false) return null;
-                return textRow(spec, `${prefix}.${field}`, String((item as unknown as Settings)[field] ?? ""), (v) =>
-                  setItem(field, v),
-                );
-              },
-            };
-            return (
-              <div
-                key={item.id}
-                role="group"
-                aria-label={`${one} ${i + 1}`}
-                className="relative mt-1.5 rounded-lg border border-line py-1 pr-8 pl-2.5"
-              >
-                {show(item, at)}
-                <button
-                  className="absolute top-2 right-2 text-soft"
-                  aria-label={`Delete ${one} ${i + 1}`}
-                  title={`Delete this ${one}`}
-                  onClick={() =>
-                    edit(
-                      one,
-                      `${name}/delete/${item.id}`,
-                      (rows) =>
-                        void rows.splice(
-                          rows.findIndex((r) => r.id === item.id),
-                          1,
-                        ),
-                    )
-                  }
+          <SortableList
+            ids={items.map((item) => item.id)}
+            nameOf={(id) => `${one} ${items.findIndex((item) => item.id === id) + 1}`}
+            onMove={(from, to) =>
+              edit(`order of ${name}`, `${name}/move/${from}/${to}/${items[from].id}`, (rows) => {
+                rows.splice(to, 0, ...rows.splice(from, 1));
+              })
+            }
+          >
+            {(_id, i, grip) => {
+              const item = items[i];
+              if (!item) return null;
+              const prefix = `${name}.${item.id}`;
+              const setItem = (field: string, value: unknown) =>
+                edit(`${one} ${i + 1}`, `${prefix}.${field}${apart(value)}`, (rows) => {
+                  const target = rows.find((r) => r.id === item.id);
+                  if (target) Object.assign(target, { [field]: value });
+                });
+              const at: RowKit = {
+                key: prefix,
+                set: setItem,
+                of: (field) => of(`${prefix}.${field}`),
+                field(field) {
+                  const spec = specs.find((f) => f.name === field);
+                  if (!spec || spec.used?.(item as unknown as Settings) === false) return null;
+                  return textRow(spec, `${prefix}.${field}`, String((item as unknown as Settings)[field] ?? ""), (v) =>
+                    setItem(field, v),
+                  );
+                },
+              };
+              return (
+                <div
+                  role="group"
+                  aria-label={`${one} ${i + 1}`}
+                  className="relative mt-1.5 rounded-lg border border-line py-1 pr-8 pl-2.5"
                 >
-                  <Trash2 size={13} />
-                </button>
-              </div>
-            );
-          })}
+                  {show(item, at)}
+                  <span className="absolute top-8 right-2">{grip}</span>
+                  <button
+                    className="absolute top-2 right-2 text-soft"
+                    aria-label={`Delete ${one} ${i + 1}`}
+                    title={`Delete this ${one}`}
+                    onClick={() =>
+                      edit(
+                        one,
+                        `${name}/delete/${item.id}`,
+                        (rows) =>
+                          void rows.splice(
+                            rows.findIndex((r) => r.id === item.id),
+                            1,
+                          ),
+                      )
+                    }
+                  >
+                    <Trash2 size={13} />
+                  </button>
+                </div>
+              );
+            }}
+          </SortableList>
           <button
             className="button mt-1.5"
             onClick={() =>
@@ -216,6 +229,9 @@ export function makeKit<E extends Element>(
     },
   };
 }
+
+/** Letters typed one after the other are one step to undo; each choice and each change of an order is its own. */
+const apart = (value: unknown): string => (Array.isArray(value) ? `/${value.join(" ")}` : "");
 
 /** A part of the card that is folded until it says something, or is asked for. */
 export function Fold({
@@ -336,23 +352,28 @@ export function ResourcesRow({
   const nameOf = (id: string) => resources.find((r) => r.id === id)?.name ?? "a deleted resource";
   return (
     <>
-      {chosen.map((id, i) => (
-        <div key={id} className="grid grid-cols-[104px_1fr_14px] items-center gap-x-3 py-0.5">
-          <span className="text-soft">{i === 0 ? label : "or"}</span>
-          <span className="min-w-0 truncate">{nameOf(id)}</span>
-          {chosen.length > 1 ? (
-            <button
-              className="text-soft"
-              aria-label={`Without ${nameOf(id)}`}
-              onClick={() => onChange(chosen.filter((c) => c !== id))}
-            >
-              <X size={13} />
-            </button>
-          ) : (
-            <span />
-          )}
-        </div>
-      ))}
+      <SortableList ids={chosen} nameOf={nameOf} onMove={(from, to) => onChange(moved(chosen, from, to))}>
+        {(id, i, grip) => (
+          <div className="grid grid-cols-[104px_1fr_auto] items-center gap-x-3 py-0.5">
+            <span className="text-soft">{i === 0 ? label : "or"}</span>
+            <span className="min-w-0 truncate">{nameOf(id)}</span>
+            {chosen.length > 1 ? (
+              <span className="flex gap-1">
+                {grip}
+                <button
+                  className="text-soft"
+                  aria-label={`Without ${nameOf(id)}`}
+                  onClick={() => onChange(chosen.filter((c) => c !== id))}
+                >
+                  <X size={13} />
+                </button>
+              </span>
+            ) : (
+              <span />
+            )}
+          </div>
+        )}
+      </SortableList>
       {resources.length === 0 ? (
         <p className="py-1 text-soft">There is no crew or equipment yet: place one from the dock.</p>
       ) : (
