@@ -1,3 +1,4 @@
+import { gzipSync } from "node:zlib";
 import { Key, Origin } from "selenium-webdriver";
 import { startServer } from "../server/test/startServer.ts";
 import { Person } from "./support/browser.ts";
@@ -84,6 +85,16 @@ async function benchDrawing(): Promise<void> {
   console.log(`drawing-drag-fps: ${(await framesPerSecond()).toFixed(1)}`);
 }
 
+/** What the page has fetched of the interface so far, packed, in kB. */
+async function fetchedKb(): Promise<number> {
+  const urls = (await driver.executeScript(
+    "return performance.getEntriesByType('resource').map((e) => e.name).filter((n) => /\\/assets\\/.*\\.(js|css)$/.test(n))",
+  )) as string[];
+  let bytes = 0;
+  for (const url of new Set(urls)) bytes += gzipSync(Buffer.from(await (await fetch(url)).arrayBuffer())).length;
+  return bytes / 1000;
+}
+
 async function benchPlan(): Promise<void> {
   const id = await store(largePlan(1000, 1500));
   await person.go(`${server.url}/study/${id}/build`);
@@ -97,6 +108,8 @@ async function benchPlan(): Promise<void> {
     ),
   );
   console.log(`open-1000-ms: ${open.toFixed(0)}`);
+  await driver.sleep(1000);
+  console.log(`build-kb: ${(await fetchedKb()).toFixed(0)}`);
 
   const first = await person.onFloor("Lane 1, place 1");
   await countFrames();

@@ -74,7 +74,11 @@ test("every part of a station is set on its card, said in its sentence, and told
   await fillIn("breakdown 1", "Time to repair", "10 min");
   const repairers = await person.find("[role=group][aria-label='breakdown 1'] [data-field$=anyOf] [role=combobox]");
   await person.chooseIn(repairers, "Crew");
+  // What was chosen has its place before the next click: the rows below it have moved.
+  const breakdown = "[role=group][aria-label='breakdown 1']";
+  await person.driver.wait(async () => (await person.text(breakdown)).includes("Crew"), 5000, "Crew was not taken");
   await (await person.find("input[type=radio][value=scrap]")).click();
+  await person.sees("Work then: scrap.");
   await unfold(person, "Cost");
   await person.fill("Cost of work", "40");
   expect(await (await person.setting("Cost of work")).getAttribute("aria-invalid")).toBe("true");
@@ -84,7 +88,7 @@ test("every part of a station is set on its card, said in its sentence, and told
   await goTo(person, "Crew");
   await (
     await person.driver.findElement(
-      By.xpath("//aside//label[contains(normalize-space(.), 'Work of higher priority')]/input"),
+      By.xpath("//aside//label[contains(normalize-space(.), 'Work of higher priority')]/button"),
     )
   ).click();
   await person.sees("higher priority takes them away from work of lower");

@@ -63,7 +63,7 @@ test("one card at a time: a display clicked while a drawing's card is open shows
 test("while watching, displays say what the floor and the instruments say", async () => {
   const { person } = stage;
   await person.click("Watch");
-  await (await person.find("input[type=range]")).sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+  await (await person.find("[role=slider]")).sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
   await person.driver.wait(
     async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 1500,
     60_000,

@@ -66,7 +66,7 @@ test("a drawing in inches is placed on a plan in feet and gets the scale right",
 
   // Layers can be hidden, and all comes back when the page is opened again.
   await (
-    await person.driver.findElement(By.xpath("//ul[@aria-label='Layers']//label[contains(., 'Furniture')]/input"))
+    await person.driver.findElement(By.xpath("//ul[@aria-label='Layers']//label[contains(., 'Furniture')]/button"))
   ).click();
   expect((await saved()).drawings[0].layers).toEqual({ Furniture: { visible: false } });
   await person.driver.navigate().refresh();

@@ -41,7 +41,7 @@ await person.driver.navigate().refresh();
 await person.onFloor("Ticket desks");
 
 await person.click("Watch");
-await (await person.find("input[type=range]")).sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+await (await person.find("[role=slider]")).sendKeys(Key.ARROW_RIGHT, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
 await person.driver.wait(
   async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 2900,
   60_000,
@@ -77,7 +77,7 @@ await person.sees("Dates with other hours".toUpperCase());
 await person.driver.sleep(300);
 await keep("calendars");
 await person.click("Watch");
-for (let i = 0; i < 3; i++) await (await person.find("input[type=range]")).sendKeys(Key.ARROW_RIGHT);
+for (let i = 0; i < 3; i++) await (await person.find("[role=slider]")).sendKeys(Key.ARROW_RIGHT);
 await person.driver.wait(
   async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 12_600,
   120_000,

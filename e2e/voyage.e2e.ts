@@ -119,7 +119,7 @@ describe("the whole voyage, as a person would", () => {
       5000,
       "One event was not one event",
     );
-    const faster = await stage.person.find("input[type=range]");
+    const faster = await stage.person.find("[role=slider]");
     await faster.sendKeys(Key.END);
     await stage.person.sees("as fast as it goes");
     await (await stage.person.find("[data-testid=play]")).click();

@@ -2,7 +2,7 @@ import { calendarSchema, studySchema } from "@busy-harbor/core";
 import fc from "fast-check";
 import { blocksOf, durationText, minutesOf, moveRow, resizeRow, SNAP, timeText } from "../src/calendars/blocks.ts";
 import { addCalendar, keepersOf } from "../src/calendars/edits.ts";
-import { readTime } from "../src/calendars/readTime.ts";
+import { readTime } from "../src/ui/readTime.ts";
 import { addElement, emptyStudy } from "../src/state/edits.ts";
 
 const calendar = (rows: object[], weeks = 1) => calendarSchema.parse({ id: "c", name: "Hours", rows, weeks });
@@ -73,6 +73,10 @@ test.each([
   ["0630", "06:30"],
   ["24:00", "24:00"],
   ["7h15", "07:15"],
+  ["6.30 pm", "18:30"],
+  ["12 am", "00:00"],
+  ["12:05 p.m.", "12:05"],
+  ["13 pm", undefined],
   ["25", undefined],
   ["12:75", undefined],
   ["24:30", undefined],

@@ -12,6 +12,7 @@ import { DrawingList } from "./DrawingList.tsx";
 import { ChoiceRow, Details, NameRow, Section, TextRow } from "./fields.tsx";
 import { useGoToProblem } from "./goToProblem.ts";
 import { ProblemList } from "./ProblemList.tsx";
+import { ColourField } from "../ui/ColourField.tsx";
 
 /** The card when nothing is selected: the design itself, its problems, and its entity types. */
 export function DesignCard({
@@ -140,12 +141,11 @@ function Colouring({
                   value={band.from}
                   onChange={(e) => set(`colour ${i + 1}`, (t) => void (t.bands[i].from = e.target.value))}
                 />
-                <input
-                  type="color"
-                  className="h-7 w-9 shrink-0 rounded border border-line"
-                  aria-label={`Colour ${i + 1}`}
+                <ColourField
+                  label={`Colour ${i + 1}`}
+                  className="h-7 w-9"
                   value={band.colour}
-                  onChange={(e) => set(`colour ${i + 1}`, (t) => void (t.bands[i].colour = e.target.value))}
+                  onChange={(v) => set(`colour ${i + 1}`, (t) => void (t.bands[i].colour = v))}
                 />
                 <button
                   className="text-soft"
@@ -243,12 +243,11 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
         <label className="pt-1 text-soft" htmlFor={`colour-${type.id}`}>
           Colour
         </label>
-        <input
+        <ColourField
           id={`colour-${type.id}`}
-          type="color"
-          className="h-7 w-14 rounded border border-line"
+          label={`Colour of ${type.name}`}
           value={type.colour}
-          onChange={(e) => set("colour", (t) => void (t.colour = e.target.value))}
+          onChange={(v) => set("colour", (t) => void (t.colour = v))}
         />
       </div>
       <Colouring type={type} problems={problems} set={set} />

@@ -11,6 +11,9 @@ import { extentPoints } from "../floor/viewStore.ts";
 import { useDesign } from "../state/study.ts";
 import { ChoiceRow, LengthRow, NameRow, ReadRow, Section, TextRow } from "./fields.tsx";
 import { readLength, showLength } from "./length.ts";
+import { Checkbox } from "../ui/Checkbox.tsx";
+import { ColourField } from "../ui/ColourField.tsx";
+import { Slider } from "../ui/Slider.tsx";
 
 /** Digits that show a place or a scale in full. */
 const FULL = 12;
@@ -73,34 +76,27 @@ export function DrawingCard({ drawing, study }: { drawing: Drawing; study: Study
       </fieldset>
       <Section title="Look">
         <div className="grid grid-cols-[104px_1fr] items-center gap-x-3 py-1">
-          <label htmlFor="drawing-opacity" className="text-soft">
-            Strength
-          </label>
+          <span className="text-soft">Strength</span>
           <span className="flex items-center gap-2">
-            <input
-              id="drawing-opacity"
-              type="range"
-              min={0}
-              max={100}
-              className="min-w-0 grow"
+            <Slider
+              label="Strength"
+              most={100}
               value={Math.round(drawing.opacity * 100)}
-              onChange={(e) =>
-                change("Change strength", (d) => void (d.opacity = Number(e.target.value) / 100), "opacity")
-              }
+              valueText={`${Math.round(drawing.opacity * 100)} %`}
+              onChange={(v) => change("Change strength", (d) => void (d.opacity = v / 100), "opacity")}
             />
             <span className="w-11 text-right tabular-nums">{Math.round(drawing.opacity * 100)} %</span>
           </span>
         </div>
-        <Check
-          label="Shown"
+        <Checkbox
           checked={drawing.visible}
           onChange={(on) => change(on ? "Showing" : "Hiding", (d) => void (d.visible = on))}
-        />
-        <Check
-          label="Locked in place"
-          checked={locked}
-          onChange={(on) => change(on ? "Locking" : "Unlocking", (d) => void (d.locked = on))}
-        />
+        >
+          Shown
+        </Checkbox>
+        <Checkbox checked={locked} onChange={(on) => change(on ? "Locking" : "Unlocking", (d) => void (d.locked = on))}>
+          Locked in place
+        </Checkbox>
       </Section>
       {info && info.layers.length > 0 && <Layers drawing={drawing} info={info} />}
       {info && info.notes.length > 0 && (
@@ -323,24 +319,21 @@ function Layers({ drawing, info }: { drawing: Drawing; info: FileInfo }) {
           const strength = Math.round((own.opacity ?? drawing.opacity) * 100);
           return (
             <li key={name} className="grid grid-cols-[1fr_30px_18px_64px] items-center gap-x-2 py-0.5">
-              <label className="flex min-w-0 items-center gap-1.5" title={`${name}: ${formatNumber(count)} lines`}>
-                <input
-                  type="checkbox"
-                  checked={own.visible ?? shown}
-                  onChange={(e) =>
-                    set(name, e.target.checked ? "Show" : "Hide", (l) => void (l.visible = e.target.checked))
-                  }
-                />
+              <Checkbox
+                className="flex min-w-0 items-center gap-1.5"
+                title={`${name}: ${formatNumber(count)} lines`}
+                checked={own.visible ?? shown}
+                onChange={(on) => set(name, on ? "Show" : "Hide", (l) => void (l.visible = on))}
+              >
                 <span className="truncate">{name}</span>
                 <span className="ml-auto text-xs text-soft tabular-nums">{formatNumber(count)}</span>
-              </label>
-              <input
-                type="color"
-                aria-label={`Colour of layer ${name}`}
+              </Checkbox>
+              <ColourField
+                label={`Colour of layer ${name}`}
                 title={own.colour ? "Colour" : "Colour: as in the file"}
-                className="h-5 w-7 rounded border border-line"
+                className="h-5 w-7"
                 value={own.colour ?? (colour === INK ? COLOURS.ink : hex(colour))}
-                onChange={(e) => set(name, "Recolour", (l) => void (l.colour = e.target.value))}
+                onChange={(v) => set(name, "Recolour", (l) => void (l.colour = v))}
               />
               {own.colour ? (
                 <button
@@ -354,15 +347,12 @@ function Layers({ drawing, info }: { drawing: Drawing; info: FileInfo }) {
               ) : (
                 <span />
               )}
-              <input
-                type="range"
-                min={0}
-                max={100}
-                aria-label={`Strength of layer ${name}`}
-                title={`Strength ${strength} %`}
-                className="min-w-0"
+              <Slider
+                label={`Strength of layer ${name}`}
+                most={100}
                 value={strength}
-                onChange={(e) => set(name, "Fade", (l) => void (l.opacity = Number(e.target.value) / 100))}
+                valueText={`${strength} %`}
+                onChange={(v) => set(name, "Fade", (l) => void (l.opacity = v / 100))}
               />
             </li>
           );
@@ -373,14 +363,6 @@ function Layers({ drawing, info }: { drawing: Drawing; info: FileInfo }) {
 }
 
 const hex = (colour: number) => `#${colour.toString(16).padStart(6, "0")}`;
-
-function Check({ label, checked, onChange }: { label: string; checked: boolean; onChange: (on: boolean) => void }) {
-  return (
-    <label className="flex items-center gap-2 py-0.5">
-      <input type="checkbox" checked={checked} onChange={(e) => onChange(e.target.checked)} /> {label}
-    </label>
-  );
-}
 
 /** Degrees of a text such as "90" or "−12.5°". */
 function readAngle(text: string): number | undefined {

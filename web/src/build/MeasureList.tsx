@@ -3,6 +3,7 @@ import { Plus, Trash2 } from "lucide-react";
 import { newId } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { ChoiceRow, Details, NameRow, Section, TextRow } from "./fields.tsx";
+import { Checkbox } from "../ui/Checkbox.tsx";
 
 type Kind = CustomMeasure["kind"];
 
@@ -125,26 +126,23 @@ export function MeasureList({ design, problems }: { design: Design; problems: re
               <fieldset className="max-h-40 overflow-y-auto py-1">
                 <legend className="text-soft">Elements</legend>
                 {design.elements.map((e) => (
-                  <label key={e.id} className="flex items-center gap-2 py-px">
-                    <input
-                      type="checkbox"
-                      className="accent-action"
-                      checked={measure.elements.includes(e.id)}
-                      onChange={(event) =>
-                        edit(
-                          `Change measure ${name}`,
-                          "elements",
-                          id,
-                          (m) =>
-                            "elements" in m &&
-                            void (m.elements = event.target.checked
-                              ? [...m.elements, e.id]
-                              : m.elements.filter((x) => x !== e.id)),
-                        )
-                      }
-                    />
+                  <Checkbox
+                    key={e.id}
+                    className="flex items-center gap-2 py-px"
+                    checked={measure.elements.includes(e.id)}
+                    onChange={(on) =>
+                      edit(
+                        `Change measure ${name}`,
+                        `elements/${e.id}/${on}`,
+                        id,
+                        (m) =>
+                          "elements" in m &&
+                          void (m.elements = on ? [...m.elements, e.id] : m.elements.filter((x) => x !== e.id)),
+                      )
+                    }
+                  >
                     {e.name}
-                  </label>
+                  </Checkbox>
                 ))}
                 {of("elements").map((p) => (
                   <p key={p.message} className="text-xs text-buoy-deep">

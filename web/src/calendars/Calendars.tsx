@@ -12,8 +12,9 @@ import { addCalendar, keepersOf } from "./edits.ts";
 import { PatternDrawing } from "./PatternDrawing.tsx";
 import { Preview } from "./Preview.tsx";
 import { Exceptions, PatternRows, WeekRows } from "./Rows.tsx";
-import { wholeUpTo } from "./readTime.ts";
+import { wholeUpTo } from "./wholeUpTo.ts";
 import { WeekDrawing } from "./WeekDrawing.tsx";
+import { DateField } from "../ui/DateField.tsx";
 
 const MOST_WEEKS = 52;
 
@@ -199,15 +200,14 @@ function Editor({
                     </button>
                   ))}
                 </div>
-                <label className="ml-auto flex items-center gap-2 whitespace-nowrap text-soft">
+                <span className="ml-auto flex items-center gap-2 whitespace-nowrap text-soft">
                   First week holds{" "}
-                  <input
-                    type="date"
-                    className="field w-40!"
+                  <DateField
+                    label="First week holds"
                     value={calendar.firstWeek || study.run.start.slice(0, 10)}
-                    onChange={(event) => set("firstWeek", event.target.value)}
+                    onChange={(date) => set("firstWeek", date)}
                   />
-                </label>
+                </span>
               </div>
             )}
             <div className="py-2">

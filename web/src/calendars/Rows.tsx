@@ -3,7 +3,9 @@ import { Plus, Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
 import { KeptInput } from "../build/fields.tsx";
 import { announce } from "../ui/announce.ts";
-import { readTime, wholeUpTo } from "./readTime.ts";
+import { readTime } from "../ui/readTime.ts";
+import { wholeUpTo } from "./wholeUpTo.ts";
+import { DateField } from "../ui/DateField.tsx";
 
 type Change = (what: string, key: string, recipe: (calendar: Calendar) => void) => void;
 
@@ -260,13 +262,7 @@ export function Exceptions({
             className="mb-1.5 rounded-lg border border-line px-2.5 py-1.5"
           >
             <div className="flex items-center gap-2">
-              <input
-                type="date"
-                className="field w-40!"
-                aria-label="Date"
-                value={exception.date}
-                onChange={(event) => event.target.value && set("date", event.target.value)}
-              />
+              <DateField label="Date" value={exception.date} onChange={(date) => set("date", date)} />
               <input
                 className="field"
                 aria-label="What for"

@@ -23,6 +23,7 @@ import { outOfDate } from "../measure/Measure.tsx";
 import { announce } from "../ui/announce.ts";
 import { DifferencePlot } from "./DifferencePlot.tsx";
 import { SearchedChoice } from "../ui/SearchedChoice.tsx";
+import { Checkbox } from "../ui/Checkbox.tsx";
 
 /** Measures offered when none has been chosen. */
 const USUAL = ["timeInSystem.mean", "timeInSystem.p95", "waiting.mean"];
@@ -258,13 +259,13 @@ function DesignChoice({
   const baseline = ids[0] === design.id;
   return (
     <li className={`flex items-start gap-2 rounded-lg px-2 py-1.5 ${on ? "bg-water" : ""}`}>
-      <input
-        type="checkbox"
-        className="mt-1 accent-action"
-        id={`compare-${design.id}`}
-        checked={on}
-        onChange={() => onChange(on ? ids.filter((i) => i !== design.id) : [...ids, design.id])}
-      />
+      <span className="mt-1">
+        <Checkbox
+          id={`compare-${design.id}`}
+          checked={on}
+          onChange={() => onChange(on ? ids.filter((i) => i !== design.id) : [...ids, design.id])}
+        />
+      </span>
       <label htmlFor={`compare-${design.id}`} className="grow">
         <span className="block font-medium">{design.name}</span>
         <span className="text-xs text-soft">

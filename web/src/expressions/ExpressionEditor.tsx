@@ -45,6 +45,8 @@ export function ExpressionEditor(props: EditorProps) {
   const holder = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const now = useRef(props);
+  /** Texts that were typed and have not come back as the value: the page may be behind the fingers. */
+  const underway = useRef<string[]>([]);
   useLayoutEffect(() => {
     now.current = props;
   });
@@ -72,8 +74,10 @@ export function ExpressionEditor(props: EditorProps) {
           signature,
           keys(now),
           EditorView.updateListener.of((update) => {
-            if (update.docChanged && !update.transactions.some((t) => t.isUserEvent("outside")))
-              now.current.onChange(update.state.doc.toString());
+            if (!update.docChanged || update.transactions.some((t) => t.isUserEvent("outside"))) return;
+            const text = update.state.doc.toString();
+            underway.current.push(text);
+            now.current.onChange(text);
           }),
           EditorView.domEventHandlers({
             blur: (_event, of) => {
@@ -92,6 +96,12 @@ export function ExpressionEditor(props: EditorProps) {
   // What was changed elsewhere, as by undo.
   useEffect(() => {
     const editor = view.current;
+    const typed = underway.current.lastIndexOf(props.value);
+    if (typed >= 0) {
+      underway.current.splice(0, typed + 1);
+      return;
+    }
+    underway.current = [];
     if (!editor || editor.state.doc.toString() === props.value) return;
     editor.dispatch({
       changes: { from: 0, to: editor.state.doc.length, insert: props.value },

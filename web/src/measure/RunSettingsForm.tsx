@@ -1,8 +1,10 @@
 import type { Problem, Study } from "@busy-harbor/core";
 import { useId, useState } from "react";
 import { ChoiceRow, KeptInput, TextRow } from "../build/fields.tsx";
-import { readTime } from "../calendars/readTime.ts";
+import { readTime } from "../ui/readTime.ts";
 import { useStudy } from "../state/study.ts";
+import { DateField } from "../ui/DateField.tsx";
+import { TimeField } from "../ui/TimeField.tsx";
 
 /** Run settings of the study. Whole numbers keep what is typed until it can be read. */
 export function RunSettingsForm({ study, problems }: { study: Study; problems: readonly Problem[] }) {
@@ -230,16 +232,21 @@ function DateRow({
         {label}
       </label>
       <div className="min-w-0">
-        <input
-          id={id}
-          type="datetime-local"
-          className="field"
-          value={value}
-          aria-invalid={problems.length > 0}
-          onChange={(event) =>
-            /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}/.test(event.target.value) && onChange(event.target.value.slice(0, 16))
-          }
-        />
+        <span className="flex gap-2">
+          <DateField
+            id={id}
+            label={label}
+            className="grow"
+            value={value.slice(0, 10)}
+            invalid={problems.length > 0}
+            onChange={(date) => onChange(`${date}T${value.slice(11, 16) || "00:00"}`)}
+          />
+          <TimeField
+            label={`${label}, time of day`}
+            value={value.slice(11, 16)}
+            onChange={(time) => onChange(`${value.slice(0, 10)}T${time}`)}
+          />
+        </span>
         {problems.map((p) => (
           <p key={p.message} className="pt-1 text-xs text-buoy-deep">
             {p.message} <span className="text-ink">{p.hint}</span>

@@ -14,6 +14,7 @@ import { Instruments } from "./Instruments.tsx";
 import { FASTEST, useWatch } from "./useWatch.ts";
 import { WatchFloor, type WatchFloorHandle } from "./WatchFloor.tsx";
 import { type LevelTrace, recordLevels } from "./levels.ts";
+import { Slider } from "../ui/Slider.tsx";
 
 /** Speeds of the slider, in simulated seconds a second; the last is as fast as it goes. */
 const SPEEDS = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, FASTEST];
@@ -179,21 +180,20 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
               {day} · replication {replication} of seed {study.run.seed}
             </span>
           </p>
-          <label className="ml-auto flex items-center gap-3 text-soft">
+          <div className="ml-auto flex items-center gap-3 text-soft">
             Speed
-            <input
-              type="range"
-              min={0}
-              max={SPEEDS.length - 1}
+            <Slider
+              label="Speed"
+              className="w-36"
+              most={SPEEDS.length - 1}
               value={SPEEDS.indexOf(speed)}
-              aria-valuetext={speedWords(speed)}
-              className="w-36 accent-action"
-              onChange={(event) => watching.setSpeed(SPEEDS[Number(event.target.value)])}
+              valueText={speedWords(speed)}
+              onChange={(v) => watching.setSpeed(SPEEDS[v])}
             />
             <span className="w-28 font-semibold text-ink" data-testid="speed">
               {speedWords(speed)}
             </span>
-          </label>
+          </div>
         </div>
         <div
           className="mt-2 h-1.5 overflow-hidden rounded-full bg-water"

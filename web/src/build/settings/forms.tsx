@@ -4,6 +4,7 @@ import { announce } from "../../ui/announce.ts";
 import { ChoiceRow, Section } from "../fields.tsx";
 import { besides, CONTROLS } from "./controls.tsx";
 import { CalendarRow, Fold, type Kit, type ListRow, ResourcesRow, type RowKit, type Settings } from "./kit.tsx";
+import { Checkbox } from "../../ui/Checkbox.tsx";
 
 /** The settings of an element in the sections of its kind, in the order in which an engineer decides them. */
 export function formOf(kit: Kit): ReactNode {
@@ -40,15 +41,13 @@ function settingRow(kit: Kit, setting: Setting): ReactNode {
       return kit.choice(name, label, setting.choices, help);
     case "flag":
       return (
-        <label className="flex items-center gap-2 py-1">
-          <input
-            type="checkbox"
-            className="accent-action"
-            checked={kit.value(name) === true}
-            onChange={(event) => kit.set(name, event.target.checked, setting.told ?? label)}
-          />
+        <Checkbox
+          className="flex items-center gap-2 py-1"
+          checked={kit.value(name) === true}
+          onChange={(on) => kit.set(name, on, setting.told ?? label)}
+        >
           {setting.sentence}
-        </label>
+        </Checkbox>
       );
     case "reference":
       return setting.to === "shift calendar" || setting.to === "demand profile" ? (
@@ -190,19 +189,18 @@ function Several({
       </legend>
       <div className="flex flex-wrap gap-x-3">
         {setting.choices.map((choice) => (
-          <label key={choice} className="flex items-center gap-1">
-            <input
-              type="checkbox"
-              className="accent-action"
-              checked={chosen.includes(choice)}
-              onChange={(event) => {
-                const next = setting.choices.filter((c) => (c === choice ? event.target.checked : chosen.includes(c)));
-                if (next.length > 0) set(next);
-                else announce("It is for one of these at least. Delete the row if it is for none.");
-              }}
-            />
+          <Checkbox
+            key={choice}
+            className="flex items-center gap-1"
+            checked={chosen.includes(choice)}
+            onChange={(on) => {
+              const next = setting.choices.filter((c) => (c === choice ? on : chosen.includes(c)));
+              if (next.length > 0) set(next);
+              else announce("It is for one of these at least. Delete the row if it is for none.");
+            }}
+          >
             {choice}
-          </label>
+          </Checkbox>
         ))}
       </div>
     </fieldset>

@@ -1,0 +1,129 @@
+/** @jest-environment jsdom */
+import "./setup.ts";
+import { act, fireEvent, render, screen } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { useState } from "react";
+import { Checkbox } from "../src/ui/Checkbox.tsx";
+import { Choice } from "../src/ui/Choice.tsx";
+import { DateField, readDate } from "../src/ui/DateField.tsx";
+import { SearchedChoice } from "../src/ui/SearchedChoice.tsx";
+import { Slider } from "../src/ui/Slider.tsx";
+import { moved } from "../src/ui/SortableList.tsx";
+import { TimeField } from "../src/ui/TimeField.tsx";
+
+/** Shows a field that keeps what it is given, and tells what that is. */
+function keeping<T>(first: T, field: (value: T, set: (value: T) => void) => React.ReactNode): { value: () => T } {
+  let now = first;
+  function Field() {
+    const [value, set] = useState(first);
+    now = value;
+    return <>{field(value, set)}</>;
+  }
+  render(<Field />);
+  return { value: () => now };
+}
+
+test("a date is typed as people write it; text that is none stays, and the old one holds", async () => {
+  const user = userEvent.setup();
+  const { value } = keeping("2026-06-03", (v, set) => <DateField label="First day" value={v} onChange={set} />);
+  const field = screen.getByLabelText("First day") as HTMLInputElement;
+  expect(field.value).toBe("3 Jun 2026");
+  await user.clear(field);
+  await user.type(field, "5 August 2026");
+  expect(value()).toBe("2026-08-05");
+  await user.clear(field);
+  await user.type(field, "31 Feb 2026");
+  await user.tab();
+  expect(field.value).toBe("31 Feb 2026");
+  expect(field.getAttribute("aria-invalid")).toBe("true");
+  expect(value()).toBe("2026-08-05");
+});
+
+test("a date is chosen from a month by keyboard alone", async () => {
+  const user = userEvent.setup();
+  const { value } = keeping("2026-06-30", (v, set) => <DateField label="First day" value={v} onChange={set} />);
+  act(() => screen.getByLabelText("First day").focus());
+  await user.keyboard("{ArrowDown}");
+  // A week back, a day on, and then past the end of the month.
+  await user.keyboard("{ArrowUp}{ArrowRight}{Enter}");
+  expect(value()).toBe("2026-06-24");
+  expect(screen.queryByRole("grid")).toBeNull();
+  act(() => screen.getByLabelText("First day").focus());
+  await user.keyboard("{ArrowDown}{ArrowDown}{Enter}");
+  expect(value()).toBe("2026-07-01");
+});
+
+test.each([
+  ["2026-02-28", "2026-02-28"],
+  ["28.2.2026", "2026-02-28"],
+  [" 1 Mar 2026 ", "2026-03-01"],
+  ["30 Feb 2026", undefined],
+  ["next week", undefined],
+  ["", undefined],
+])("the date in %j is %j", (text, date) => expect(readDate(text)).toBe(date));
+
+test("a time of day is read as it is typed, and the old one holds while it cannot be", async () => {
+  const user = userEvent.setup();
+  const { value } = keeping("08:00", (v, set) => <TimeField label="From" value={v} onChange={set} />);
+  const field = screen.getByLabelText("From") as HTMLInputElement;
+  await user.clear(field);
+  await user.type(field, "6.30 pm");
+  expect(value()).toBe("18:30");
+  await user.clear(field);
+  await user.type(field, "25");
+  expect(value()).toBe("02:00");
+  expect(field.getAttribute("aria-invalid")).toBe("true");
+});
+
+test("a choice may be empty, tells what is chosen, and says that nothing is", async () => {
+  const user = userEvent.setup();
+  const options = [
+    { value: "", label: "none" },
+    { value: "a", label: "Harbour" },
+  ];
+  const { value } = keeping("a", (v, set) => <Choice label="Where" value={v} options={options} onChange={set} />);
+  const field = screen.getByRole("combobox", { name: "Where" });
+  expect(field.textContent).toBe("Harbour");
+  await user.click(field);
+  await user.click(screen.getByRole("option", { name: "none" }));
+  expect(value()).toBe("");
+  expect(field.textContent).toBe("none");
+});
+
+test("of a long list what is meant is found by typing part of it", async () => {
+  const user = userEvent.setup();
+  const options = ["Wait", "Line", "Utilization"].map((label, i) => ({ value: String(i), label, under: "Desk" }));
+  const chosen: string[] = [];
+  render(
+    <SearchedChoice label="Add a measure" options={options} onChoose={(v) => chosen.push(v)}>
+      Measure
+    </SearchedChoice>,
+  );
+  await user.click(screen.getByRole("button", { name: "Add a measure" }));
+  await user.keyboard("utiliz{Enter}");
+  expect(chosen).toEqual(["2"]);
+});
+
+test("a box is ticked by its words and by Space; a slider goes by the arrow keys to its ends", async () => {
+  const user = userEvent.setup();
+  const { value } = keeping(false, (v, set) => (
+    <Checkbox checked={v} onChange={set}>
+      Shown
+    </Checkbox>
+  ));
+  await user.click(screen.getByText("Shown"));
+  expect(value()).toBe(true);
+  await user.keyboard(" ");
+  expect(value()).toBe(false);
+  const slid = keeping(2, (v, set) => <Slider label="Speed" most={3} value={v} valueText={`${v} ×`} onChange={set} />);
+  const thumb = screen.getByRole("slider", { name: "Speed" });
+  act(() => thumb.focus());
+  for (const key of ["ArrowRight", "ArrowRight"]) fireEvent.keyDown(thumb, { key });
+  expect(slid.value()).toBe(3);
+  expect(thumb.getAttribute("aria-valuetext")).toBe("3 ×");
+});
+
+test("an entry put in another's place moves the others up or down", () => {
+  expect(moved(["a", "b", "c", "d"], 0, 2)).toEqual(["b", "c", "a", "d"]);
+  expect(moved(["a", "b", "c", "d"], 3, 1)).toEqual(["a", "d", "b", "c"]);
+});
