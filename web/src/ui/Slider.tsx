@@ -1,7 +1,8 @@
 import { Slider as Primitive } from "radix-ui";
+import { memo } from "react";
 
-/** A value set by sliding, or by the arrow keys. */
-export function Slider({
+/** A value set by sliding, or by arrow keys. Drawn anew only when it changes, as it may stand on a page in motion. */
+export const Slider = memo(function Slider({
   label,
   value,
   most,
@@ -36,4 +37,4 @@ export function Slider({
       />
     </Primitive.Root>
   );
-}
+});

@@ -59,7 +59,8 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
     [watched, span],
   );
   const watching = useWatch(watched.study, watched.design, true, onFrame, true);
-  const { frame, failure, playing, speed, replication } = watching;
+  const { frame, failure, playing, speed, replication, setSpeed } = watching;
+  const chooseSpeed = useCallback((at: number) => setSpeed(SPEEDS[at]), [setSpeed]);
   const fitNow = () => {
     if (studyId) fitAll(studyId, design, study.plan, INSETS);
   };
@@ -188,7 +189,7 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
               most={SPEEDS.length - 1}
               value={SPEEDS.indexOf(speed)}
               valueText={speedWords(speed)}
-              onChange={(v) => watching.setSpeed(SPEEDS[v])}
+              onChange={chooseSpeed}
             />
             <span className="w-28 font-semibold text-ink" data-testid="speed">
               {speedWords(speed)}
