@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { By, Key } from "selenium-webdriver";
 import { dropFile, dropLargeDxf } from "./support/drop.ts";
 import { planInFeet } from "./support/planInFeet.ts";
-import { useStage } from "./support/stage.ts";
+import { newStudy, useStage } from "./support/stage.ts";
 
 const stage = useStage();
 const drawing = (name: string) => readFileSync(join(__dirname, "..", "web", "test", "drawings", name));
@@ -14,6 +14,7 @@ interface Saved {
     file: string;
     at: [number, number];
     metresPerUnit: number;
+    rotation: number;
     layers: Record<string, object>;
   }[];
 }
@@ -213,3 +214,43 @@ test.each([
     await blue();
   },
 );
+
+test("a drawing is resized from its corner and turned by its handles, and that is undone", async () => {
+  const { person } = stage;
+  await newStudy(stage);
+  const blue =
+    '<svg xmlns="http://www.w3.org/2000/svg" width="400" height="200"><rect width="400" height="200" fill="#2060ff"/></svg>';
+  await dropFile(person, "Plan.svg", Buffer.from(blue));
+  await person.sees("Plan added.");
+  const isBlue = async (x: number, y: number) => {
+    const [red, , b] = await person.floorColour(x, y);
+    return b > red + 40;
+  };
+  const first = (await saved()).drawings[0];
+  // It is fitted into what nothing covers: its middle is that of the grip, its edges are where the blue ends.
+  const floor = await (await person.find("[data-testid=floor]")).getRect();
+  await person.driver.wait(() => isBlue(300, 300), 10_000, "The drawing was not shown");
+  const edge = async (from: number, by: number, at: (v: number) => Promise<boolean>) => {
+    let v = from;
+    while (await at(v + by)) v += by;
+    return v;
+  };
+  const [left, right] = [await edge(300, -1, (x) => isBlue(x, 300)), await edge(800, 1, (x) => isBlue(x, 300))];
+  const [top, bottom] = [await edge(300, -1, (y) => isBlue(300, y)), await edge(400, 1, (y) => isBlue(300, y))];
+  const at = (x: number, y: number): [number, number] => [floor.x + x, floor.y + y];
+  await person.drag(at(right, bottom), at(right - 0.2 * (right - left), bottom - 0.2 * (bottom - top)));
+  await person.driver.wait(async () => (await saved()).drawings[0].metresPerUnit < first.metresPerUnit, 10_000, "Size");
+  const smaller = (await saved()).drawings[0];
+  expect(smaller.metresPerUnit / first.metresPerUnit).toBeCloseTo(0.8, 1);
+  await person.chord(Key.CONTROL, "z");
+  await person.driver.wait(
+    async () => (await saved()).drawings[0].metresPerUnit === first.metresPerUnit,
+    10_000,
+    "Undo",
+  );
+  // The handle to turn by stands above the upper edge; a quarter turn to the right catches.
+  const [x, y, out] = [(left + right) / 2, (top + bottom) / 2, (bottom - top) / 2 + 50];
+  await person.drag(at(x, y - out), at(x + out, y));
+  await person.driver.wait(async () => (await saved()).drawings[0].rotation === 90, 10_000, "It was not turned");
+  expect((await saved()).drawings[0].metresPerUnit).toBe(first.metresPerUnit);
+});

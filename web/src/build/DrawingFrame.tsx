@@ -57,7 +57,8 @@ function Frame({
             "Turn or resize drawing",
             (d) => {
               d.rotation = rotation;
-              d.metresPerUnit = Math.min(1e6, d.metresPerUnit * factor);
+              // Turning alone leaves the scale as it is, to the last bit.
+              if (Math.abs(factor - 1) > 1e-9) d.metresPerUnit = Math.min(1e6, d.metresPerUnit * factor);
               d.at = [roundTo(at[0], 0.001), roundTo(at[1], 0.001)];
             },
             `turn-${turns.current}`,
