@@ -94,9 +94,23 @@ export class Person {
     await this.write(await this.setting(label), value);
   }
 
-  /** Writes in a field in place of what is there. An editor may take its place: the keys go where the focus is. */
+  /**
+   * Writes in a field in place of what is there. An editor may take its place: the keys go where the focus is. What
+   * stands above it may grow as it is clicked, so that the click falls beside it: then it is clicked again.
+   */
   async write(field: WebElement, value: string): Promise<void> {
+    const id = await field.getAttribute("id");
     await field.click();
+    if (id)
+      await this.driver.wait(
+        async () => {
+          if ((await this.driver.executeScript("return document.activeElement.id")) === id) return true;
+          await (await this.find(`[id="${id}"]`)).click();
+          return false;
+        },
+        5000,
+        "The field never took the keys",
+      );
     await this.chord(Key.CONTROL, "a");
     await this.press(value);
   }
