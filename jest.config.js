@@ -28,7 +28,12 @@ export default {
     project("core"),
     project("server"),
     project("cli"),
-    project("web", { setupFiles: ["<rootDir>/test/setup.ts"] }),
+    project("web", {
+      setupFiles: ["<rootDir>/test/setup.ts"],
+      // These come as modules only, which are made into what Jest takes.
+      transform: { ...transform, "/@tanstack/.+\\.js$": ["@swc/jest", { module: { type: "commonjs" } }] },
+      transformIgnorePatterns: ["/node_modules/(?!@tanstack/)"],
+    }),
     project("scripts"),
   ],
 };

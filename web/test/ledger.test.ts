@@ -1,7 +1,7 @@
 import { produce } from "immer";
 import { type Design, type ElementKindName, elementKinds, type Study, studySchema } from "@busy-harbor/core";
-import { arrangeRows } from "../src/ledger/arrangeRows.ts";
-import { planBlock, readBlock, writeBlock, writeCsv } from "../src/ledger/block.ts";
+import { readBlock, writeBlock, writeCsv } from "../src/grid/cells.ts";
+import { planBlock } from "../src/ledger/block.ts";
 import { placeIn, type Sheet, sheetsOf } from "../src/ledger/sheet.ts";
 import { addElement, addLink, emptyStudy, remove, setNeed } from "../src/state/edits.ts";
 
@@ -146,23 +146,6 @@ test("links are added by the names of their ends; none where there is nothing to
       ["A", "B"],
     ]).refusals[0].message,
   ).toMatch(/two elements/);
-});
-
-test("rows are filtered by every word, and sorted with numbers as numbers", () => {
-  const { study, design } = smallStudy();
-  const sheet = sheetOf("station");
-  const show = (filter: string, down?: boolean) =>
-    arrangeRows(
-      sheet.rows(design),
-      sheet.columns,
-      placeIn(study, design),
-      filter,
-      down === undefined ? undefined : { column: "name", down },
-    ).map((r) => ("name" in r ? r.name : ""));
-  expect(show("", false)).toEqual(["Desk 2", "Desk 10"]);
-  expect(show("", true)).toEqual(["Desk 10", "Desk 2"]);
-  expect(show("desk 10")).toEqual(["Desk 10"]);
-  expect(show("no such thing")).toEqual([]);
 });
 
 test("blocks survive the way through a spreadsheet or a file", () => {

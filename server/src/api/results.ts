@@ -1,5 +1,6 @@
 import { once } from "node:events";
 import type { Response } from "express";
+import Papa from "papaparse";
 import { dimensionSymbol } from "@busy-harbor/core";
 import type { MeasureInfo, RunSummary } from "@busy-harbor/core/contract";
 
@@ -50,17 +51,14 @@ export async function sendCsv(
     "content-type": "text/csv; charset=utf-8",
     "content-disposition": `attachment; filename="run-${run.number}.csv"`,
   });
-  const cell = (text: string) => (/[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text);
+  const lines = (rows: (string | number)[][]) => `${Papa.unparse(rows, { newline: "\r\n" })}\r\n`;
   response.write(
-    `${["Replication", ...measures.map((m) => cell(`${m.owner}: ${m.label} (${dimensionSymbol(m.dimension)})`))].join(",")}\r\n`,
+    lines([["Replication", ...measures.map((m) => `${m.owner}: ${m.label} (${dimensionSymbol(m.dimension)})`)]]),
   );
   for await (const page of pages) {
-    const text = page
-      .map(
-        ({ number, values }) =>
-          `${number},${Array.from(values, (v) => (Number.isFinite(v) ? String(v) : "")).join(",")}\r\n`,
-      )
-      .join("");
+    const text = lines(
+      page.map(({ number, values }) => [number, ...Array.from(values, (v) => (Number.isFinite(v) ? v : ""))]),
+    );
     if (!response.write(text)) await Promise.race([once(response, "drain"), once(response, "close")]);
     if (response.destroyed) return;
     await new Promise((resolve) => setImmediate(resolve));

@@ -1,5 +1,6 @@
 import { Rows3 } from "lucide-react";
-import { useEffect } from "react";
+import { lazy, Suspense, useEffect } from "react";
+import { Group, Panel, Separator } from "react-resizable-panels";
 import { CompassRose } from "../floor/CompassRose.tsx";
 import { MiniMap } from "../floor/MiniMap.tsx";
 import { Rulers } from "../floor/Rulers.tsx";
@@ -11,15 +12,17 @@ import { BuildFloor } from "./BuildFloor.tsx";
 import { Card } from "./Card.tsx";
 import { Dock } from "./Dock.tsx";
 import { QuickAdd } from "./QuickAdd.tsx";
-import { Ledger } from "../ledger/Ledger.tsx";
-import { useLedger } from "../ledger/ledgerStore.ts";
+import { MIN_HEIGHT, useLedger } from "../ledger/ledgerStore.ts";
 import { Surfaces } from "./Surfaces.tsx";
 import { UndoButtons } from "./UndoButtons.tsx";
 import { buildCommands, covered, fitEverything } from "./buildCommands.ts";
 import { useOffer } from "../commands/commandStore.ts";
 
+/** Fetched when it is first opened. */
+const Ledger = lazy(() => import("../ledger/Ledger.tsx"));
+
 /** Pixels of a floor's height below which little may stand on it. */
-const LOW = 420;
+const LOW = 470;
 
 const offered = () => buildCommands;
 
@@ -29,7 +32,7 @@ export function Build() {
   const studyId = useStudy((s) => s.id);
   const design = useDesign();
   const { size, fitted, fitAll } = useView();
-  const { open: ledgerOpen, toggle: toggleLedger } = useLedger();
+  const { open: ledgerOpen, toggle: toggleLedger, height: ledgerHeight, setHeight } = useLedger();
   const isLow = size.height < LOW;
   const ready = study && design && size.width > 0;
 
@@ -43,53 +46,70 @@ export function Build() {
   return (
     <div className="flex min-h-0 grow flex-col">
       <Surfaces />
-      <div className="relative min-h-0 grow overflow-hidden">
-        <BuildFloor study={study} design={design} />
-        {design.elements.length === 0 && (
-          <div className="pointer-events-none absolute inset-0 right-[360px] flex items-center justify-center">
-            <p className="max-w-sm text-center text-base text-soft">
-              Begin with Arrivals from the dock below, or press A anywhere on the floor.
-            </p>
+      <Group orientation="vertical" className="min-h-0 grow">
+        <Panel id="floor-pane" minSize="20%" className="relative overflow-hidden">
+          <BuildFloor study={study} design={design} />
+          {design.elements.length === 0 && (
+            <div className="pointer-events-none absolute inset-0 right-[360px] flex items-center justify-center">
+              <p className="max-w-sm text-center text-base text-soft">
+                Begin with Arrivals from the dock below, or press A anywhere on the floor.
+              </p>
+            </div>
+          )}
+          {!isLow && (
+            <div className="pointer-events-none absolute top-8 right-[372px]">
+              <CompassRose />
+            </div>
+          )}
+          <div className="absolute top-8 right-3 bottom-3 w-[340px] *:pointer-events-auto pointer-events-none">
+            <Card study={study} design={design} />
           </div>
-        )}
-        {!isLow && (
-          <div className="pointer-events-none absolute top-8 right-[372px]">
-            <CompassRose />
-          </div>
-        )}
-        <div className="absolute top-8 right-3 bottom-3 w-[340px] *:pointer-events-auto pointer-events-none">
-          <Card study={study} design={design} />
-        </div>
-        <Rulers units={study.units} />
-        {!isLow && (
-          <div className="absolute bottom-[126px] left-7">
-            <MiniMap design={design} plan={study.plan} />
-          </div>
-        )}
-        <div
-          className={`absolute left-7 flex items-end gap-3 ${isLow ? "bottom-[64px]" : "bottom-[92px]"}`}
-          data-covers="bottom"
-        >
-          <ScaleBar units={study.units} onFit={fitEverything} />
-          <UndoButtons />
-          <button
-            className="panel flex items-center gap-1.5 px-2.5 py-[5px]"
-            aria-pressed={ledgerOpen}
-            title="All elements of a kind as rows (T)"
-            onClick={toggleLedger}
+          <Rulers units={study.units} />
+          {!isLow && (
+            <div className="absolute bottom-[126px] left-7">
+              <MiniMap design={design} plan={study.plan} />
+            </div>
+          )}
+          <div
+            className={`absolute left-7 flex items-end gap-3 ${isLow ? "bottom-[64px]" : "bottom-[92px]"}`}
+            data-covers="bottom"
           >
-            <Rows3 size={14} /> Ledger
-          </button>
-        </div>
-        <div className="pointer-events-none absolute right-[356px] bottom-3 left-3 flex justify-center *:pointer-events-auto">
-          <Dock low={isLow} />
-        </div>
-        <QuickAdd design={design} />
-        <div className="pointer-events-none absolute top-10 right-[372px] left-10 flex justify-center *:pointer-events-auto">
-          <AddingDrawing />
-        </div>
-      </div>
-      <Ledger study={study} design={design} />
+            <ScaleBar units={study.units} onFit={fitEverything} />
+            <UndoButtons />
+            <button
+              className="panel flex items-center gap-1.5 px-2.5 py-[5px]"
+              aria-pressed={ledgerOpen}
+              title="All elements of a kind as rows (T)"
+              onClick={toggleLedger}
+            >
+              <Rows3 size={14} /> Ledger
+            </button>
+          </div>
+          <div className="pointer-events-none absolute right-[356px] bottom-3 left-3 flex justify-center *:pointer-events-auto">
+            <Dock low={isLow} />
+          </div>
+          <QuickAdd design={design} />
+          <div className="pointer-events-none absolute top-10 right-[372px] left-10 flex justify-center *:pointer-events-auto">
+            <AddingDrawing />
+          </div>
+        </Panel>
+        {ledgerOpen && (
+          <>
+            <Separator className="pane-edge" aria-label="Height of the ledger" />
+            <Panel
+              id="ledger-pane"
+              minSize={MIN_HEIGHT}
+              defaultSize={ledgerHeight}
+              groupResizeBehavior="preserve-pixel-size"
+              onResize={({ inPixels }) => setHeight(inPixels)}
+            >
+              <Suspense>
+                <Ledger study={study} design={design} />
+              </Suspense>
+            </Panel>
+          </>
+        )}
+      </Group>
     </div>
   );
 }

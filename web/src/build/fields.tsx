@@ -2,7 +2,8 @@ import type { Problem, Study } from "@busy-harbor/core";
 import { type ChangeEvent, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from "react";
 import { useBuild } from "./buildStore.ts";
 import { readLength, showLength } from "./length.ts";
-import { ExpressionInput, type ExpressionOf } from "../expressions/ExpressionInput.tsx";
+import { ExpressionInput } from "../expressions/ExpressionInput.tsx";
+import type { ExpressionOf } from "../expressions/names.ts";
 import { mended } from "../expressions/mend.ts";
 import { Choice } from "../ui/Choice.tsx";
 

@@ -1,36 +1,19 @@
-import type { Design, Problem, Scope } from "@busy-harbor/core";
-import { expressionScopes } from "@busy-harbor/core";
+import type { Problem } from "@busy-harbor/core";
 import { type Ref, useEffect, useImperativeHandle, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useStudy } from "../state/study.ts";
-import type { Names } from "./completion.ts";
+import { type ExpressionOf, namesWhere } from "./names.ts";
 
 type Editor = typeof import("./ExpressionEditor.tsx");
 
 /** Fetched when the first field is shown, well before one is written in. */
 let editor: Editor | undefined;
 let coming: Promise<Editor> | undefined;
-const fetchEditor = (): Promise<Editor> =>
+export const fetchEditor = (): Promise<Editor> =>
   (coming ??= import("./ExpressionEditor.tsx").then((module) => (editor = module)));
 
-const known = new WeakMap<Design, ReturnType<typeof expressionScopes>>();
-
-/** What may be named in expressions of the design at hand. */
-function scopeNow(entity: boolean): Scope | undefined {
-  const { history, designId } = useStudy.getState();
-  const design = history?.present.designs.find((d) => d.id === designId);
-  if (!design) return undefined;
-  let scopes = known.get(design);
-  if (!scopes) known.set(design, (scopes = expressionScopes(design)));
-  return entity ? scopes.withEntity : scopes.withoutEntity;
-}
-
-export interface ExpressionOf {
-  /** Whether an entity is at hand where it is read. */
-  readonly entity?: boolean;
-  /** Words it may be in place of an expression. */
-  readonly words?: readonly string[];
-}
+/** The editor, once it is here. */
+export const loadedEditor = (): Editor | undefined => editor;
 
 /**
  * A field for an expression. At rest it is a plain one, as there may be hundreds on a page; where the keys go, the
@@ -62,8 +45,7 @@ export function ExpressionInput({
   const plain = useRef<HTMLTextAreaElement>(null);
   const holder = useRef<HTMLDivElement>(null);
   const [selection, setSelection] = useState<readonly [number, number]>();
-  const { entity = false, words } = of;
-  const [names] = useState<Names>(() => ({ scope: () => scopeNow(entity), words }));
+  const [names] = useState(() => namesWhere(of));
   useEffect(() => void fetchEditor(), []);
   useImperativeHandle(ref, () => ({
     focus: () => plain.current?.focus(),

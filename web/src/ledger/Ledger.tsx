@@ -1,50 +1,47 @@
-import type { Design, Study } from "@busy-harbor/core";
-import { Columns3, Download, Plus, Trash2, Upload, X } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
-import { useMemo, useRef, useState } from "react";
+import { type Design, findUnit, type Problem, renameUses, type Study } from "@busy-harbor/core";
+import { Download, Plus, Trash2, Upload, X } from "lucide-react";
+import { Tabs } from "radix-ui";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { deleteSelection } from "../build/selection.ts";
 import { useCompiled } from "../state/compiled.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { saveFile } from "../ui/saveFile.ts";
-import { arrangeRows } from "./arrangeRows.ts";
-import { type BlockPlan, planBlock, readBlock, writeCsv } from "./block.ts";
-import { Grid } from "./Grid.tsx";
-import { useLedger } from "./ledgerStore.ts";
-import { placeIn, sheetsOf } from "./sheet.ts";
+import { groupBy } from "../groupBy.ts";
+import { readBlock, writeCsv } from "../grid/cells.ts";
+import type { Entry, GridColumn } from "../grid/column.ts";
+import { ColumnsMenu } from "../grid/ColumnsMenu.tsx";
+import { Grid } from "../grid/Grid.tsx";
+import { useGrid } from "../grid/useGrid.ts";
 import { Choice } from "../ui/Choice.tsx";
+import { type BlockPlan, planBlock } from "./block.ts";
+import { useLedger } from "./ledgerStore.ts";
+import { type Column, type Item, type Place, placeIn, type Sheet, sheetsOf } from "./sheet.ts";
 
 /** Largest file of rows taken in. */
 const MOST_BYTES = 16 * 1024 * 1024;
 
 /** The ledger: everything of a kind as the rows of a table, edited in its cells. It rises from the bottom edge. */
-export function Ledger({ study, design }: { study: Study; design: Design }) {
-  const {
-    open,
-    height,
-    sheet: sheetId,
-    hidden,
-    sorting,
-    filter,
-    toggle,
-    show,
-    setHeight,
-    setHidden,
-    setFilter,
-  } = useLedger();
+export default function Ledger({ study, design }: { study: Study; design: Design }) {
+  const { sheet: sheetId, filter, toggle, show, setFilter } = useLedger();
   const { changeDesign, select, selection } = useStudy();
   const compilation = useCompiled();
   const [plan, setPlan] = useState<BlockPlan>();
   const file = useRef<HTMLInputElement>(null);
   const sheets = sheetsOf(design);
   const sheet = sheets.find((s) => s.id === sheetId) ?? sheets.find((s) => s.common)!;
-  const hiddenHere = useMemo(() => new Set(hidden[sheet.id] ?? []), [hidden, sheet]);
-  const columns = useMemo(() => sheet.columns.filter((c) => !hiddenHere.has(c.id)), [sheet, hiddenHere]);
-  const rows = useMemo(
-    () => arrangeRows(sheet.rows(design), columns, placeIn(study, design), filter, sorting[sheet.id]),
-    [sheet, design, columns, study, filter, sorting],
+  const place = useMemo(() => placeIn(study, design), [study, design]);
+  const all = useMemo(() => sheet.rows(design), [sheet, design]);
+  const gridColumns = useMemo(() => sheet.columns.map((c) => asGridColumn(c, place)), [sheet, place]);
+  const model = useGrid({ id: sheet.id, rows: all, columns: gridColumns, rowId, filter });
+  const rows = model.found;
+  const columns = model.columns.map((c) => sheet.columns.find(({ id }) => id === c.id)!);
+  const problems = compilation?.problems;
+  const byCell = useMemo(() => groupBy(problems ?? [], (p) => `${p.id}/${p.field}`), [problems]);
+  const problemsAt = useCallback(
+    (id: string, column: string) => byCell.get(`${id}/${column}`) ?? NO_PROBLEMS,
+    [byCell],
   );
-  if (!open) return null;
   // Kinds of which there are none wait in a list, so that the others have room.
   const shownSheets = sheets.filter((s) => s === sheet || s.common || s.rows(design).length > 0);
   const otherSheets = sheets.filter((s) => !shownSheets.includes(s));
@@ -73,13 +70,28 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
     if (typeof made === "string") announce(made);
     else if (made && sheet.id !== "entityTypes") select([made.id]);
   };
+  /** Puts text into cells as one step of the history; says why where it cannot. */
+  const write = (what: string, entries: readonly Entry<Item>[]): string | undefined => {
+    let refused: string | undefined;
+    const [{ row, column }] = entries;
+    changeDesign(what || `Change ${column.label.toLowerCase()} of ${nameOf(row, sheet)}`, (d) => {
+      const drafts = new Map(sheet.rows(d).map((r) => [r.id, r]));
+      for (const entry of entries) {
+        const draft = drafts.get(entry.row.id);
+        const before = draft && "name" in draft ? draft.name : "";
+        const why = draft && columnOf(entry.column.id).write(draft, entry.text, placeIn(study, d));
+        refused ??= why;
+        if (!why && entries.length === 1 && draft && "name" in draft && draft.name !== before)
+          renameUses(d, before, draft.name);
+      }
+    });
+    return refused;
+  };
+  const columnOf = (id: string) => sheet.columns.find((c) => c.id === id)!;
   const exportRows = () =>
     saveFile(
       `${study.name}, ${sheet.label.toLowerCase()}.csv`,
-      writeCsv([
-        columns.map((c) => c.label),
-        ...rows.map((r) => columns.map((c) => c.read(r, placeIn(study, design)))),
-      ]),
+      writeCsv([columns.map((c) => c.label), ...rows.map((r) => columns.map((c) => c.read(r, place)))]),
       "text/csv",
     );
   const importRows = async (chosen: File | undefined) => {
@@ -99,143 +111,134 @@ export function Ledger({ study, design }: { study: Study; design: Design }) {
   };
 
   return (
-    <section
-      aria-label="Ledger"
-      data-testid="ledger"
-      className="relative z-10 flex shrink-0 flex-col border-t border-ink/40 bg-sheet"
-      style={{ height: `min(${height}px, 80%)` }}
-    >
-      <div
-        role="separator"
-        aria-orientation="horizontal"
-        aria-label="Height of the ledger"
-        aria-valuenow={height}
-        tabIndex={0}
-        className="absolute -top-1 right-0 left-0 h-2 cursor-row-resize touch-none"
-        onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
-        onPointerMove={(event) => event.buttons === 1 && setHeight(height - event.movementY)}
-        onKeyDown={(event) => {
-          if (event.key !== "ArrowUp" && event.key !== "ArrowDown") return;
-          event.preventDefault();
-          event.stopPropagation();
-          setHeight(height + (event.key === "ArrowUp" ? 28 : -28));
-        }}
-      />
-      <div className="flex h-10 shrink-0 items-center gap-2 border-b border-line px-3">
-        <div role="tablist" aria-label="Kinds" className="flex h-full min-w-0 overflow-x-auto whitespace-nowrap">
-          {shownSheets.map((s) => (
-            <button
-              key={s.id}
-              role="tab"
-              aria-selected={s.id === sheet.id}
-              className={`border-b-2 px-1.5 ${s.id === sheet.id ? "border-buoy font-semibold" : "border-transparent text-soft hover:text-ink"}`}
-              onClick={() => show(s.id)}
-            >
-              {s.label} <span className="text-xs font-normal text-soft">{s.rows(design).length}</span>
-            </button>
-          ))}
-        </div>
-        {otherSheets.length > 0 && (
-          <Choice
-            label="Other kinds"
-            className="w-28! shrink-0"
-            value=""
-            placeholder="others …"
-            options={otherSheets.map(({ id, label }) => ({ value: id, label }))}
-            onChange={show}
+    <Tabs.Root value={sheet.id} onValueChange={show} activationMode="manual" asChild>
+      <section
+        aria-label="Ledger"
+        data-testid="ledger"
+        className="flex h-full flex-col border-t border-ink/40 bg-sheet"
+      >
+        <div className="flex h-10 shrink-0 items-center gap-2 border-b border-line px-3">
+          <Tabs.List aria-label="Kinds" className="flex h-full min-w-0 overflow-x-auto whitespace-nowrap">
+            {shownSheets.map((s) => (
+              <Tabs.Trigger
+                key={s.id}
+                value={s.id}
+                className="border-b-2 border-transparent px-1.5 text-soft hover:text-ink data-[state=active]:border-buoy data-[state=active]:font-semibold data-[state=active]:text-ink"
+              >
+                {s.label} <span className="text-xs font-normal text-soft">{s.rows(design).length}</span>
+              </Tabs.Trigger>
+            ))}
+          </Tabs.List>
+          {otherSheets.length > 0 && (
+            <Choice
+              label="Other kinds"
+              className="w-28! shrink-0"
+              value=""
+              placeholder="others …"
+              options={otherSheets.map(({ id, label }) => ({ value: id, label }))}
+              onChange={show}
+            />
+          )}
+          <input
+            aria-label="Filter rows"
+            placeholder="Filter"
+            className="field ml-auto w-24! shrink-0"
+            value={filter}
+            onChange={(event) => setFilter(event.target.value)}
           />
-        )}
-        <input
-          aria-label="Filter rows"
-          placeholder="Filter"
-          className="field ml-auto w-24! shrink-0"
-          value={filter}
-          onChange={(event) => setFilter(event.target.value)}
-        />
-        <DropdownMenu.Root>
-          <DropdownMenu.Trigger className="button px-2!" title="Columns shown" aria-label="Columns shown">
-            <Columns3 size={14} />
-          </DropdownMenu.Trigger>
-          <DropdownMenu.Portal>
-            <DropdownMenu.Content align="end" className="panel float z-40 p-1">
-              {sheet.columns.map((c) => (
-                <DropdownMenu.CheckboxItem
-                  key={c.id}
-                  checked={!hiddenHere.has(c.id)}
-                  onSelect={(event) => event.preventDefault()}
-                  onCheckedChange={(on) =>
-                    setHidden(sheet.id, on ? [...hiddenHere].filter((h) => h !== c.id) : [...hiddenHere, c.id])
-                  }
-                  className="flex cursor-pointer items-center gap-2 rounded-md px-2 py-1 outline-none data-[highlighted]:bg-water"
-                >
-                  <span className="w-3 text-action">{hiddenHere.has(c.id) ? "" : "●"}</span> {c.label}
-                </DropdownMenu.CheckboxItem>
-              ))}
-            </DropdownMenu.Content>
-          </DropdownMenu.Portal>
-        </DropdownMenu.Root>
-        <button className="button px-2!" onClick={addRow} title={`Add ${sheet.one}`}>
-          <Plus size={14} />
-          <span className="max-xl:sr-only">Row</span>
-        </button>
-        <button
-          className="button px-2!"
-          disabled={selectedRows.length === 0}
-          onClick={deleteRows}
-          aria-label="Delete the selected rows"
-          title="Delete the selected rows"
-        >
-          <Trash2 size={14} />
-        </button>
-        <button
-          className="button px-2!"
-          onClick={exportRows}
-          aria-label="Export these rows as CSV"
-          title="Export these rows as CSV"
-        >
-          <Download size={14} />
-        </button>
-        <button
-          className="button px-2!"
-          onClick={() => file.current?.click()}
-          aria-label="Take in rows from CSV"
-          title="Take in rows from CSV: the first line names the columns, rows are matched by name"
-        >
-          <Upload size={14} />
-        </button>
-        <input
-          ref={file}
-          type="file"
-          accept=".csv,.tsv,.txt,text/csv"
-          className="hidden"
-          data-testid="ledger-file"
-          onChange={(event) => {
-            void importRows(event.target.files?.[0]);
-            event.target.value = "";
-          }}
-        />
-        <button
-          className="button button-quiet px-2!"
-          onClick={toggle}
-          aria-label="Close the ledger (T)"
-          title="Close the ledger (T)"
-        >
-          <X size={15} />
-        </button>
-      </div>
-      {plan && <Preview plan={plan} onApply={() => apply(plan)} onCancel={() => setPlan(undefined)} />}
-      <Grid
-        key={sheet.id}
-        sheet={sheet}
-        columns={columns}
-        rows={rows}
-        study={study}
-        design={design}
-        problems={compilation?.problems ?? []}
-        onPaste={take}
-      />
-    </section>
+          <ColumnsMenu model={model} />
+          <button className="button px-2!" onClick={addRow} title={`Add ${sheet.one}`}>
+            <Plus size={14} />
+            <span className="max-xl:sr-only">Row</span>
+          </button>
+          <button
+            className="button px-2!"
+            disabled={selectedRows.length === 0}
+            onClick={deleteRows}
+            aria-label="Delete the selected rows"
+            title="Delete the selected rows"
+          >
+            <Trash2 size={14} />
+          </button>
+          <button
+            className="button px-2!"
+            onClick={exportRows}
+            aria-label="Export these rows as CSV"
+            title="Export these rows as CSV"
+          >
+            <Download size={14} />
+          </button>
+          <button
+            className="button px-2!"
+            onClick={() => file.current?.click()}
+            aria-label="Take in rows from CSV"
+            title="Take in rows from CSV: the first line names the columns, rows are matched by name"
+          >
+            <Upload size={14} />
+          </button>
+          <input
+            ref={file}
+            type="file"
+            accept=".csv,.tsv,.txt,text/csv"
+            className="hidden"
+            data-testid="ledger-file"
+            onChange={(event) => {
+              void importRows(event.target.files?.[0]);
+              event.target.value = "";
+            }}
+          />
+          <button
+            className="button button-quiet px-2!"
+            onClick={toggle}
+            aria-label="Close the ledger (T)"
+            title="Close the ledger (T)"
+          >
+            <X size={15} />
+          </button>
+        </div>
+        {plan && <Preview plan={plan} onApply={() => apply(plan)} onCancel={() => setPlan(undefined)} />}
+        <Tabs.Content key={sheet.id} value={sheet.id} tabIndex={-1} className="flex min-h-0 grow flex-col">
+          <Grid
+            model={model}
+            label={sheet.label}
+            testId="ledger-grid"
+            numbered
+            selection={selection}
+            onSelect={sheet.id === "entityTypes" ? undefined : select}
+            onWrite={write}
+            onPaste={take}
+            problemsAt={problemsAt}
+            empty="No rows. Add one above, or paste a block from a spreadsheet."
+          />
+        </Tabs.Content>
+      </section>
+    </Tabs.Root>
   );
+}
+
+const NO_PROBLEMS: readonly Problem[] = [];
+const rowId = (item: Item): string => item.id;
+const nameOf = (item: Item, sheet: Sheet) => ("name" in item ? item.name : sheet.one);
+
+/** A number with its unit, if there is one. */
+const MEASURED = /^(-?\d+(?:\.\d+)?(?:e[+-]?\d+)?)\s*(\S*)$/i;
+
+/** What a text sorts by: a quantity by how much it is, whatever its unit. */
+function sortedBy(text: string): number | string | undefined {
+  const [, number, unit] = MEASURED.exec(text.trim()) ?? [];
+  const factor = unit ? findUnit(unit)?.factor : 1;
+  return number !== undefined && factor !== undefined ? Number(number) * factor : text || undefined;
+}
+
+/** The column as the grid wants it, where the rows stand now. */
+function asGridColumn({ choices, read, write: _, ...column }: Column, place: Place): GridColumn<Item> {
+  return {
+    ...column,
+    frozen: column.id === "name",
+    choices: choices && (() => choices(place)),
+    read: (item) => read(item, place),
+    value: column.mono ? (item) => sortedBy(read(item, place)) : undefined,
+  };
 }
 
 const APART = 8;

@@ -17,6 +17,7 @@ import {
   WORK_PHASES,
 } from "@busy-harbor/core";
 import { readLength, showLength } from "../build/length.ts";
+import type { ExpressionOf } from "../expressions/names.ts";
 import { addElement, addEntityType, addLink, isResource, linkRefusal, placed, setNeed } from "../state/edits.ts";
 
 /** A thing that is a row: all have an id by which problems and the floor know them. */
@@ -42,6 +43,8 @@ export interface Column {
   /** Pixels, until a person changes it. */
   readonly width: number;
   readonly mono?: boolean;
+  /** It holds expressions, and this is where they stand. */
+  readonly expression?: ExpressionOf;
   /** Values offered, as they are shown. */
   readonly choices?: (place: Place) => readonly string[];
   read(item: Item, place: Place): string;
@@ -81,13 +84,19 @@ const nameColumn: Column = {
   },
 };
 
-const expressionColumn = (id: string, label: string, help: string, words?: readonly string[], width = 160): Column => ({
+const expressionColumn = (
+  id: string,
+  label: string,
+  help: string,
+  expression: ExpressionOf = {},
+  width = 160,
+): Column => ({
   id,
   label,
   help,
   width,
   mono: true,
-  choices: words && (() => words),
+  expression,
   read: (item) => value(item, id),
   write: (item, text) =>
     text.length > MOST_IN_EXPRESSION ? `At most ${MOST_IN_EXPRESSION} characters.` : put(item, id, text.trim()),
@@ -174,7 +183,7 @@ function columnOf(setting: Setting): Column | undefined {
   switch (setting.form) {
     case "expression":
       return whereUsed(
-        expressionColumn(name, column, help, setting.words, width ?? 120),
+        expressionColumn(name, column, help, { entity: setting.entity, words: setting.words }, width ?? 120),
         setting,
         String(setting.schema.parse(undefined)),
       );
@@ -263,7 +272,13 @@ const linkSheet: Sheet = {
       100,
     ),
     ...(["time", "length", "share", "condition", "cost"] as const).map((f) =>
-      expressionColumn(f, LINK_SETTINGS[f].label, LINK_SETTINGS[f].help, undefined, f === "condition" ? 220 : 130),
+      expressionColumn(
+        f,
+        LINK_SETTINGS[f].label,
+        LINK_SETTINGS[f].help,
+        { entity: LINK_SETTINGS[f].entity },
+        f === "condition" ? 220 : 130,
+      ),
     ),
   ],
   rows: (design) => design.links,

@@ -1,6 +1,6 @@
 import type { Study } from "@busy-harbor/core";
 import { MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
-import Papa from "papaparse";
+import { writeCsv } from "../grid/cells.ts";
 import { useRuns } from "../state/runs.ts";
 import { saveFile } from "../ui/saveFile.ts";
 import { readingsOf } from "./readings.ts";
@@ -34,9 +34,9 @@ export async function exportRun(run: RunSummary, units: Study["units"], level: n
     cell(interval.halfWidth),
     ...(columns.get(index)?.values ?? []).map((v) => cell(v / factor)),
   ]);
-  const text = Papa.unparse([
+  const text = writeCsv([
     ["Of", "Measure", "Unit", "Mean", "Half-width", ...replications.map((r) => `Replication ${r}`)],
     ...rows,
   ]);
-  saveFile(`run-${run.number}.csv`, `${text}\r\n`, "text/csv");
+  saveFile(`run-${run.number}.csv`, text, "text/csv");
 }

@@ -1,0 +1,152 @@
+import type { Problem } from "@busy-harbor/core";
+import type { Row } from "@tanstack/react-table";
+import { ChevronDown, ChevronRight } from "lucide-react";
+import { memo, type ReactNode } from "react";
+import type { GridColumn } from "./column.ts";
+import type { GridFeatures, RowData } from "./useGrid.ts";
+
+export const ROW_HEIGHT = 28;
+
+/** A column where it stands among those drawn. */
+export interface Drawn<R> {
+  readonly column: GridColumn<R>;
+  /** Among the columns shown. */
+  readonly index: number;
+  readonly width: number;
+  /** Where it stays, of a column that does. */
+  readonly left: number | undefined;
+}
+
+export interface RowProps<R extends RowData> {
+  readonly row: Row<GridFeatures, R>;
+  readonly index: number;
+  readonly top: number;
+  readonly width: number;
+  /** Beginning of the ids of cells. */
+  readonly id: string;
+  readonly drawn: readonly Drawn<R>[];
+  /** Width of the columns left out between those that stay and the others drawn. */
+  readonly gap: number;
+  /** Width of the row's number; 0 for none. */
+  readonly numbers: number;
+  readonly isSelected: boolean;
+  /** The column of the active cell, in its row. */
+  readonly active: number | undefined;
+  /** First and last column of the range, in its rows. */
+  readonly from: number | undefined;
+  readonly to: number | undefined;
+  /** The column at whose corner the range is drawn out to be filled, in its last row. */
+  readonly corner: number | undefined;
+  readonly problemsAt: (rowId: string, column: string) => readonly Problem[];
+  /** Stands in the active cell while it is written in. */
+  readonly editor: ReactNode;
+  /** What it says, of a row that heads others. */
+  readonly heading: ReactNode;
+}
+
+function DrawnRow<R extends RowData>({
+  row,
+  index,
+  top,
+  width,
+  id,
+  drawn,
+  gap,
+  numbers,
+  isSelected,
+  active,
+  from,
+  to,
+  corner,
+  problemsAt,
+  editor,
+  heading,
+}: RowProps<R>) {
+  if (row.getIsGrouped())
+    return (
+      <div
+        role="row"
+        aria-rowindex={index + 2}
+        aria-expanded={row.getIsExpanded()}
+        className="absolute left-0 border-b border-line bg-paper"
+        style={{ top, height: ROW_HEIGHT, width }}
+      >
+        <span
+          role="gridcell"
+          id={`${id}-${index}-0`}
+          className={`sticky left-0 flex h-full max-w-full items-center gap-1 truncate px-2 font-semibold ${active === undefined ? "" : "outline-2 -outline-offset-2 outline-action"}`}
+        >
+          <button
+            type="button"
+            tabIndex={-1}
+            aria-label={row.getIsExpanded() ? "Fold" : "Unfold"}
+            className="text-soft"
+            onClick={() => row.toggleExpanded()}
+          >
+            {row.getIsExpanded() ? <ChevronDown size={14} /> : <ChevronRight size={14} />}
+          </button>
+          {heading}
+        </span>
+      </div>
+    );
+  const firstLoose = drawn.findIndex((d) => d.left === undefined);
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 2}
+      aria-selected={isSelected}
+      data-row={row.id}
+      className={`absolute left-0 flex border-b border-line/60 ${isSelected ? "bg-water" : "bg-sheet"} ${editor ? "z-20" : ""}`}
+      style={{ top, height: ROW_HEIGHT, width }}
+    >
+      {numbers > 0 && (
+        <span
+          role="rowheader"
+          className="sticky left-0 z-10 flex shrink-0 items-center justify-end border-r border-line bg-inherit px-2 text-xs text-soft"
+          style={{ width: numbers }}
+        >
+          {index + 1}
+        </span>
+      )}
+      {drawn.map(({ column, index: c, width: cellWidth, left }, i) => {
+        const isActive = c === active;
+        const inRange = from !== undefined && to !== undefined && c >= from && c <= to;
+        const trouble = problemsAt(row.id, column.id)[0]?.message;
+        const text = column.read(row.original);
+        return (
+          <div
+            key={column.id}
+            id={`${id}-${index}-${c}`}
+            role="gridcell"
+            aria-selected={inRange}
+            aria-invalid={trouble !== undefined}
+            title={trouble ?? text}
+            className={`shrink-0 border-r border-line/60 ${left === undefined ? "relative" : "sticky z-10 bg-inherit"} ${isActive && editor ? "" : "overflow-hidden"} ${isActive ? "outline-2 -outline-offset-2 outline-action" : ""} ${trouble ? "shadow-[inset_3px_0_0] shadow-buoy" : ""}`}
+            style={{ width: cellWidth, left, marginLeft: i === firstLoose ? gap : undefined }}
+          >
+            {isActive && editor ? (
+              editor
+            ) : (
+              <span
+                className={`block h-full truncate px-2 leading-7 ${column.mono ? "mono" : ""} ${column.align === "right" ? "text-right" : ""} ${inRange && !isActive ? "bg-action/10" : ""}`}
+              >
+                {column.show ? column.show(row.original) : text}
+              </span>
+            )}
+            {c === corner && (
+              <span
+                aria-hidden
+                data-fill
+                title="Drag to fill"
+                className="absolute right-0 bottom-0 h-2 w-2 cursor-crosshair bg-action"
+              />
+            )}
+          </div>
+        );
+      })}
+    </div>
+  );
+}
+
+/** A row as it is drawn; drawn anew when something of it changed. */
+export const GridRow = memo(DrawnRow) as typeof DrawnRow;
