@@ -1,8 +1,10 @@
 import { gzipSync } from "node:zlib";
-import { Key, Origin } from "selenium-webdriver";
+import { By, Key, Origin } from "selenium-webdriver";
 import { startServer } from "../server/test/startServer.ts";
 import { Person } from "./support/browser.ts";
 import { dropLargeDxf } from "./support/drop.ts";
+import { serveManyRows } from "./support/manyRows.ts";
+import { fullStations } from "./support/fullStations.ts";
 import { largePlan } from "./support/largePlan.ts";
 
 /** Measures the interface in headless Chromium, one `name: value` a line. */
@@ -16,7 +18,7 @@ async function store(study: object): Promise<string> {
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ study }),
   });
-  if (!response.ok) throw new Error(await response.text());
+  if (!response.ok) throw new Error((await response.text()).slice(0, 500));
   return ((await response.json()) as { id: string }).id;
 }
 
@@ -204,11 +206,81 @@ async function benchWatch(): Promise<void> {
   const cost = Number(await driver.executeScript("return document.querySelector('[data-testid=frame-cost]').cost()"));
   const moving = Number(/Walker (\d+)/.exec(await person.text("[aria-label=Instruments]"))?.[1]);
   console.log(`watch-entities: ${moving}`);
-  console.log(`watch-frame-scripting-ms-p95: ${cost.toFixed(2)}`);
+  console.log(`watch-500-script-ms: ${cost.toFixed(2)}`);
+}
+
+/** A grid of 100,000 rows, scrolled as a wheel does, a few rows a frame. */
+async function benchGrid(): Promise<void> {
+  const page = await serveManyRows();
+  try {
+    await person.go(page.url);
+    await person.find("[data-row]");
+    await driver.sleep(500);
+    await countFrames();
+    await driver.executeAsyncScript(
+      `const done = arguments[0];
+       const grid = document.querySelector("[role=grid]");
+       let i = 0;
+       const step = () => {
+         grid.scrollTop += i % 40 === 39 ? 100_000 : 84;
+         if (++i < 240) requestAnimationFrame(step);
+         else done();
+       };
+       requestAnimationFrame(step);`,
+    );
+    const fps = await framesPerSecond();
+    const first = Number(
+      await driver.executeScript("return document.querySelectorAll('[data-row]')[12].textContent.match(/\\d+/)[0]"),
+    );
+    if (first < 20_000) throw new Error("The grid did not scroll.");
+    console.log(`grid-100k-scroll-fps: ${fps.toFixed(1)}`);
+  } finally {
+    await page.close();
+  }
+}
+
+/** From a click on a station to its whole card on screen, the median of nine. */
+async function benchCard(): Promise<void> {
+  const id = await store(fullStations(10));
+  await person.go(`${server.url}/study/${id}/build`);
+  const first = await person.onFloor("Berth 1");
+  await person.clickAt(first.x, first.y);
+  await person.setting("Time");
+  const times: number[] = [];
+  for (let i = 2; i <= 10; i++) {
+    const name = `Berth ${i}`;
+    const { x, y } = await person.onFloor(name);
+    times.push(
+      Number(
+        await driver.executeAsyncScript(
+          `const [name, x, y, done] = arguments;
+           const stage = document.querySelector("[data-testid=floor] canvas");
+           const send = (type, buttons) => stage.dispatchEvent(new MouseEvent(type, { bubbles: true, cancelable: true, view: window, clientX: x, clientY: y, button: 0, buttons }));
+           const start = performance.now();
+           stage.dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, pointerType: "mouse", clientX: x, clientY: y }));
+           send("mousedown", 1);
+           send("mouseup", 0);
+           const look = () => {
+             if (document.querySelector("aside [data-field=name] textarea, aside [data-field=name] input")?.value === name) requestAnimationFrame(() => done(performance.now() - start));
+             else requestAnimationFrame(look);
+           };
+           requestAnimationFrame(look);`,
+          name,
+          x,
+          y,
+        ),
+      ),
+    );
+  }
+  const fields = (await driver.findElements(By.css("[data-testid=card] textarea.mono"))).length;
+  console.log(`card-fields: ${fields}`);
+  console.log(`open-card-ms: ${times.sort((a, b) => a - b)[4].toFixed(0)}`);
 }
 
 try {
   await benchPlan();
+  await benchCard();
+  await benchGrid();
   await benchDrawing();
   await benchWatch();
 } finally {

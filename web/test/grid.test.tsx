@@ -86,6 +86,7 @@ function Quays({ first, filter, groupBy }: { first: readonly Quay[]; filter?: st
         label="Quays"
         numbered
         selection={selection}
+        follows
         onSelect={select}
         onWrite={write}
         onPaste={(cells, at) => pasted.push({ cells, at })}

@@ -25,7 +25,7 @@ import type { GridModel, RowData } from "./useGrid.ts";
 
 const NUMBERS = 46;
 /** Rows and columns drawn beyond the window's edges. */
-const BEYOND = { rows: 8, columns: 2 };
+const BEYOND = { rows: 6, columns: 2 };
 /** By how much a key makes a column wider or narrower. */
 const WIDER = 16;
 
@@ -35,8 +35,9 @@ interface GridProps<R extends RowData> {
   readonly testId?: string;
   /** Whether rows are numbered. */
   readonly numbered?: boolean;
-  /** Ids of the rows selected; the first is brought into sight when they change from outside. */
   readonly selection?: readonly string[];
+  /** Whether the first row selected is brought into sight when they change from outside. */
+  readonly follows?: boolean;
   readonly onSelect?: (ids: readonly string[]) => void;
   /** Puts texts into cells as one step; returns why one cannot be taken. Without, nothing can be written. */
   readonly onWrite?: (what: string, entries: readonly Entry<R>[]) => string | undefined;
@@ -64,6 +65,7 @@ export function Grid<R extends RowData>({
   testId,
   numbered = false,
   selection = NOBODY,
+  follows = false,
   onSelect,
   onWrite,
   onPaste,
@@ -127,6 +129,8 @@ export function Grid<R extends RowData>({
   useEffect(() => across.measure(), [across, sizes, frozenCount, numbers]);
   const total = Math.max(frozenWidth, across.getTotalSize());
   const rowsDrawn = down.getVirtualItems();
+  // Rows that come into sight take the place of those that leave it: scrolling makes no garbage, which slows drawing.
+  const pool = Math.max(8, Math.ceil(rowsDrawn.length / 8) * 8);
   const columnsDrawn = across.getVirtualItems();
 
   const drawn = useMemo(() => {
@@ -165,14 +169,14 @@ export function Grid<R extends RowData>({
   // What is selected elsewhere is brought into sight here.
   const shown = useRef<readonly string[]>(NOBODY);
   useEffect(() => {
-    if (shown.current === selection) return;
+    if (!follows || shown.current === selection) return;
     shown.current = selection;
     const row = rows.findIndex((r) => r.id === selection[0]);
     if (row < 0) return;
     setActive((a) => ({ ...a, row }));
     setAnchor((a) => ({ ...a, row }));
     down.scrollToIndex(row, { align: "auto" });
-  }, [selection, rows, down]);
+  }, [follows, selection, rows, down]);
 
   const tellSelected = (from: number, to: number) => {
     if (!onSelect) return;
@@ -408,7 +412,7 @@ export function Grid<R extends RowData>({
       }
       tabIndex={0}
       data-testid={testId}
-      className="relative min-h-0 grow overflow-auto select-none focus-visible:-outline-offset-2"
+      className="group relative min-h-0 grow overflow-auto select-none focus-visible:-outline-offset-2"
       onKeyDown={key}
       onCopy={copy}
       onCut={copy}
@@ -458,7 +462,7 @@ export function Grid<R extends RowData>({
           const inRange = index >= marked.top && index <= marked.bottom;
           return (
             <GridRow
-              key={row.id}
+              key={isHere && isWriting ? "written" : index % pool}
               row={row}
               index={index}
               top={start}

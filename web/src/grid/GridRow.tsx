@@ -7,6 +7,9 @@ import type { GridFeatures, RowData } from "./useGrid.ts";
 
 export const ROW_HEIGHT = 28;
 
+/** Look of the active cell, while the grid has the keys. */
+const ACTIVE = "group-focus-within:outline-2 -outline-offset-2 outline-action";
+
 /** A column where it stands among those drawn. */
 export interface Drawn<R> {
   readonly column: GridColumn<R>;
@@ -74,7 +77,7 @@ function DrawnRow<R extends RowData>({
         <span
           role="gridcell"
           id={`${id}-${index}-0`}
-          className={`sticky left-0 flex h-full max-w-full items-center gap-1 truncate px-2 font-semibold ${active === undefined ? "" : "outline-2 -outline-offset-2 outline-action"}`}
+          className={`sticky left-0 flex h-full max-w-full items-center gap-1 truncate px-2 font-semibold ${active === undefined ? "" : ACTIVE}`}
         >
           <button
             type="button"
@@ -120,19 +123,19 @@ function DrawnRow<R extends RowData>({
             role="gridcell"
             aria-selected={inRange}
             aria-invalid={trouble !== undefined}
-            title={trouble ?? text}
-            className={`shrink-0 border-r border-line/60 ${left === undefined ? "relative" : "sticky z-10 bg-inherit"} ${isActive && editor ? "" : "overflow-hidden"} ${isActive ? "outline-2 -outline-offset-2 outline-action" : ""} ${trouble ? "shadow-[inset_3px_0_0] shadow-buoy" : ""}`}
+            title={trouble ?? column.hint?.(row.original) ?? text}
+            className={[
+              "h-full shrink-0 border-r border-line/60",
+              left === undefined ? "relative" : "sticky z-10 bg-inherit",
+              isActive && editor ? "" : "truncate px-2 leading-7",
+              column.mono ? "mono" : "",
+              column.align === "right" ? "text-right" : "",
+              isActive ? ACTIVE : inRange ? "cell-in-range" : "",
+              trouble ? "shadow-[inset_3px_0_0] shadow-buoy" : "",
+            ].join(" ")}
             style={{ width: cellWidth, left, marginLeft: i === firstLoose ? gap : undefined }}
           >
-            {isActive && editor ? (
-              editor
-            ) : (
-              <span
-                className={`block h-full truncate px-2 leading-7 ${column.mono ? "mono" : ""} ${column.align === "right" ? "text-right" : ""} ${inRange && !isActive ? "bg-action/10" : ""}`}
-              >
-                {column.show ? column.show(row.original) : text}
-              </span>
-            )}
+            {isActive && editor ? editor : column.show ? column.show(row.original) : text}
             {c === corner && (
               <span
                 aria-hidden

@@ -20,6 +20,10 @@ export interface GridColumn<R> {
   readonly read: (row: R) => string;
   /** What it sorts by, if not by its text. */
   readonly value?: (row: R) => number | string | undefined;
+  /** Words looked for are not looked for in it. */
+  readonly unsearched?: boolean;
+  /** What more there is to say of a row, in place of its text. */
+  readonly hint?: (row: R) => string;
   /** What is shown in place of the text. */
   readonly show?: (row: R) => ReactNode;
 }

@@ -108,7 +108,8 @@ export function useGrid<R extends RowData>({
           minSize: SMALLEST,
           maxSize: LARGEST,
           sortUndefined: "last" as const,
-          sortDescFirst: false,
+          // Of figures the largest come first.
+          sortDescFirst: column.align === "right",
           sortFn: (a: Row<GridFeatures, R>, b: Row<GridFeatures, R>, of: string) =>
             compare(a.getValue(of), b.getValue(of)),
           enableGlobalFilter: false,
@@ -118,7 +119,7 @@ export function useGrid<R extends RowData>({
           id: TEXT,
           accessorFn: (row: R) =>
             columns
-              .map((c) => c.read(row))
+              .flatMap((c) => (c.unsearched ? [] : [c.read(row)]))
               .join(" ")
               .toLowerCase(),
           enableGlobalFilter: true,

@@ -31,7 +31,8 @@ export default function Ledger({ study, design }: { study: Study; design: Design
   const sheets = sheetsOf(design);
   const sheet = sheets.find((s) => s.id === sheetId) ?? sheets.find((s) => s.common)!;
   const place = useMemo(() => placeIn(study, design), [study, design]);
-  const all = useMemo(() => sheet.rows(design), [sheet, design]);
+  // A new list whenever the design changes: what a row shows may be another's name.
+  const all = useMemo(() => [...sheet.rows(design)], [sheet, design]);
   const gridColumns = useMemo(() => sheet.columns.map((c) => asGridColumn(c, place)), [sheet, place]);
   const model = useGrid({ id: sheet.id, rows: all, columns: gridColumns, rowId, filter });
   const rows = model.found;
@@ -204,6 +205,7 @@ export default function Ledger({ study, design }: { study: Study; design: Design
             testId="ledger-grid"
             numbered
             selection={selection}
+            follows
             onSelect={sheet.id === "entityTypes" ? undefined : select}
             onWrite={write}
             onPaste={take}

@@ -1,5 +1,5 @@
 import { definitionOf, formatNumber, type Interval } from "@busy-harbor/core";
-import { memo, useEffect, useMemo, useRef, useState } from "react";
+import { memo, useMemo } from "react";
 import {
   CartesianGrid,
   ReferenceArea,
@@ -10,6 +10,7 @@ import {
   XAxis,
   YAxis,
 } from "recharts";
+import { useSlowly } from "./useSlowly.ts";
 import { meanText, type Reading } from "./readings.ts";
 
 /** Most points drawn, as each is a shape of its own; of more values every so-manieth is taken. */
@@ -103,26 +104,6 @@ const Dots = memo(function Dots({ values, interval }: { values: readonly number[
     </ResponsiveContainer>
   );
 });
-
-/** A value that follows another with the same key at most once a second. */
-function useSlowly<T extends { readonly key: string }>(value: T): T {
-  const [shown, setShown] = useState(value);
-  const last = useRef(0);
-  useEffect(() => {
-    const wait = value.key === shown.key ? last.current + 1000 - Date.now() : 0;
-    const timer = setTimeout(
-      () => {
-        last.current = Date.now();
-        setShown(value);
-      },
-      Math.max(0, wait),
-    );
-    return () => clearTimeout(timer);
-    // A change of what is shown is no reason to show it again.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [value]);
-  return shown;
-}
 
 function ticks(n: number): number[] {
   const step = [1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 5000, 10000].find((s) => n / s <= 10) ?? 20000;

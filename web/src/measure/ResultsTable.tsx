@@ -1,13 +1,18 @@
 import { allKinds, definitionOf, formatNumber } from "@busy-harbor/core";
 import type { RunSummary } from "@busy-harbor/core/contract";
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import type { GridColumn } from "../grid/column.ts";
+import { ColumnsMenu } from "../grid/ColumnsMenu.tsx";
+import { Grid } from "../grid/Grid.tsx";
+import { ROW_HEIGHT } from "../grid/GridRow.tsx";
+import { useGrid } from "../grid/useGrid.ts";
 import type { Column } from "../state/figures.ts";
 import { useRuns } from "../state/runs.ts";
+import { Choice } from "../ui/Choice.tsx";
 import { DotStrip } from "./DotStrip.tsx";
 import { meanText, type Reading } from "./readings.ts";
 import { ReplicationChart } from "./ReplicationChart.tsx";
-import { Choice } from "../ui/Choice.tsx";
+import { useSlowly } from "./useSlowly.ts";
 
 /** How those are called that are measured, but for elements, whose kinds say so. */
 const OWNERS: Readonly<Record<string, string>> = {
@@ -20,11 +25,9 @@ const OWNERS: Readonly<Record<string, string>> = {
 const ownersIn = (ownerKind: string): string =>
   OWNERS[ownerKind] ?? allKinds.find(({ kind }) => kind === ownerKind)?.plural.toLowerCase() ?? ownerKind;
 
-/** Heights of rows as they are drawn, until each is measured. */
-const HEADING_HEIGHT = 30;
-const ROW_HEIGHT = 27;
-
-type Item = { readonly heading: string; readonly kind: string } | { readonly reading: Reading };
+/** So many measures are put in order and drawn anew once a second at most, while figures grow. */
+const MANY = 2000;
+const DOTS_WIDTH = 190;
 
 /** All measures of a run, of which only the rows in sight are drawn and have their values fetched. */
 export function ResultsTable({
@@ -39,58 +42,28 @@ export function ResultsTable({
   const [filter, setFilter] = useState("");
   const [kind, setKind] = useState("");
   const [picked, setPicked] = useState<string>();
-  const kinds = useMemo(() => [...new Set(readings.map((r) => r.measure.ownerKind))], [readings]);
-  const shown = useMemo(() => {
-    const words = filter.toLowerCase().split(/\s+/).filter(Boolean);
-    return readings.filter(
-      (r) =>
-        (!kind || r.measure.ownerKind === kind) &&
-        words.every((w) => `${r.measure.owner} ${r.measure.label}`.toLowerCase().includes(w)),
-    );
-  }, [readings, filter, kind]);
-  const items = useMemo(
-    () =>
-      shown.flatMap((reading, i): Item[] =>
-        reading.measure.ownerId === shown[i - 1]?.measure.ownerId
-          ? [{ reading }]
-          : [{ heading: reading.measure.owner, kind: reading.measure.ownerKind }, { reading }],
-      ),
-    [shown],
-  );
+  const [seen, setSeen] = useState<readonly number[]>(NONE);
+  const slow = useSlowly(useMemo(() => ({ key: run.id, readings }), [run.id, readings]));
+  const shown = readings.length > MANY ? slow.readings : readings;
+  const kinds = useMemo(() => [...new Set(shown.map((r) => r.measure.ownerKind))], [shown]);
+  const rows = useMemo(() => (kind ? shown.filter((r) => r.measure.ownerKind === kind) : shown), [shown, kind]);
   const current =
     shown.find((r) => r.measure.key === picked) ??
     shown.find((r) => r.measure.measure === "timeInSystem" && r.measure.part === "mean") ??
     shown[0];
+  const key = current?.measure.key;
 
-  const table = useRef<HTMLTableElement>(null);
-  const [scrollMargin, setScrollMargin] = useState(0);
-  const virtual = useVirtualizer({
-    count: items.length,
-    getScrollElement: () => table.current?.closest("main") ?? null,
-    estimateSize: (i) => ("heading" in items[i] ? HEADING_HEIGHT : ROW_HEIGHT),
-    overscan: 6,
-    scrollMargin,
-  });
-  const rows = virtual.getVirtualItems();
-  const above = rows.length > 0 ? rows[0].start - scrollMargin : 0;
-  const below = rows.length > 0 ? virtual.getTotalSize() + scrollMargin - rows[rows.length - 1].end : 0;
-
-  const wanted = [
-    ...new Set([
-      ...(current ? [current.index] : []),
-      ...rows.flatMap(({ index }) => {
-        const item = items[index];
-        return item && "reading" in item ? [item.reading.index] : [];
-      }),
-    ]),
-  ];
-  const columns = useColumns(run, wanted);
-
-  const column = current && columns?.get(current.index);
-  const values = useMemo(() => inUnit(column, current?.factor ?? 1), [column, current?.factor]);
-
-  // Where the table begins depends on what stands above it.
-  useLayoutEffect(() => setScrollMargin((table.current?.offsetTop ?? 0) + ROW_HEIGHT), [readings, current]);
+  const wanted = useMemo(() => [...new Set(current ? [current.index, ...seen] : seen)], [current, seen]);
+  const fetched = useColumns(run, wanted);
+  const values = useMemo(
+    () => inUnit(current && fetched?.get(current.index), current?.factor ?? 1),
+    [fetched, current],
+  );
+  const columns = useMemo(() => columnsOf(fetched), [fetched]);
+  const model = useGrid({ id: "results", rows, columns, rowId, filter, groupBy: "owner" });
+  const onSight = useCallback((inSight: readonly Reading[]) => setSeen(inSight.map((r) => r.index)), []);
+  // Of a block of rows the one that was there stays.
+  const pick = useCallback((ids: readonly string[]) => ids.length === 1 && setPicked(ids[0]), []);
 
   return (
     <>
@@ -110,85 +83,118 @@ export function ResultsTable({
           options={[{ value: "", label: "everything" }, ...kinds.map((k) => ({ value: k, label: ownersIn(k) }))]}
           onChange={setKind}
         />
-        <span className="text-soft">{shown.length} measures</span>
+        <ColumnsMenu model={model} />
+        <span className="text-soft">{model.found.length} measures</span>
       </div>
-      <table
-        ref={table}
-        className="panel w-full table-fixed border-separate border-spacing-0 overflow-hidden"
-        data-testid="results"
-        aria-rowcount={items.length + 1}
+      <div
+        className="panel flex flex-col overflow-hidden"
+        style={{ height: `min(${(model.rows.length + 1) * ROW_HEIGHT + 16}px, 70vh)` }}
       >
-        <thead>
-          <tr className="text-left text-xs text-soft [&>th]:border-b [&>th]:border-line [&>th]:px-3 [&>th]:py-2 [&>th]:font-medium">
-            <th>Measure</th>
-            <th className="w-[90px] text-right">Mean</th>
-            <th className="w-[100px]">± half-width</th>
-            <th className="w-[56px]">Unit</th>
-            <th className="w-[196px]">Replications, interval</th>
-            <th className="w-[84px] text-right">Least</th>
-            <th className="w-[84px] text-right">Most</th>
-          </tr>
-        </thead>
-        <tbody>
-          {above > 0 && (
-            <tr aria-hidden>
-              <td colSpan={7} style={{ height: above }} />
-            </tr>
-          )}
-          {rows.map(({ index, key }) => {
-            const item = items[index];
-            if (!item) return null;
-            if ("heading" in item) {
-              return (
-                <tr key={key} ref={virtual.measureElement} data-index={index} aria-rowindex={index + 2}>
-                  <th
-                    colSpan={7}
-                    scope="rowgroup"
-                    className="border-b border-line bg-paper px-3 py-1.5 text-left font-semibold"
-                  >
-                    {item.heading} <span className="font-normal text-soft">{item.kind}</span>
-                  </th>
-                </tr>
-              );
-            }
-            const { reading } = item;
-            const { measure, interval, unit } = reading;
-            const { mean, halfWidth } = meanText(interval);
-            return (
-              <tr
-                key={key}
-                ref={virtual.measureElement}
-                data-index={index}
-                aria-rowindex={index + 2}
-                className={`[&>td]:border-b [&>td]:border-line/60 [&>td]:px-3 [&>td]:py-1 ${current === reading ? "bg-water" : "hover:bg-paper"}`}
-                data-measure={measure.key}
-                onClick={() => setPicked(measure.key)}
-              >
-                <td>
-                  <button className="text-left" title={definitionOf(measure)} aria-pressed={current === reading}>
-                    {measure.label}
-                  </button>
-                </td>
-                <td className="mono text-right">{mean}</td>
-                <td className="mono">{halfWidth && `± ${halfWidth}`}</td>
-                <td className="text-soft">{unit}</td>
-                <td>
-                  <DotStrip values={columns?.get(reading.index)?.values} factor={reading.factor} interval={interval} />
-                </td>
-                <td className="mono text-right">{formatNumber(interval.min)}</td>
-                <td className="mono text-right">{formatNumber(interval.max)}</td>
-              </tr>
-            );
-          })}
-          {below > 0 && (
-            <tr aria-hidden>
-              <td colSpan={7} style={{ height: below }} />
-            </tr>
-          )}
-        </tbody>
-      </table>
+        <Grid
+          model={model}
+          label="Measures"
+          testId="results"
+          selection={useMemo(() => (key === undefined ? NO_IDS : [key]), [key])}
+          onSelect={pick}
+          onSight={onSight}
+          headingOf={heading}
+          empty="No measure is called that."
+        />
+      </div>
     </>
   );
+}
+
+const NONE: readonly number[] = [];
+const NO_IDS: readonly string[] = [];
+const rowId = ({ measure }: Reading) => measure.key;
+
+function heading({ measure }: Reading) {
+  return (
+    <>
+      {measure.owner} <span className="font-normal text-soft">{measure.ownerKind}</span>
+    </>
+  );
+}
+
+/** A column of numbers of each reading's interval. */
+const figure = (
+  id: string,
+  label: string,
+  width: number,
+  of: (reading: Reading) => number,
+  text: (reading: Reading) => string,
+): GridColumn<Reading> => ({
+  id,
+  label,
+  width,
+  mono: true,
+  align: "right",
+  unsearched: true,
+  read: text,
+  value: (reading) => (Number.isFinite(of(reading)) ? of(reading) : undefined),
+});
+
+function columnsOf(fetched: ReadonlyMap<number, Column> | undefined): readonly GridColumn<Reading>[] {
+  return [
+    { id: "owner", label: "Of", width: 170, read: ({ measure }) => measure.owner },
+    {
+      id: "measure",
+      label: "Measure",
+      width: 240,
+      frozen: true,
+      read: ({ measure }) => measure.label,
+      hint: ({ measure }) => definitionOf(measure),
+    },
+    figure(
+      "mean",
+      "Mean",
+      90,
+      (r) => r.interval.mean,
+      (r) => meanText(r.interval).mean,
+    ),
+    figure(
+      "halfWidth",
+      "± half-width",
+      104,
+      (r) => r.interval.halfWidth,
+      (r) => meanText(r.interval).halfWidth,
+    ),
+    { id: "unit", label: "Unit", width: 60, unsearched: true, read: ({ unit }) => unit },
+    {
+      id: "dots",
+      label: "Replications, interval",
+      width: DOTS_WIDTH,
+      unsearched: true,
+      read: () => "",
+      show: ({ index, factor, interval }) => (
+        <span className="flex h-full items-center">
+          <DotStrip values={fetched?.get(index)?.values} factor={factor} interval={interval} />
+        </span>
+      ),
+    },
+    figure(
+      "sd",
+      "Std deviation",
+      104,
+      (r) => r.interval.sd,
+      (r) => formatNumber(r.interval.sd, 3),
+    ),
+    figure(
+      "min",
+      "Least",
+      84,
+      (r) => r.interval.min,
+      (r) => formatNumber(r.interval.min),
+    ),
+    figure(
+      "max",
+      "Most",
+      84,
+      (r) => r.interval.max,
+      (r) => formatNumber(r.interval.max),
+    ),
+  ];
 }
 
 const inUnit = (column: Column | undefined, factor: number): number[] => column?.values.map((v) => v / factor) ?? [];
