@@ -73,6 +73,7 @@ export function ExpressionEditor(props: EditorProps) {
           completion(() => now.current.names),
           signature,
           keys(now),
+          caretWhereItIs(),
           EditorView.updateListener.of((update) => {
             if (!update.docChanged || update.transactions.some((t) => t.isUserEvent("outside"))) return;
             const text = update.state.doc.toString();
@@ -93,8 +94,9 @@ export function ExpressionEditor(props: EditorProps) {
     return () => editor.destroy();
   }, []);
 
-  // What was changed elsewhere, as by undo.
-  useEffect(() => {
+  // What was changed elsewhere, as by undo. At once: an effect that came later would compare the value of then with
+  // what has been typed since, and write it back.
+  useLayoutEffect(() => {
     const editor = view.current;
     const typed = underway.current.lastIndexOf(props.value);
     if (typed >= 0) {
@@ -134,6 +136,32 @@ const oneLine = EditorState.transactionFilter.of((transaction) => {
     selection: { anchor: Math.min(transaction.newSelection.main.head, text.length) },
   };
 });
+
+/** Milliseconds after an editor has taken the keys in which it may lose the caret. */
+const UNSURE = 1000;
+
+/**
+ * Puts the browser's caret where the editor's is. When a line is drawn anew soon after the editor has taken the focus
+ * (as problems are underlined then), it takes the caret at the start for the browser's doing and leaves it there, and
+ * what is typed next would go before what is there.
+ */
+function caretWhereItIs() {
+  const from = performance.now();
+  return EditorView.updateListener.of(({ view, state: { selection } }) => {
+    if (performance.now() - from > UNSURE || !view.hasFocus || view.composing) return;
+    const shown = document.getSelection();
+    const { anchor, head } = selection.main;
+    const isThere = (node: Node | null | undefined, offset: number, at: number) =>
+      node != null && view.contentDOM.contains(node) && view.posAtDOM(node, offset) === at;
+    if (
+      isThere(shown?.anchorNode, shown?.anchorOffset ?? 0, anchor) &&
+      isThere(shown?.focusNode, shown?.focusOffset ?? 0, head)
+    )
+      return;
+    const [begin, end] = [view.domAtPos(anchor), view.domAtPos(head)];
+    shown?.setBaseAndExtent(begin.node, begin.offset, end.node, end.offset);
+  });
+}
 
 /** Takes the first offer, or the one gone to. */
 function takeOffer(view: EditorView): boolean {

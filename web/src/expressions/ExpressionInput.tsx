@@ -1,12 +1,12 @@
 import type { Problem } from "@busy-harbor/core";
-import { type Ref, useEffect, useImperativeHandle, useRef, useState } from "react";
+import { type Ref, useImperativeHandle, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useStudy } from "../state/study.ts";
 import { type ExpressionOf, namesWhere } from "./names.ts";
 
 type Editor = typeof import("./ExpressionEditor.tsx");
 
-/** Fetched when the first field is shown, well before one is written in. */
+/** Fetched when a pointer or the keys first come to a field; until it is here the plain field takes what is typed. */
 let editor: Editor | undefined;
 let coming: Promise<Editor> | undefined;
 export const fetchEditor = (): Promise<Editor> =>
@@ -46,7 +46,6 @@ export function ExpressionInput({
   const holder = useRef<HTMLDivElement>(null);
   const [selection, setSelection] = useState<readonly [number, number]>();
   const [names] = useState(() => namesWhere(of));
-  useEffect(() => void fetchEditor(), []);
   useImperativeHandle(ref, () => ({
     focus: () => plain.current?.focus(),
     scrollIntoView: (options) => (holder.current ?? plain.current)?.scrollIntoView(options),
@@ -94,6 +93,7 @@ export function ExpressionInput({
       rows={1}
       aria-invalid={problems.length > 0}
       aria-describedby={describedBy}
+      onPointerEnter={() => void fetchEditor()}
       onFocus={() => (editor ? edit() : void fetchEditor().then(edit))}
       onKeyDown={(event) => {
         if (event.key !== "Enter") return;
