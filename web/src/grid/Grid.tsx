@@ -126,7 +126,8 @@ export function Grid<R extends RowData>({
     scrollPaddingStart: frozenWidth,
     rangeExtractor: (indices) => withActive(here.column - frozenCount, indices),
   });
-  useEffect(() => across.measure(), [across, sizes, frozenCount, numbers]);
+  const measured = [...sizes, frozenCount, numbers].join(" ");
+  useEffect(() => across.measure(), [across, measured]);
   const total = Math.max(frozenWidth, across.getTotalSize());
   const rowsDrawn = down.getVirtualItems();
   // Rows that come into sight take the place of those that leave it: scrolling makes no garbage, which slows drawing.

@@ -1,7 +1,7 @@
 import { type Design, findUnit, type Problem, renameUses, type Study } from "@busy-harbor/core";
 import { Download, Plus, Trash2, Upload, X } from "lucide-react";
 import { Tabs } from "radix-ui";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { useCallback, useDeferredValue, useMemo, useRef, useState } from "react";
 import { deleteSelection } from "../build/selection.ts";
 import { useCompiled } from "../state/compiled.ts";
 import { useStudy } from "../state/study.ts";
@@ -34,7 +34,7 @@ export default function Ledger({ study, design }: { study: Study; design: Design
   // A new list whenever the design changes: what a row shows may be another's name.
   const all = useMemo(() => [...sheet.rows(design)], [sheet, design]);
   const gridColumns = useMemo(() => sheet.columns.map((c) => asGridColumn(c, place)), [sheet, place]);
-  const model = useGrid({ id: sheet.id, rows: all, columns: gridColumns, rowId, filter });
+  const model = useGrid({ id: sheet.id, rows: all, columns: gridColumns, rowId, filter: useDeferredValue(filter) });
   const rows = model.found;
   const columns = model.columns.map((c) => sheet.columns.find(({ id }) => id === c.id)!);
   const problems = compilation?.problems;

@@ -1,6 +1,6 @@
 import { allKinds, definitionOf, formatNumber } from "@busy-harbor/core";
 import type { RunSummary } from "@busy-harbor/core/contract";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
 import type { GridColumn } from "../grid/column.ts";
 import { ColumnsMenu } from "../grid/ColumnsMenu.tsx";
 import { Grid } from "../grid/Grid.tsx";
@@ -60,8 +60,15 @@ export function ResultsTable({
     [fetched, current],
   );
   const columns = useMemo(() => columnsOf(fetched), [fetched]);
-  const model = useGrid({ id: "results", rows, columns, rowId, filter, groupBy: "owner" });
-  const onSight = useCallback((inSight: readonly Reading[]) => setSeen(inSight.map((r) => r.index)), []);
+  const model = useGrid({ id: "results", rows, columns, rowId, filter: useDeferredValue(filter), groupBy: "owner" });
+  const onSight = useCallback(
+    (inSight: readonly Reading[]) =>
+      setSeen((before) => {
+        const now = inSight.map((r) => r.index);
+        return now.length === before.length && now.every((index, i) => index === before[i]) ? before : now;
+      }),
+    [],
+  );
   // Of a block of rows the one that was there stays.
   const pick = useCallback((ids: readonly string[]) => ids.length === 1 && setPicked(ids[0]), []);
 
