@@ -38,6 +38,8 @@ export * from "./compile/differences.ts";
 export * from "./compile/expressionScopes.ts";
 export * from "./compile/geometry.ts";
 export * from "./compile/renameUses.ts";
+export { type LineCurve, Watched } from "./compile/watched.ts";
+export { Curve, type Steps } from "./statistics/curve.ts";
 export { type Frame, metresAlong } from "./compile/frame.ts";
 export { type ReplicationResult, Session, type SessionOptions } from "./compile/session.ts";
 export { PHASE, PHASES, type Phase } from "./lowering/places.ts";

@@ -1,7 +1,6 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { compile, definitionOf, type Frame, open, PHASE, UNIT, readStudyText } from "@busy-harbor/core";
-import { type LevelTrace, recordLevels } from "../src/watch/levels.ts";
 import { linesOnScreen, placeEntities, type SlotMemory } from "../src/watch/placeEntities.ts";
 import { meanText, readingsOf } from "../src/measure/readings.ts";
 
@@ -66,28 +65,6 @@ test("an entity keeps its slot while others come and go, and slots tell how many
     }
   }
   expect(seen.size).toBeGreaterThan(15);
-});
-
-test("traces of levels stay bounded and keep the whole run in view", () => {
-  const traces: LevelTrace[] = [];
-  const session = open(program!, { seed: 1, replication: 1 });
-  for (let time = 0; time <= 4000; time += 2) {
-    session.advanceTo(time);
-    recordLevels(traces, session.frame(), design);
-  }
-  for (const trace of traces) {
-    expect(trace.times.length).toBeLessThanOrEqual(600);
-    expect(trace.times[0]).toBe(0);
-    expect(trace.times.at(-1)).toBe(4000);
-    expect(trace.times).toEqual([...trace.times].sort((a, b) => a - b));
-  }
-});
-
-test.each(["foot-passengers", "container-workshop"])("every measure of %s has a definition for its tooltip", (name) => {
-  const read = readStudyText(readFileSync(join(__dirname, `../../demo/${name}.json`), "utf8"));
-  if (!read.ok) throw new Error(JSON.stringify(read.problems));
-  const { measures } = compile(read.study).program!;
-  expect(measures.filter((m) => definitionOf(m) === "").map((m) => m.key)).toEqual([]);
 });
 
 test("readings turn values into display units, and undefined ones into gaps", () => {
@@ -158,4 +135,11 @@ test("a line that is not in the order of coming stands in the order in which it 
   // The fourth came last and is at the head, on the right; then the third, then the second.
   expect(x(4)).toBeGreaterThan(x(3));
   expect(x(3)).toBeGreaterThan(x(2));
+});
+
+test.each(["foot-passengers", "container-workshop"])("every measure of %s has a definition for its tooltip", (name) => {
+  const read = readStudyText(readFileSync(join(__dirname, `../../demo/${name}.json`), "utf8"));
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  const { measures } = compile(read.study).program!;
+  expect(measures.filter((m) => definitionOf(m) === "").map((m) => m.key)).toEqual([]);
 });

@@ -223,10 +223,23 @@ export class Session {
 
   /** What the displays show now, all their values in order; NaN where one cannot be read. Reads only. */
   shown(): Float64Array {
-    this.readers ??= this.model.displays.flatMap(({ values }) =>
+    return Float64Array.from(this.shownReaders, (read) => read(-1));
+  }
+
+  /** One of the values that `shown` gives. */
+  shownAt(position: number): number {
+    return this.shownReaders[position](-1);
+  }
+
+  private get shownReaders(): readonly Read[] {
+    return (this.readers ??= this.model.displays.flatMap(({ values }) =>
       values.map((checked) => checked?.compile(this.lowering.expressions.environment(0)) ?? (() => Number.NaN)),
-    );
-    return Float64Array.from(this.readers, (read) => read(-1));
+    ));
+  }
+
+  /** What is counted beside an element's symbol now, as a frame has it. */
+  countAt(element: number): number {
+    return this.lowering.shown.countOf(this.model.nodes[element]);
   }
 
   /** A picture of the instant, for watching. Reads only: it changes nothing of the run. */

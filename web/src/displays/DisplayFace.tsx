@@ -1,21 +1,22 @@
 import {
   type Display,
   type DisplayModel,
-  displayUnit,
   formatClock,
   formatNumber,
-  formatQuantity,
   type Model,
+  type Steps,
   type Study,
 } from "@busy-harbor/core";
-import type { ShownHistory } from "./history.ts";
+import { lazy, Suspense } from "react";
 import { Picture } from "./Picture.tsx";
+import { factorOf, wordsOf } from "./words.ts";
 
 /** What a display says at one moment: NaN where nothing is known, as while the design is built. */
 export interface Reading {
   readonly time: number | undefined;
   readonly values: ArrayLike<number>;
-  readonly history?: ShownHistory;
+  /** Curves of what charts show, by the value's position among all. */
+  readonly curves?: ReadonlyMap<number, Steps>;
   /** Position of the display's first value among all. */
   readonly first: number;
 }
@@ -29,17 +30,8 @@ interface Props {
   readonly scale: number;
 }
 
-type Checked = DisplayModel["values"][number];
-
-const wordsOf = (value: number, checked: Checked, units: Study["units"]): string => {
-  if (!checked || !Number.isFinite(value)) return "–";
-  if (checked.type.kind === "yesNo") return value !== 0 ? "yes" : "no";
-  return checked.type.kind === "number" ? formatQuantity(value, checked.type.dimension, units, 3) : "–";
-};
-
-/** Factor from SI to the unit that a value is shown in. */
-const factorOf = (checked: Checked, units: Study["units"]) =>
-  checked?.type.kind === "number" ? displayUnit(checked.type.dimension, units).factor : 1;
+/** Charts are fetched where there are any. */
+const ChartFace = lazy(() => import("./ChartFace.tsx"));
 
 /** The face of a display. */
 export function DisplayFace({ shown, model, units, reading, scale }: Props) {
@@ -107,7 +99,10 @@ export function DisplayFace({ shown, model, units, reading, scale }: Props) {
       return (
         <>
           {title}
-          <Chart display={display} shown={shown} reading={reading} units={units} wall={model.days.wall} />
+          {/* As large as the chart will be. */}
+          <Suspense fallback={<div className="h-28 w-[220px]" />}>
+            <ChartFace display={display} shown={shown} reading={reading} units={units} wall={model.days.wall} />
+          </Suspense>
         </>
       );
     case "picture":
@@ -179,112 +174,4 @@ function Bar({ display, value, words }: { display: Scaled; value: number; words:
       </div>
     </div>
   );
-}
-
-const [WIDTH, HEIGHT] = [220, 96];
-const SERIES = ["var(--color-action)", "var(--color-buoy)", "var(--color-ink)", "var(--color-soft)"];
-const DASHES = [undefined, "5 3", "1.5 2.5", "8 2 2 2"];
-
-/** The recent past of the rows, one line each. */
-function Chart({
-  display,
-  shown,
-  reading,
-  units,
-  wall,
-}: {
-  display: Extract<Display, { kind: "chart" }>;
-  shown: DisplayModel;
-  reading: Reading;
-  units: Study["units"];
-  wall: (time: number) => number;
-}) {
-  const { history, first } = reading;
-  const span = shown.span && shown.span > 0 ? shown.span : 3600;
-  const until = Math.max(reading.time ?? 0, span);
-  const since = until - span;
-  const series = display.rows.map((_, i) =>
-    (history?.values[first + i] ?? []).map((v) => v / factorOf(shown.values[i], units)),
-  );
-  const finite = series.flat().filter(Number.isFinite);
-  const top = Math.max(1, ...finite);
-  const bottom = Math.min(0, ...finite);
-  const x = (time: number) => 28 + (Math.max(0, time - since) / span) * (WIDTH - 34);
-  const y = (value: number) => HEIGHT - 18 - ((value - bottom) / (top - bottom)) * (HEIGHT - 26);
-  return (
-    <div style={{ width: WIDTH }}>
-      <svg
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        role="img"
-        aria-label={display.rows
-          .map((row, i) => `${row.label || row.value}: ${wordsOf(reading.values[first + i], shown.values[i], units)}`)
-          .join(", ")}
-      >
-        {[bottom, top].map((v) => (
-          <g key={v}>
-            <line x1={28} x2={WIDTH - 6} y1={y(v)} y2={y(v)} stroke="var(--color-line)" />
-            <text x={24} y={y(v) + 3} fontSize={10} textAnchor="end" fill="var(--color-soft)">
-              {formatNumber(v, 3)}
-            </text>
-          </g>
-        ))}
-        <text x={28} y={HEIGHT - 4} fontSize={10} fill="var(--color-soft)">
-          {formatClock(wall(since))}
-        </text>
-        <text x={WIDTH - 6} y={HEIGHT - 4} fontSize={10} textAnchor="end" fill="var(--color-soft)">
-          {formatClock(wall(until))}
-        </text>
-        {series.map((values, i) => (
-          <path
-            key={i}
-            d={stepsOf(history?.times ?? [], values, x, y)}
-            fill="none"
-            stroke={SERIES[i % 4]}
-            strokeWidth={1.5}
-            strokeDasharray={DASHES[i % 4]}
-          />
-        ))}
-      </svg>
-      <ul className="flex flex-wrap gap-x-3 text-xs">
-        {display.rows.map((row, i) => (
-          <li key={i} className="flex items-center gap-1">
-            <svg width={18} height={6} aria-hidden>
-              <line
-                x1={0}
-                x2={18}
-                y1={3}
-                y2={3}
-                stroke={SERIES[i % 4]}
-                strokeWidth={2}
-                strokeDasharray={DASHES[i % 4]}
-              />
-            </svg>
-            {row.label || row.value}{" "}
-            <span className="tabular-nums">{wordsOf(reading.values[first + i], shown.values[i], units)}</span>
-          </li>
-        ))}
-      </ul>
-    </div>
-  );
-}
-
-/** A value holds until it changes. */
-function stepsOf(
-  times: readonly number[],
-  values: readonly number[],
-  x: (t: number) => number,
-  y: (v: number) => number,
-): string {
-  let path = "";
-  let drawing = false;
-  values.forEach((value, i) => {
-    if (!Number.isFinite(value)) drawing = false;
-    else {
-      path += drawing
-        ? `H${x(times[i]).toFixed(1)}V${y(value).toFixed(1)}`
-        : `M${x(times[i]).toFixed(1)} ${y(value).toFixed(1)}`;
-      drawing = true;
-    }
-  });
-  return path;
 }

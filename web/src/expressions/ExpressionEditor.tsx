@@ -152,7 +152,7 @@ function caretWhereItIs() {
     const shown = document.getSelection();
     const { anchor, head } = selection.main;
     const isThere = (node: Node | null | undefined, offset: number, at: number) =>
-      node != null && view.contentDOM.contains(node) && view.posAtDOM(node, offset) === at;
+      node !== null && node !== undefined && view.contentDOM.contains(node) && view.posAtDOM(node, offset) === at;
     if (
       isThere(shown?.anchorNode, shown?.anchorOffset ?? 0, anchor) &&
       isThere(shown?.focusNode, shown?.focusOffset ?? 0, head)

@@ -1,23 +1,21 @@
 import {
   type Design,
   type Element,
-  formatClock,
   type Frame,
   kindOf,
+  type LineCurve,
   type Model,
   PHASE,
   UNIT,
   UNIT_WORDS,
 } from "@busy-harbor/core";
 import { useMemo } from "react";
+import { LineSample, StepChart } from "../charts/StepChart.tsx";
 import { StateMark } from "./StateMark.tsx";
 import { STATE_ORDER } from "./states.ts";
 import { unitsOf } from "../state/edits.ts";
 import { legendOf } from "./entityColours.ts";
-import type { LevelTrace } from "./levels.ts";
 
-const SERIES = ["var(--color-action)", "var(--color-buoy)", "var(--color-blocked)", "var(--color-amber)"];
-const DASHES = ["", "5 3", "2 2", "8 3 2 3"];
 const WIDTH = 298;
 const HEIGHT = 110;
 
@@ -25,15 +23,12 @@ interface Props {
   readonly frame: Frame | undefined;
   readonly design: Design;
   readonly model: Model;
-  readonly traces: readonly LevelTrace[];
+  /** Curves of the lines where most have stood. */
+  readonly lines: readonly LineCurve[];
 }
 
 /** What the watched replication shows: lines over time, what stations do now, and the legend. */
-export function Instruments({ frame, design, model, traces }: Props) {
-  const shown = [...traces]
-    .filter((t) => t.values.some((v) => v > 0))
-    .sort((a, b) => Math.max(...b.values) - Math.max(...a.values))
-    .slice(0, 4);
+export function Instruments({ frame, design, model, lines }: Props) {
   const rows = useMemo(
     () => design.elements.flatMap((e, i) => (kindOf(e).units === undefined ? [] : [{ element: e, index: i }])),
     [design],
@@ -54,10 +49,10 @@ export function Instruments({ frame, design, model, traces }: Props) {
   return (
     <section aria-label="Instruments" className="panel float max-h-[calc(100vh-240px)] overflow-y-auto px-4 py-3">
       <h2 className="font-semibold">In line, by place</h2>
-      {shown.length === 0 ? (
+      {lines.length === 0 ? (
         <p className="py-2 text-soft">No one has waited yet.</p>
       ) : (
-        <LevelChart traces={shown} until={frame?.time ?? 0} wall={model.days.wall} />
+        <LineCurves lines={lines} until={frame?.time ?? 0} design={design} wall={model.days.wall} />
       )}
       <h2 className="pt-2 font-semibold">What stations and resources are doing</h2>
       <table className="w-full">
@@ -140,77 +135,35 @@ function statesNow(element: Element, index: number, frame: Frame | undefined): n
 
 const countType = (frame: Frame, type: number) => frame.type.reduce((n, t) => n + (t === type ? 1 : 0), 0);
 
-function LevelChart({
-  traces,
+/** How many stood in line over the run, at the places where most did. */
+function LineCurves({
+  lines,
   until,
+  design,
   wall,
 }: {
-  traces: readonly LevelTrace[];
+  lines: readonly LineCurve[];
   until: number;
+  design: Design;
   wall: (time: number) => number;
 }) {
-  const most = Math.max(4, ...traces.flatMap((t) => t.values));
-  const step = niceStep(most / 3);
-  const top = Math.ceil(most / step) * step;
-  const x = (time: number) => 26 + (until > 0 ? (time / until) * (WIDTH - 30) : 0);
-  const y = (value: number) => HEIGHT - 20 - (value / top) * (HEIGHT - 28);
-  const rules = Array.from({ length: Math.round(top / step) + 1 }, (_, i) => i * step);
+  const series = useMemo(
+    () => lines.map(({ element, times, values }) => ({ name: design.elements[element].name, times, values })),
+    [lines, design],
+  );
   return (
     <>
-      <svg
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        className="w-full"
-        role="img"
-        aria-label={traces.map((t) => `${t.name}: ${t.values.at(-1)} in line`).join(", ")}
-      >
-        {rules.map((v) => (
-          <g key={v}>
-            <line
-              x1={26}
-              x2={WIDTH - 4}
-              y1={y(v)}
-              y2={y(v)}
-              stroke={v === 0 ? "var(--color-ink)" : "var(--color-line)"}
-            />
-            <text x={20} y={y(v) + 4} textAnchor="end" fontSize={11} fill="var(--color-soft)">
-              {v}
-            </text>
-          </g>
-        ))}
-        <text x={26} y={HEIGHT - 4} fontSize={11} fill="var(--color-soft)">
-          {formatClock(wall(0))}
-        </text>
-        <text x={WIDTH - 4} y={HEIGHT - 4} textAnchor="end" fontSize={11} fill="var(--color-soft)">
-          {formatClock(wall(until))}
-        </text>
-        {traces.map((t, s) => (
-          <path
-            key={t.name}
-            d={t.times
-              .map((time, i) => `${i === 0 ? "M" : "L"}${x(time).toFixed(1)} ${y(t.values[i]).toFixed(1)}`)
-              .join("")}
-            fill="none"
-            stroke={SERIES[s]}
-            strokeWidth={1.6}
-            strokeDasharray={DASHES[s]}
-          />
-        ))}
-      </svg>
+      <div role="img" aria-label={series.map((s) => `${s.name}: ${s.values.at(-1)} in line`).join(", ")}>
+        <StepChart series={series} since={0} until={until} wall={wall} width={WIDTH} height={HEIGHT} />
+      </div>
       <ul className="flex flex-wrap gap-x-4">
-        {traces.map((t, s) => (
-          <li key={t.name} className="flex items-center gap-1.5 tabular-nums">
-            <svg width={22} height={8} aria-hidden>
-              <line x1={0} x2={22} y1={4} y2={4} stroke={SERIES[s]} strokeWidth={2} strokeDasharray={DASHES[s]} />
-            </svg>
-            {t.name} {t.values.at(-1)}
+        {series.map((s, i) => (
+          <li key={s.name} className="flex items-center gap-1.5 tabular-nums">
+            <LineSample at={i} />
+            {s.name} {s.values.at(-1)}
           </li>
         ))}
       </ul>
     </>
   );
-}
-
-function niceStep(rough: number): number {
-  const power = 10 ** Math.floor(Math.log10(Math.max(rough, 1)));
-  return [1, 2, 5, 10].map((m) => m * power).find((s) => s >= rough) ?? 10 * power;
 }

@@ -2,7 +2,6 @@ import { type Design, formatClock, type Frame, type Model, type Study } from "@b
 import { Pause, Play, RotateCcw, SkipForward, StepForward } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { FloorDisplays } from "../displays/FloorDisplays.tsx";
-import { record, startHistory } from "../displays/history.ts";
 import { ScaleBar } from "../floor/ScaleBar.tsx";
 import { useView } from "../floor/viewStore.ts";
 import { ProblemList } from "../build/ProblemList.tsx";
@@ -13,7 +12,6 @@ import { useDesign, useStudy } from "../state/study.ts";
 import { Instruments } from "./Instruments.tsx";
 import { FASTEST, useWatch } from "./useWatch.ts";
 import { WatchFloor, type WatchFloorHandle } from "./WatchFloor.tsx";
-import { type LevelTrace, recordLevels } from "./levels.ts";
 import { Slider } from "../ui/Slider.tsx";
 
 /** Speeds of the slider, in simulated seconds a second; the last is as fast as it goes. */
@@ -45,19 +43,8 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
   const [watched] = useState({ study, design, model });
   const studyId = useStudy((s) => s.id);
   const floor = useRef<WatchFloorHandle>(null);
-  const traces = useRef<LevelTrace[]>([]);
-  const past = useRef(startHistory());
-  // The longest past that any chart shows.
-  const span = Math.max(0, ...model.displays.map((d) => d.span ?? 0));
   const { size, fitted, fitAll } = useView();
-  const onFrame = useCallback(
-    (frame: Frame, shown: Float64Array) => {
-      record(past.current, frame.time, shown, span);
-      recordLevels(traces.current, frame, watched.design);
-      floor.current?.show(frame);
-    },
-    [watched, span],
-  );
+  const onFrame = useCallback((frame: Frame) => floor.current?.show(frame), []);
   const watching = useWatch(watched.study, watched.design, true, onFrame, true);
   const { frame, failure, playing, speed, replication, setSpeed } = watching;
   const chooseSpeed = useCallback((at: number) => setSpeed(SPEEDS[at]), [setSpeed]);
@@ -70,8 +57,6 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
   }, [studyId, size.width, fitted, fitAll, design, study.plan]);
 
   const restart = (next?: number) => {
-    traces.current = [];
-    past.current = startHistory();
     watching.restart(next);
     watching.play(true);
   };
@@ -141,10 +126,10 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
         study={watched.study}
         design={watched.design}
         model={watched.model}
-        reading={{ time: frame?.time, values: watching.shown ?? [], history: past.current }}
+        reading={{ time: frame?.time, values: watching.shown ?? [], curves: watching.curves?.charts }}
       />
       <div className="absolute top-3 right-3 w-[330px]">
-        <Instruments frame={frame} design={watched.design} model={watched.model} traces={traces.current} />
+        <Instruments frame={frame} design={watched.design} model={watched.model} lines={watching.curves?.lines ?? []} />
       </div>
       <div className="absolute bottom-[112px] left-4">
         <ScaleBar units={study.units} onFit={fitNow} />

@@ -1,30 +1,49 @@
 import {
   compile,
   type Frame,
+  type LineCurve,
   open,
   type ReplicationResult,
   type RunFailure,
-  type Session,
+  type Steps,
   type Study,
+  Watched,
 } from "@busy-harbor/core";
 import { expose, transfer } from "comlink";
 
 /** Events run between two looks at the clock, so that one call keeps to its time. */
-const CHUNK = 2000;
+const CHUNK = 500;
 
-let session: Session | undefined;
+/** Lines whose curves are told. */
+const MOST_LINES = 4;
+
+let watched: Watched | undefined;
+
+/** What charts show, as of the frame it comes with. */
+export interface WatchedCurves {
+  readonly lines: readonly LineCurve[];
+  /** By the value's position among all that is shown. */
+  readonly charts: ReadonlyMap<number, Steps>;
+}
 
 export interface WatchedFrame {
   readonly frame: Frame;
   readonly failure: RunFailure | undefined;
   /** What the displays show. */
   readonly shown: Float64Array;
+  /** Only where they were asked for, or it is over. */
+  readonly curves: WatchedCurves | undefined;
 }
 
-function picture(): WatchedFrame {
-  const frame = session!.frame();
-  const failure = session!.result().failure;
-  const shown = session!.shown();
+function picture(withCurves: boolean): WatchedFrame {
+  const { session } = watched!;
+  const frame = session.frame();
+  const failure = session.failure && session.result().failure;
+  const shown = session.shown();
+  const curves =
+    withCurves || frame.ended
+      ? { lines: watched!.longestLines(MOST_LINES), charts: watched!.chartCurves() }
+      : undefined;
   const buffers = [
     shown,
     frame.serial,
@@ -40,7 +59,7 @@ function picture(): WatchedFrame {
     frame.position,
     frame.counts,
   ].map((a) => a.buffer as ArrayBuffer);
-  return transfer({ frame, failure, shown }, buffers);
+  return transfer({ frame, failure, shown, curves }, buffers);
 }
 
 /** The watched replication, in a thread of its own. */
@@ -49,21 +68,25 @@ const watcher = {
   open(study: Study, designId: string, seed: number, replication: number): WatchedFrame {
     const { program } = compile(study, designId);
     if (!program) throw new Error("The design has problems.");
-    session = open(program, { seed, replication });
-    return picture();
+    watched = new Watched(open(program, { seed, replication }), program.model);
+    return picture(true);
   },
   /** Advances to a time, or as far as `budget` ms of work allow. */
-  advance(time: number, budget: number): WatchedFrame {
+  advance(time: number, budget: number, withCurves: boolean): WatchedFrame {
     const until = performance.now() + budget;
-    while (!session!.advanceTo(time, CHUNK) && performance.now() < until);
-    return picture();
+    while (!watched!.advanceTo(time, CHUNK) && performance.now() < until);
+    return picture(withCurves);
   },
   step(): WatchedFrame {
-    session!.step();
-    return picture();
+    watched!.step();
+    return picture(true);
+  },
+  /** The instant it stands at, with all there is to tell of it. */
+  look(): WatchedFrame {
+    return picture(true);
   },
   result(): ReplicationResult {
-    return session!.result();
+    return watched!.session.result();
   },
 };
 

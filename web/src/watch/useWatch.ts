@@ -1,7 +1,7 @@
 import type { Design, Frame, RunFailure, Study } from "@busy-harbor/core";
 import { type Remote, wrap } from "comlink";
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { WatchedFrame, Watcher } from "./session.worker.ts";
+import type { WatchedCurves, WatchedFrame, Watcher } from "./session.worker.ts";
 
 /** As fast as the machine goes. */
 export const FASTEST = Infinity;
@@ -17,6 +17,8 @@ export interface Watching {
   readonly failure: RunFailure | undefined;
   /** What the displays show, as of `frame`. */
   readonly shown: Float64Array | undefined;
+  /** What charts show, as of `frame`. */
+  readonly curves: WatchedCurves | undefined;
   readonly playing: boolean;
   readonly speed: number;
   readonly replication: number;
@@ -38,12 +40,12 @@ export function useWatch(
   study: Study,
   design: Design,
   runnable: boolean,
-  onFrame: (frame: Frame, shown: Float64Array) => void,
+  onFrame: (frame: Frame) => void,
   autoplay: boolean,
   startSpeed = 20,
   startAt = 0,
 ): Watching {
-  const [state, setState] = useState<{ frame?: Frame; failure?: RunFailure; shown?: Float64Array }>({});
+  const [state, setState] = useState<Partial<WatchedFrame>>({});
   const [playing, setPlaying] = useState(autoplay);
   const [speed, setSpeed] = useState(startSpeed);
   const [replication, setReplication] = useState(1);
@@ -55,26 +57,28 @@ export function useWatch(
   const show = useRef(onFrame);
   const costs = useRef<number[]>([]);
   const told = useRef(-Infinity);
-  const latest = useRef<WatchedFrame>(undefined);
   /** While nothing moves, every picture is told: figures and floor are of one instant. */
   const standing = useRef(false);
   useEffect(() => {
     show.current = onFrame;
   });
 
-  const take = useCallback(({ frame, failure, shown }: WatchedFrame) => {
+  const take = useCallback((picture: WatchedFrame) => {
     const start = performance.now();
-    show.current(frame, shown);
-    latest.current = { frame, failure, shown };
+    show.current(picture.frame);
     costs.current.push(performance.now() - start);
     if (costs.current.length > 240) costs.current.shift();
-    // The rest of the screen needs no more than a few pictures a second.
-    if (frame.ended || standing.current || performance.now() - told.current > TELL_EVERY) {
+    // The rest of the screen needs no more than a few pictures a second: those with all there is to tell.
+    if (picture.curves) {
       told.current = performance.now();
-      setState({ frame, failure, shown });
+      setState(picture);
     }
-    if (frame.ended) setPlaying(false);
+    if (picture.frame.ended) setPlaying(false);
   }, []);
+  /** Tells of the instant at which it has come to stand, once what goes on is done. */
+  const lookNow = useCallback(() => {
+    if (ready.current) void watcher.current!.look().then(take);
+  }, [take]);
 
   useEffect(() => {
     ready.current = false;
@@ -88,7 +92,7 @@ export function useWatch(
     target.current = 0;
     let open = true;
     void remote.open(study, design.id, study.run.seed, replication).then(async (first) => {
-      const picture = startAt > 0 ? await remote.advance(startAt, 500) : first;
+      const picture = startAt > 0 ? await remote.advance(startAt, 500, true) : first;
       if (!open) return;
       target.current = picture.frame.time;
       ready.current = true;
@@ -111,7 +115,8 @@ export function useWatch(
       if (ready.current && !busy.current) {
         target.current = speed === FASTEST ? Infinity : target.current + elapsed * speed;
         busy.current = true;
-        void watcher.current!.advance(target.current, BUDGET).then((picture) => {
+        const tells = standing.current || now - told.current > TELL_EVERY;
+        void watcher.current!.advance(target.current, BUDGET, tells).then((picture) => {
           busy.current = false;
           // What could not be done in time is not caught up in a rush.
           if (picture.frame.time < target.current) target.current = picture.frame.time;
@@ -127,6 +132,7 @@ export function useWatch(
     frame: state.frame,
     failure: state.failure,
     shown: state.shown,
+    curves: state.curves,
     playing,
     speed,
     replication,
@@ -134,7 +140,7 @@ export function useWatch(
     play: (on) => {
       setPlaying(on);
       standing.current = !on;
-      if (!on && latest.current) setState(latest.current);
+      if (!on) lookNow();
     },
     setSpeed,
     step: () => {
@@ -144,7 +150,6 @@ export function useWatch(
       void watcher.current!.step().then((picture) => {
         busy.current = false;
         target.current = picture.frame.time;
-        told.current = -Infinity;
         take(picture);
       });
     },
