@@ -13,6 +13,7 @@ import { Card } from "./Card.tsx";
 import { Dock } from "./Dock.tsx";
 import { QuickAdd } from "./QuickAdd.tsx";
 import { MIN_HEIGHT, useLedger } from "../ledger/ledgerStore.ts";
+import { useBuild } from "./buildStore.ts";
 import { Surfaces } from "./Surfaces.tsx";
 import { UndoButtons } from "./UndoButtons.tsx";
 import { buildCommands, covered, fitEverything } from "./buildCommands.ts";
@@ -20,6 +21,7 @@ import { useOffer } from "../commands/commandStore.ts";
 
 /** Fetched when it is first opened. */
 const Ledger = lazy(() => import("../ledger/Ledger.tsx"));
+const SavePicture = lazy(() => import("./SavePicture.tsx"));
 
 /** Pixels of a floor's height below which little may stand on it. */
 const LOW = 470;
@@ -33,6 +35,7 @@ export function Build() {
   const design = useDesign();
   const { size, fitted, fitAll } = useView();
   const { open: ledgerOpen, toggle: toggleLedger, height: ledgerHeight, setHeight } = useLedger();
+  const savingPicture = useBuild((s) => s.savingPicture);
   const isLow = size.height < LOW;
   const ready = study && design && size.width > 0;
 
@@ -110,6 +113,11 @@ export function Build() {
           </>
         )}
       </Group>
+      {savingPicture && (
+        <Suspense>
+          <SavePicture />
+        </Suspense>
+      )}
     </div>
   );
 }

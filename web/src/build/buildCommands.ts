@@ -119,7 +119,7 @@ export function fitEverything(): void {
 }
 
 /** Corners of the drawings that are shown, as far as they have been read. */
-function drawnCorners(drawings: readonly Drawing[]): Point[] {
+export function drawnCorners(drawings: readonly Drawing[]): Point[] {
   const { files } = useDrawingFiles.getState();
   return drawings.flatMap((drawing) => {
     const file = files[drawing.file];
@@ -351,6 +351,12 @@ export const buildCommands: readonly Command[] = [
     keys: ["Shift F"],
     refusal: needsAny,
     run: fitSelection,
+  },
+  {
+    id: "save-picture",
+    label: "Save the floor as a picture (PNG)",
+    group: "View",
+    run: () => useBuild.setState({ savingPicture: true }),
   },
   {
     id: "ledger",

@@ -18,6 +18,8 @@ interface BuildState {
   pointer: Point | undefined;
   /** Setting to bring into view and focus on the card. */
   focusField: string | undefined;
+  /** Whether it is asked what of the floor is saved as a picture. */
+  savingPicture: boolean;
   startPlacing(kind: ElementKindName): void;
   stopPlacing(): void;
   openQuickAdd(at: Point, from?: string, linkOnly?: boolean): void;
@@ -29,6 +31,7 @@ export const useBuild = create<BuildState>((set) => ({
   quickAdd: undefined,
   pointer: undefined,
   focusField: undefined,
+  savingPicture: false,
   startPlacing: (placing) => set({ placing }),
   stopPlacing: () => set({ placing: undefined }),
   openQuickAdd: (at, from, linkOnly) => set({ quickAdd: { at, from, linkOnly } }),

@@ -1,17 +1,16 @@
 import { type StudySummary } from "@busy-harbor/core/contract";
-import { Download, FileUp, Plus, RotateCcw, Trash2 } from "lucide-react";
+import { FileUp, Plus, RotateCcw } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { useNavigate } from "react-router";
 import type { Problem } from "@busy-harbor/core";
 import { pathText } from "@busy-harbor/core";
 import { api, ApiProblem } from "../api/client.ts";
 import { emptyStudy } from "../state/edits.ts";
 import { announce } from "../ui/announce.ts";
-import { wholeStudyText } from "../state/wholeStudy.ts";
-import { saveFile } from "../ui/saveFile.ts";
 import { Mark } from "../ui/Mark.tsx";
 import { ThemeChoice } from "../ui/ThemeChoice.tsx";
 import { LivePreview } from "./LivePreview.tsx";
+import { StudyRow } from "./StudyRow.tsx";
 
 /** The studies: make, open, export, delete; and one of them in motion. */
 export function Home() {
@@ -88,7 +87,7 @@ export function Home() {
         <span className="mr-auto text-soft">Build, watch, measure and compare models of systems that queue</span>
         <ThemeChoice />
       </header>
-      <main className="mx-auto grid max-w-[1500px] grid-cols-[minmax(420px,1fr)_minmax(480px,1.35fr)] gap-6 p-6">
+      <main className="mx-auto grid max-w-[2000px] grid-cols-[minmax(480px,1fr)_minmax(440px,1.1fr)] gap-6 p-6">
         <section>
           <div className="flex flex-wrap items-center gap-2 pb-4">
             <h1 className="mr-auto text-xl">Studies</h1>
@@ -133,42 +132,7 @@ export function Home() {
           )}
           <ul className="space-y-2.5">
             {studies?.map((study) => (
-              <li key={study.id} className="panel relative px-4 py-3 hover:border-soft">
-                <div className="flex items-start gap-2">
-                  <h2 className="grow text-base">
-                    <Link to={`/study/${study.id}/build`} className="after:absolute after:inset-0">
-                      {study.name}
-                    </Link>
-                  </h2>
-                  <button
-                    className="button button-quiet relative px-1.5!"
-                    aria-label={`Export ${study.name}`}
-                    title="Export the study file"
-                    onClick={() => void exportStudy(study.id)}
-                  >
-                    <Download size={15} />
-                  </button>
-                  <button
-                    className="button button-quiet relative px-1.5!"
-                    aria-label={`Delete ${study.name}`}
-                    title="Delete"
-                    onClick={() => void remove(study)}
-                  >
-                    <Trash2 size={15} />
-                  </button>
-                </div>
-                {study.question && <p className="line-clamp-2 text-soft">{study.question}</p>}
-                <p className="pt-1 text-xs text-soft">
-                  {study.designs.length === 1 ? "1 design" : `${study.designs.length} designs`} ·{" "}
-                  {study.runs === 1 ? "1 run" : `${study.runs} runs`} · changed{" "}
-                  {new Date(study.updatedAt).toLocaleString("en-GB", {
-                    day: "numeric",
-                    month: "short",
-                    hour: "numeric",
-                    minute: "2-digit",
-                  })}
-                </p>
-              </li>
+              <StudyRow key={study.id} study={study} onDelete={() => void remove(study)} />
             ))}
           </ul>
           <button
@@ -186,17 +150,5 @@ export function Home() {
         {first && <LivePreview key={first.id} id={first.id} />}
       </main>
     </div>
-  );
-}
-
-async function exportStudy(id: string): Promise<void> {
-  const { study } = await api.study(id);
-  saveFile(
-    `${study.name
-      .replace(/[^\p{L}\p{N}]+/gu, "-")
-      .replace(/^-|-$/g, "")
-      .toLowerCase()}.json`,
-    await wholeStudyText(study),
-    "application/json",
   );
 }

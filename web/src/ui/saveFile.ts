@@ -1,6 +1,9 @@
 /** Hands a text to the person as a file. */
-export function saveFile(name: string, text: string, type: string): void {
-  const url = URL.createObjectURL(new Blob([text], { type }));
+export const saveFile = (name: string, text: string, type: string): void => saveBlob(name, new Blob([text], { type }));
+
+/** Hands bytes to the browser to keep as a file. */
+export function saveBlob(name: string, blob: Blob): void {
+  const url = URL.createObjectURL(blob);
   const link = document.createElement("a");
   link.href = url;
   link.download = name;
