@@ -3,6 +3,7 @@ export * from "./scope.ts";
 export * from "./check.ts";
 export * from "./complete.ts";
 export * from "./help.ts";
+export * from "./pick.ts";
 export * from "./entityReads.ts";
 export { parseExpression } from "./parser.ts";
 export { references } from "./references.ts";

@@ -595,7 +595,7 @@ function LinkCard({
           was={was("time")}
           label="Time"
           help={LINK_SETTINGS.time.help}
-          expression={{ entity: true }}
+          expression={{ entity: true, draws: LINK_SETTINGS.time.type }}
           value={link.time}
           problems={of("time")}
           sample={sampleOf(way?.settings.get("time"))}

@@ -3,6 +3,7 @@ import { type ChangeEvent, type KeyboardEvent, type ReactNode, useEffect, useId,
 import { useBuild } from "./buildStore.ts";
 import { readLength, showLength } from "./length.ts";
 import { ExpressionInput } from "../expressions/ExpressionInput.tsx";
+import { PickButton } from "../expressions/PickButton.tsx";
 import type { ExpressionOf } from "../expressions/names.ts";
 import { mended } from "../expressions/mend.ts";
 import { Choice } from "../ui/Choice.tsx";
@@ -27,8 +28,11 @@ function Row({
   sample,
   was,
   children,
+  besideLabel = false,
   onMend,
 }: RowProps & {
+  /** Something stands at the end of the label. */
+  besideLabel?: boolean;
   children: (ids: { id: string; labelledBy: string; describedBy: string | undefined }) => ReactNode;
   /** Writes what a problem says to write instead. */
   onMend?: (problem: Problem) => void;
@@ -36,7 +40,7 @@ function Row({
   const id = useId();
   return (
     <div className="grid grid-cols-[104px_1fr] items-start gap-x-3 py-1" data-field={name}>
-      <label id={`${id}-label`} htmlFor={id} title={help} className="pt-1 text-soft">
+      <label id={`${id}-label`} htmlFor={id} title={help} className={`pt-1 text-soft ${besideLabel ? "pr-5" : ""}`}>
         {label}
         {was !== undefined && (
           <span
@@ -115,22 +119,31 @@ export function TextRow({
     return (
       <Row
         {...row}
+        besideLabel={expression.draws !== undefined}
         onMend={(problem) => {
           const better = mended(value, problem);
           if (better !== undefined) onChange(better);
         }}
       >
         {(ids) => (
-          <ExpressionInput
-            ref={ref}
-            {...ids}
-            value={value}
-            of={expression}
-            problems={row.problems}
-            placeholder={placeholder}
-            onChange={onChange}
-            onEnter={onEnter && (() => onEnter(null))}
-          />
+          <div className="relative">
+            <ExpressionInput
+              ref={ref}
+              {...ids}
+              value={value}
+              of={expression}
+              problems={row.problems}
+              placeholder={placeholder}
+              onChange={onChange}
+              onEnter={onEnter && (() => onEnter(null))}
+            />
+            {/* Beside the label, so that all fields end in one line. */}
+            {expression.draws && (
+              <div className="absolute top-0.5 right-full mr-1">
+                <PickButton label={row.label} value={value} wanted={expression.draws} onWrite={onChange} />
+              </div>
+            )}
+          </div>
         )}
       </Row>
     );

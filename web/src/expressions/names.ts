@@ -1,4 +1,4 @@
-import { type Design, expressionScopes, type Scope } from "@busy-harbor/core";
+import { type Design, expressionScopes, type Scope, type ValueType } from "@busy-harbor/core";
 import { useStudy } from "../state/study.ts";
 import type { Names } from "./completion.ts";
 
@@ -7,6 +7,8 @@ export interface ExpressionOf {
   readonly entity?: boolean;
   /** Words it may be in place of an expression. */
   readonly words?: readonly string[];
+  /** What it must yield, where it may draw: then a distribution can be picked for it. */
+  readonly draws?: ValueType;
 }
 
 const known = new WeakMap<Design, ReturnType<typeof expressionScopes>>();

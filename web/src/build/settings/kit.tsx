@@ -10,6 +10,7 @@ import {
   type Setting,
   settingsIn,
   type Study,
+  type ValueType,
 } from "@busy-harbor/core";
 import { ChevronDown, ChevronRight, Plus, Trash2, X } from "lucide-react";
 import { type ReactNode, useState } from "react";
@@ -21,6 +22,10 @@ import { useBuild } from "../buildStore.ts";
 import { moved, SortableList } from "../../ui/SortableList.tsx";
 import { ChoiceRow, TextRow } from "../fields.tsx";
 import { sampleOf } from "./sample.ts";
+
+/** What a setting yields, where it may draw it. */
+const drawn = ({ type, fixed, steady, chance, any }: FieldSpec): ValueType | undefined =>
+  fixed || steady || chance || any || type.kind !== "number" ? undefined : type;
 
 export type Settings = Readonly<Record<string, unknown>>;
 export interface ListRow {
@@ -104,7 +109,7 @@ export function makeKit<E extends Element>(
       help={field.help}
       placeholder={field.optional ? field.help : undefined}
       value={value}
-      expression={{ entity: field.entity, words: field.words }}
+      expression={{ entity: field.entity, words: field.words, draws: drawn(field) }}
       was={before}
       problems={of(key)}
       sample={sampleOf(node?.settings.get(key))}
