@@ -254,3 +254,37 @@ test("a drawing is resized from its corner and turned by its handles, and that i
   await person.driver.wait(async () => (await saved()).drawings[0].rotation === 90, 10_000, "It was not turned");
   expect((await saved()).drawings[0].metresPerUnit).toBe(first.metresPerUnit);
 });
+
+test("the floor is saved as a picture: the whole plan with its drawings, at the size it says", async () => {
+  const { person } = stage;
+  await person.command("Save the floor as a picture");
+  const [, width, height] = /(\d+) × (\d+) pixels/.exec(await person.text("[data-testid=picture-size]"))!;
+  const before = new Set(readdirSync(person.downloads));
+  await person.click("Save PNG");
+  await person.sees("Saved a picture");
+  const made = () => readdirSync(person.downloads).find((name) => !before.has(name) && name.endsWith(".png"));
+  await person.driver.wait(() => made() !== undefined, 10_000, "No picture was saved");
+  const bytes = readFileSync(join(person.downloads, made()!));
+  // The sizes stand at the head of a PNG file.
+  expect([bytes.readUInt32BE(16), bytes.readUInt32BE(20)]).toEqual([Number(width), Number(height)]);
+  const blue = Number(
+    await person.driver.executeAsyncScript(
+      `const [data, done] = arguments;
+       const image = new Image();
+       image.onload = () => {
+         const canvas = new OffscreenCanvas(image.width, image.height);
+         const ctx = canvas.getContext("2d");
+         ctx.drawImage(image, 0, 0);
+         const { data: pixels } = ctx.getImageData(0, 0, image.width, image.height);
+         let count = 0;
+         for (let i = 0; i < pixels.length; i += 4) if (pixels[i + 2] > pixels[i] + 40) count += 1;
+         done(count / (image.width * image.height));
+       };
+       image.src = "data:image/png;base64," + data;`,
+      bytes.toString("base64"),
+    ),
+  );
+  // The blue drawing fills much of it, and all is in it: the margin around is not blue.
+  expect(blue).toBeGreaterThan(0.3);
+  expect(blue).toBeLessThan(0.98);
+});

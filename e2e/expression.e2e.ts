@@ -63,3 +63,34 @@ test("an expression is written by taking what is offered, and a slip is mended b
   await person.driver.wait(async () => (await stored("time")) !== "Queue.length * 1 min", 10_000, "Nothing was undone");
   expect(await person.errors()).toEqual([]);
 });
+
+test("a distribution is picked by what one knows, and undone as one step", async () => {
+  const { person } = stage;
+  await newStudy(stage);
+  await place(person, "Station", 480, 330);
+  const before = await stored("time");
+  await (await person.find("[aria-label='Pick a distribution for time']")).click();
+  await person.chooseIn(
+    await person.find("[data-testid=pick] [role=combobox]"),
+    "It lies between two values, mostly near",
+  );
+  const fill = async (asked: string, value: string) => person.write(await person.setting(asked), value);
+  await fill("least", "2 min");
+  await fill("mostly", "7 m");
+  await person.sees("This is a length; a time is wanted.");
+  await fill("mostly", "3 min");
+  await fill("most", "5 min");
+  // The mean of the triangle, and what it writes.
+  await person.sees("3.33 min");
+  expect((await person.text("[data-testid=draws]")).split(",")).toHaveLength(10);
+  const draws = await person.text("[data-testid=draws]");
+  await person.click("Ten other draws");
+  expect(await person.text("[data-testid=draws]")).not.toBe(draws);
+  expect(await person.text("[data-testid=picked]")).toBe("triangular(2 min, 3 min, 5 min)");
+  await person.press(Key.TAB, Key.ENTER);
+  await becomes("time", "triangular(2 min, 3 min, 5 min)");
+  await person.sees("mean 3.33 min");
+  await (await person.find("[data-testid=floor]")).click();
+  await person.chord(Key.CONTROL, "z");
+  await becomes("time", before as string);
+});

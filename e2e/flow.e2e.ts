@@ -123,6 +123,12 @@ test("a measure of one's own and a merged group are in the results; undo takes t
     5000,
     "The group was not taken back",
   );
+  // The first page tells what was found.
+  await person.go(stage.server.url);
+  await person.sees("Run 2,");
+  expect(await person.text("[data-testid=last-run]")).toMatch(
+    /As it is: Reefer spent [\d.]+ ± [\d.]+ min at 95 % in the system, on average\.$/,
+  );
   expect(await person.errors()).toEqual([]);
 });
 
