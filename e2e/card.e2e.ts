@@ -77,7 +77,7 @@ test("every part of a station is set on its card, said in its sentence, and told
   // What was chosen has its place before the next click: the rows below it have moved.
   const breakdown = "[role=group][aria-label='breakdown 1']";
   await person.driver.wait(async () => (await person.text(breakdown)).includes("Crew"), 5000, "Crew was not taken");
-  await (await person.find("input[type=radio][value=scrap]")).click();
+  await (await person.find("[role=radio][value=scrap]")).click();
   await person.sees("Work then: scrap.");
   await unfold(person, "Cost");
   await person.fill("Cost of work", "40");
@@ -129,7 +129,7 @@ test("a calendar of rotating weeks with a holiday, moved by keys; nights are ski
   await person.fill("Repeats every", "60");
   await person.sees("A whole number of weeks from 1 to 52 is wanted.");
   await person.fill("Repeats every", "2");
-  await person.find("[role=tab][aria-label='Week 2']");
+  await person.find("[role=radio][aria-label='Week 2']");
   const week = await person.find("[role=group][aria-label='Row 1'] input[aria-label=Week]");
   await week.sendKeys(Key.chord(Key.CONTROL, "a"), "2");
   await person.sees("On for 40 h of these two weeks.");

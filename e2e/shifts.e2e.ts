@@ -38,14 +38,14 @@ test("a two-shift station with breakdowns and a helper crew, from the empty floo
   expect(await row.findElement(By.css("input[aria-label=From]")).getAttribute("value")).toBe("16:30");
   expect(await row.findElement(By.css("input[aria-label=To]")).getAttribute("value")).toBe("22:30");
   for (const day of ["Tuesday", "Wednesday", "Thursday", "Friday"])
-    await row.findElement(By.css(`button[title=${day}]`)).click();
+    await row.findElement(By.css(`button[data-tip=${day}]`)).click();
   // 8 and 6 hours on ten working days; the run begins at 08:00.
   await person.sees("On for 140 h of these two weeks.");
 
   await person.click("Floor");
   await goTo(person, "Station");
   await person.sees("It keeps the hours of Shift calendar: finish, keep the timetable.");
-  await (await person.find("input[type=radio][value='pause at the bell']")).click();
+  await (await person.find("[role=radio][value='pause at the bell']")).click();
   await person.sees("It keeps the hours of Shift calendar: pause at the bell.");
   await unfold(person, "Breakdowns");
   await addRow(person, "Breakdown");

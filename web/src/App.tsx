@@ -5,6 +5,7 @@ import { Later } from "./bridge/Later.tsx";
 import { Home } from "./home/Home.tsx";
 import { Mishap } from "./ui/Mishap.tsx";
 import { Announcer } from "./ui/Announcer.tsx";
+import { Tips } from "./ui/Tips.tsx";
 
 const Build = lazy(() => import("./build/Build.tsx").then((m) => ({ default: m.Build })));
 const Calendars = lazy(() => import("./calendars/Calendars.tsx").then((m) => ({ default: m.Calendars })));
@@ -43,6 +44,7 @@ export function App() {
     <>
       <RouterProvider router={router} />
       <Announcer />
+      <Tips />
     </>
   );
 }

@@ -10,6 +10,8 @@ import { SearchedChoice } from "../src/ui/SearchedChoice.tsx";
 import { Slider } from "../src/ui/Slider.tsx";
 import { moved } from "../src/ui/SortableList.tsx";
 import { TimeField } from "../src/ui/TimeField.tsx";
+import { Tips } from "../src/ui/Tips.tsx";
+import { ToggleGroup } from "../src/ui/ToggleGroup.tsx";
 
 /** Shows a field that keeps what it is given, and tells what that is. */
 function keeping<T>(first: T, field: (value: T, set: (value: T) => void) => React.ReactNode): { value: () => T } {
@@ -126,4 +128,55 @@ test("a box is ticked by its words and by Space; a slider goes by the arrow keys
 test("an entry put in another's place moves the others up or down", () => {
   expect(moved(["a", "b", "c", "d"], 0, 2)).toEqual(["b", "c", "a", "d"]);
   expect(moved(["a", "b", "c", "d"], 3, 1)).toEqual(["a", "d", "b", "c"]);
+});
+
+test("a tip comes where the pointer stays or the keys come to, describes the thing, and goes with any key", () => {
+  jest.useFakeTimers();
+  try {
+    render(
+      <>
+        <button data-tip="Runs one event">Step</button>
+        <span data-tip="All of it" data-tip-cut="">
+          short
+        </span>
+        <Tips />
+      </>,
+    );
+    const button = screen.getByRole("button", { name: "Step" });
+    const stay = (on: Element) => {
+      fireEvent.pointerOver(on);
+      act(() => void jest.advanceTimersByTime(1000));
+    };
+    stay(button);
+    const tip = screen.getByRole("tooltip");
+    expect(tip.textContent).toBe("Runs one event");
+    expect(button.getAttribute("aria-describedby")).toBe(tip.id);
+    fireEvent.keyDown(button, { key: "Escape" });
+    expect(screen.queryByRole("tooltip")).toBeNull();
+    expect(button.hasAttribute("aria-describedby")).toBe(false);
+    // What is all to be seen needs no tip.
+    stay(screen.getByText("short"));
+    expect(screen.queryByRole("tooltip")).toBeNull();
+  } finally {
+    jest.useRealTimers();
+  }
+});
+
+test("of a group of toggles one is always chosen", async () => {
+  const user = userEvent.setup();
+  const { value } = keeping("whole", (v, set) => (
+    <ToggleGroup
+      label="Part"
+      value={v}
+      options={[
+        ["whole", "Whole"],
+        ["view", "In view"],
+      ]}
+      onChange={set}
+    />
+  ));
+  await user.click(screen.getByRole("radio", { name: "Whole" }));
+  expect(value()).toBe("whole");
+  await user.click(screen.getByRole("radio", { name: "In view" }));
+  expect(value()).toBe("view");
 });

@@ -16,7 +16,7 @@ export function BridgeBar() {
   const name = history?.present.name ?? "";
   return (
     <header className="flex h-[46px] shrink-0 items-center gap-3 border-b border-ink/60 bg-sheet px-3.5">
-      <Link to="/" aria-label="All studies" title="All studies" className="shrink-0">
+      <Link to="/" aria-label="All studies" data-tip="All studies" className="shrink-0">
         <Mark size={22} />
       </Link>
       <StudyName key={name} name={name} />
@@ -36,7 +36,7 @@ export function BridgeBar() {
       </nav>
       <button
         className="button shrink-0 text-soft"
-        title="Everything you can do (Ctrl K)"
+        data-tip="Everything you can do (Ctrl K)"
         onClick={() => useCommands.getState().show("commands")}
       >
         <Search size={14} /> <span className="max-xl:sr-only">Commands</span> <Keys keys="Ctrl K" />
@@ -53,7 +53,7 @@ function StudyName({ name }: { name: string }) {
     <input
       aria-label="Name of the study"
       defaultValue={name}
-      title={name}
+      data-tip={name}
       style={{ width: `${Math.min(30, Math.max(8, name.length * 0.92 + 1))}ch` }}
       className="min-w-24 shrink truncate rounded px-1 text-[14.5px] font-semibold hover:bg-water"
       onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
@@ -78,7 +78,7 @@ function DesignSwitcher() {
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
         className="button max-w-52 shrink-0 rounded-full!"
-        title="Designs of this study"
+        data-tip="Designs of this study"
         data-testid="design-switcher"
       >
         <span className="truncate">{design.name}</span> ▾
@@ -127,7 +127,7 @@ function SaveState() {
       role="status"
       data-testid="save-state"
       data-active={active}
-      title={save === "refused" || save === "held" ? saveProblem : undefined}
+      data-tip={save === "refused" || save === "held" ? saveProblem : undefined}
       className={`shrink-0 text-sm ${save === "offline" || save === "held" || save === "conflict" || save === "refused" ? "text-buoy-deep" : "text-soft"}`}
     >
       {words}

@@ -34,7 +34,7 @@ export function RunButton() {
     <button
       className="button button-main shrink-0"
       data-testid="run"
-      title={stale ? "The design has changed since its latest run" : "Run replications of this design"}
+      data-tip={stale ? "The design has changed since its latest run" : "Run replications of this design"}
       onClick={() => void runShownDesign(navigate)}
     >
       Run {study.run.replications}

@@ -82,7 +82,7 @@ export function Build() {
             <button
               className="panel flex items-center gap-1.5 px-2.5 py-[5px]"
               aria-pressed={ledgerOpen}
-              title="All elements of a kind as rows (T)"
+              data-tip="All elements of a kind as rows (T)"
               onClick={toggleLedger}
             >
               <Rows3 size={14} /> Ledger

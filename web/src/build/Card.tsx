@@ -120,7 +120,7 @@ export function Card({ study, design }: { study: Study; design: Design }) {
       <header className="flex items-start justify-between px-4 pt-3 pb-2">
         <div className="min-w-0">
           <p className="text-soft">{kind}</p>
-          <h2 className="truncate text-base" title={title}>
+          <h2 className="truncate text-base" data-tip={title}>
             {title}
           </h2>
         </div>
@@ -440,7 +440,7 @@ function LatestMeasures({ element, study, design }: { element: Element; study: S
         {rows.map(({ measure, interval, unit }) => {
           const { mean, halfWidth } = meanText(interval);
           return (
-            <div key={measure.key} className="flex justify-between gap-3 py-0.5" title={definitionOf(measure)}>
+            <div key={measure.key} className="flex justify-between gap-3 py-0.5" data-tip={definitionOf(measure)}>
               <dt className="min-w-0 text-soft">{measure.label}</dt>
               <dd className="shrink-0 tabular-nums">
                 {mean}

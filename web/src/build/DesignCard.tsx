@@ -290,7 +290,7 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
           placeholder="New attribute"
           aria-label={`New attribute of ${type.name}`}
           pattern="[\p{L}_][\p{L}\p{N}_]*"
-          title="One word of letters and digits"
+          data-tip="One word of letters and digits"
         />
         <button className="button" aria-label={`Add attribute to ${type.name}`}>
           <Plus size={14} />

@@ -42,7 +42,7 @@ export function Differences({ study, design }: { study: Study; design: Design })
             </button>
             <button
               className="shrink-0 text-action underline-offset-2 hover:underline"
-              title={`Makes ${other.name} the same in this`}
+              data-tip={`Makes ${other.name} the same in this`}
               onClick={() => give(d)}
             >
               take over

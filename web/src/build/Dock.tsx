@@ -142,7 +142,7 @@ function PieceButton({ piece, onPlaced }: { piece: Piece; onPlaced?: () => void 
   const isPlacing = kind !== undefined && placing === kind;
   return (
     <button
-      title={piece.summary}
+      data-tip={piece.summary}
       aria-pressed={kind && isPlacing}
       className={`flex w-[66px] shrink-0 flex-col items-center rounded-lg px-1 pt-0.5 pb-1 text-xs ${isPlacing ? "bg-water text-ink" : "text-soft hover:bg-water"}`}
       onClick={(event) => {

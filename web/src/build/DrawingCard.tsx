@@ -339,7 +339,7 @@ function Layers({ drawing, info }: { drawing: Drawing; info: FileInfo }) {
                 <button
                   className="text-soft"
                   aria-label={`Colour of layer ${name} as in the file`}
-                  title="As in the file"
+                  data-tip="As in the file"
                   onClick={() => set(name, "Recolour", (l) => void delete l.colour)}
                 >
                   <RotateCcw size={12} />

@@ -37,7 +37,7 @@ export function DrawingList({ study }: { study: Study }) {
                   className="button button-quiet px-1!"
                   aria-label={`Show ${name}`}
                   aria-pressed={visible}
-                  title={visible ? "Shown" : "Hidden"}
+                  data-tip={visible ? "Shown" : "Hidden"}
                   onClick={() =>
                     changeDrawing(id, visible ? "Hide drawing" : "Show drawing", (d) => void (d.visible = !visible))
                   }
@@ -48,7 +48,7 @@ export function DrawingList({ study }: { study: Study }) {
                   className="button button-quiet px-1!"
                   aria-label={`Lock ${name}`}
                   aria-pressed={locked}
-                  title={locked ? "Locked in place" : "Can be moved"}
+                  data-tip={locked ? "Locked in place" : "Can be moved"}
                   onClick={() =>
                     changeDrawing(id, locked ? "Unlock drawing" : "Lock drawing", (d) => void (d.locked = !locked))
                   }

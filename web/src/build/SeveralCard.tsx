@@ -84,7 +84,7 @@ export function SeveralCard({ elements }: { elements: readonly Element[] }) {
                   key={command.id}
                   className="button px-1.5!"
                   aria-label={command.label}
-                  title={command.label}
+                  data-tip={command.label}
                   disabled={command.refusal?.() !== undefined}
                   onClick={() => perform(command)}
                 >
@@ -96,7 +96,7 @@ export function SeveralCard({ elements }: { elements: readonly Element[] }) {
       )}
       <button
         className="button mb-2"
-        title="Their lines, waits and shares of time as those of one, with the right weights"
+        data-tip="Their lines, waits and shares of time as those of one, with the right weights"
         onClick={() =>
           changeDesign(
             `Merge measures of ${elements.length}`,

@@ -13,7 +13,7 @@ export function UndoButtons() {
       <button
         className="p-1.5 disabled:text-soft/50"
         aria-label={undoWords}
-        title={undoWords}
+        data-tip={undoWords}
         disabled={!last}
         onClick={undo}
       >
@@ -22,7 +22,7 @@ export function UndoButtons() {
       <button
         className="p-1.5 disabled:text-soft/50"
         aria-label={redoWords}
-        title={redoWords}
+        data-tip={redoWords}
         disabled={!next}
         onClick={redo}
       >

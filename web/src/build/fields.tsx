@@ -40,13 +40,13 @@ function Row({
   const id = useId();
   return (
     <div className="grid grid-cols-[104px_1fr] items-start gap-x-3 py-1" data-field={name}>
-      <label id={`${id}-label`} htmlFor={id} title={help} className={`pt-1 text-soft ${besideLabel ? "pr-5" : ""}`}>
+      <label id={`${id}-label`} htmlFor={id} data-tip={help} className={`pt-1 text-soft ${besideLabel ? "pr-5" : ""}`}>
         {label}
         {was !== undefined && (
           <span
             role="img"
             aria-label={`was ${was || "empty"}`}
-            title={`Was ${was || "empty"} in the design this one was copied from.`}
+            data-tip={`Was ${was || "empty"} in the design this one was copied from.`}
             className="ml-1.5 inline-block h-2 w-2 rounded-full bg-buoy"
           />
         )}
@@ -67,7 +67,7 @@ function Row({
                   <button
                     type="button"
                     className="ml-1 text-action underline underline-offset-2"
-                    title="Alt Enter while writing"
+                    data-tip="Alt Enter while writing"
                     // The keys stay where they are.
                     onPointerDown={(event) => event.preventDefault()}
                     onClick={() => onMend(p)}
@@ -91,7 +91,6 @@ export function TextRow({
   onEnter,
   mono = true,
   placeholder,
-  suggestions,
   expression,
   ...row
 }: RowProps & {
@@ -100,15 +99,11 @@ export function TextRow({
   onEnter?: (form: HTMLFormElement | null) => void;
   mono?: boolean;
   placeholder?: string;
-  suggestions?: readonly string[];
   /** It is an expression, and this is where it stands. */
   expression?: ExpressionOf;
 }) {
-  const ref = useRef<HTMLInputElement & HTMLTextAreaElement>(null);
+  const ref = useRef<HTMLTextAreaElement>(null);
   const focusField = useBuild((s) => s.focusField);
-  const listId = useId();
-  // Long expressions wrap; only settings with suggested words are single-line inputs.
-  const Input = suggestions ? "input" : "textarea";
   useEffect(() => {
     if (focusField !== row.name || !ref.current) return;
     ref.current.focus();
@@ -150,37 +145,26 @@ export function TextRow({
   return (
     <Row {...row}>
       {({ id, describedBy }) => (
-        <>
-          <Input
-            ref={ref}
-            id={id}
-            className={`field ${mono ? "mono" : ""} ${suggestions ? "" : "block field-sizing-content resize-none"}`}
-            value={value}
-            placeholder={placeholder}
-            spellCheck={!mono}
-            maxLength={4000}
-            autoComplete="off"
-            {...(suggestions ? { list: listId } : { rows: 1 })}
-            aria-invalid={row.problems.length > 0}
-            aria-describedby={describedBy}
-            // A setting is one line of meaning, however long: Enter ends it.
-            onKeyDown={(event: KeyboardEvent<HTMLInputElement | HTMLTextAreaElement>) => {
-              if (event.key !== "Enter") return;
-              event.preventDefault();
-              onEnter?.(event.currentTarget.form);
-            }}
-            onChange={(event: ChangeEvent<HTMLInputElement | HTMLTextAreaElement>) =>
-              onChange(event.target.value.replace(/\n/g, " "))
-            }
-          />
-          {suggestions && (
-            <datalist id={listId}>
-              {suggestions.map((s) => (
-                <option key={s} value={s} />
-              ))}
-            </datalist>
-          )}
-        </>
+        <textarea
+          ref={ref}
+          id={id}
+          className={`field block field-sizing-content resize-none ${mono ? "mono" : ""}`}
+          value={value}
+          placeholder={placeholder}
+          spellCheck={!mono}
+          maxLength={4000}
+          autoComplete="off"
+          rows={1}
+          aria-invalid={row.problems.length > 0}
+          aria-describedby={describedBy}
+          // A setting is one line of meaning, however long: Enter ends it.
+          onKeyDown={(event: KeyboardEvent<HTMLTextAreaElement>) => {
+            if (event.key !== "Enter") return;
+            event.preventDefault();
+            onEnter?.(event.currentTarget.form);
+          }}
+          onChange={(event: ChangeEvent<HTMLTextAreaElement>) => onChange(event.target.value.replace(/\n/g, " "))}
+        />
       )}
     </Row>
   );

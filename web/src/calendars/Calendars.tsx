@@ -14,6 +14,7 @@ import { Preview } from "./Preview.tsx";
 import { Exceptions, PatternRows, WeekRows } from "./Rows.tsx";
 import { wholeUpTo } from "./wholeUpTo.ts";
 import { WeekDrawing } from "./WeekDrawing.tsx";
+import { ToggleGroup } from "../ui/ToggleGroup.tsx";
 import { DateField } from "../ui/DateField.tsx";
 
 const MOST_WEEKS = 52;
@@ -185,21 +186,14 @@ function Editor({
           <>
             {calendar.weeks > 1 && (
               <div className="flex flex-wrap items-center gap-1 pt-2">
-                <div role="tablist" aria-label="Week shown" className="flex flex-wrap items-center gap-1">
-                  <span className="pr-1 text-soft">Week</span>
-                  {Array.from({ length: calendar.weeks }, (_, i) => (
-                    <button
-                      key={i}
-                      role="tab"
-                      aria-label={`Week ${i + 1}`}
-                      aria-selected={week === i + 1}
-                      className={`button px-2.5! ${week === i + 1 ? "bg-water! font-semibold" : ""}`}
-                      onClick={() => setWeek(i + 1)}
-                    >
-                      {i + 1}
-                    </button>
-                  ))}
-                </div>
+                <span className="pr-1 text-soft">Week</span>
+                <ToggleGroup
+                  label="Week shown"
+                  value={String(week)}
+                  options={Array.from({ length: calendar.weeks }, (_, i) => [String(i + 1), String(i + 1)] as const)}
+                  nameOf={(shown) => `Week ${shown}`}
+                  onChange={(next) => setWeek(Number(next))}
+                />
                 <span className="ml-auto flex items-center gap-2 whitespace-nowrap text-soft">
                   First week holds{" "}
                   <DateField

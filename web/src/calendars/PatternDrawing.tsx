@@ -72,7 +72,7 @@ export function PatternDrawing({ calendar, onChange }: Props) {
           <div
             className="absolute -inset-y-1 w-0.5 bg-buoy"
             style={{ left: percent(fills) }}
-            title={`What they should fill: ${calendar.fills}`}
+            data-tip={`What they should fill: ${calendar.fills}`}
           />
         )}
         {calendar.pattern.map((row, i) => (
@@ -84,7 +84,7 @@ export function PatternDrawing({ calendar, onChange }: Props) {
             aria-valuemin={(ends[i] - durations[i]) / 3600}
             aria-valuemax={fills / 3600}
             aria-valuetext={`${row.value} for ${row.duration}`}
-            title="Drag, or use the arrow keys, to change how long this row is."
+            data-tip="Drag, or use the arrow keys, to change how long this row is."
             className="absolute inset-y-0 w-3 -translate-x-1/2 cursor-ew-resize touch-none rounded hover:bg-buoy/40"
             style={{ left: percent(ends[i]) }}
             onPointerDown={(event) => {

@@ -37,7 +37,7 @@ export function Preview({ calendar, start }: { calendar: Calendar; start: string
                   <div
                     className="absolute inset-y-0 left-0 bg-line"
                     style={{ width: `${(startOfDay / DAY) * 100}%` }}
-                    title="Before the start of the run"
+                    data-tip="Before the start of the run"
                   />
                 )}
                 {pieces

@@ -101,7 +101,7 @@ export function WeekRows({
                 <button
                   key={name}
                   aria-pressed={row.days.includes(day)}
-                  title={name}
+                  data-tip={name}
                   className={`h-7 w-[34px] rounded border text-xs ${row.days.includes(day) ? "border-action bg-action text-on-action" : "border-line text-soft"}`}
                   onClick={() => {
                     const days = WEEKDAYS.map((_, d) => d).filter((d) =>

@@ -151,7 +151,7 @@ export function WeekDrawing({ calendar, week, selected, onSelect, onChange }: Pr
                   <button
                     key={`${block.row}/${block.day}`}
                     aria-label={`${WEEKDAYS[block.day]} ${row.from} to ${row.to}, ${row.value}`}
-                    title={`${row.from} to ${row.to}: ${row.value}. Drag to move it, or an end to change it. Keys: arrows move, Shift changes the end, Alt the start, Delete takes it away.`}
+                    data-tip={`${row.from} to ${row.to}: ${row.value}. Drag to move it, or an end to change it. Keys: arrows move, Shift changes the end, Alt the start, Delete takes it away.`}
                     data-row={block.row}
                     className={`absolute inset-y-0 cursor-grab touch-none overflow-hidden rounded border text-xs ${selected === block.row ? "border-buoy outline-2 outline-buoy" : "border-action-deep"} ${row.value === "0" ? "bg-sheet text-ink" : "bg-action text-on-action"}`}
                     style={{

@@ -72,7 +72,7 @@ function Entry({ command, onSelect }: { command: Command; onSelect: () => void }
       value={command.id}
       keywords={[command.label]}
       onSelect={onSelect}
-      title={refusal}
+      data-tip={refusal}
       className={`flex cursor-pointer items-center justify-between gap-4 rounded-md px-2.5 py-1.5 data-[selected=true]:bg-water ${refusal ? "text-soft" : ""}`}
     >
       <span className="truncate">{command.label}</span>

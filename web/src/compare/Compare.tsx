@@ -143,7 +143,7 @@ function Comparing({ study }: { study: Study }) {
             const info = offered.find((m) => m.key === key);
             return (
               <li key={key} className="flex items-start justify-between gap-2 py-1">
-                <span title={info && definitionOf(info)}>
+                <span data-tip={info && definitionOf(info)}>
                   {info ? `${info.owner}: ${lowerFirst(info.label)}` : key}
                 </span>
                 <button
@@ -173,7 +173,7 @@ function Comparing({ study }: { study: Study }) {
           </h1>
           <span
             className="rounded-full border border-line bg-sheet px-2.5 py-0.5 text-xs"
-            title="Each place that draws uses the same random numbers in every design, so differences between designs are not drowned in chance."
+            data-tip="Each place that draws uses the same random numbers in every design, so differences between designs are not drowned in chance."
           >
             Common random numbers
           </span>
@@ -370,7 +370,7 @@ function Pair({ study, base, other, keys }: { study: Study; base: Results; other
                 className="[&>td]:border-b [&>td]:border-line/60 [&>td]:px-3 [&>td]:py-2"
                 data-measure={info.key}
               >
-                <td title={definitionOf(info)}>
+                <td data-tip={definitionOf(info)}>
                   <span className="block text-xs text-soft">{info.owner}</span>
                   {info.label}
                   {unit.symbol && <span className="text-soft">, {unit.symbol}</span>}

@@ -26,7 +26,7 @@ export function PickButton({
       type="button"
       className="shrink-0 rounded p-1 text-soft hover:text-action"
       aria-label={`Pick a distribution for ${label.toLowerCase()}`}
-      title="Pick a distribution by what you know"
+      data-tip="Pick a distribution by what you know"
       aria-haspopup="dialog"
       onClick={() => setOpen(true)}
     >

@@ -119,7 +119,7 @@ export default function PickDistribution({
                 type="button"
                 className="shrink-0 rounded p-0.5 text-action"
                 aria-label="Ten other draws"
-                title="Ten other draws"
+                data-tip="Ten other draws"
                 onClick={() => setSeed((s) => s + 1)}
               >
                 <RotateCw size={13} />

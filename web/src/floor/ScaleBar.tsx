@@ -42,13 +42,13 @@ export function ScaleBar({ units, onFit }: { units: Study["units"]; onFit: () =>
         <rect x={4 + part * 2} y={16} width={part * 2} height={5} fill="currentColor" />
       </svg>
       <div className="panel flex">
-        <button className="p-1.5" aria-label="Zoom out (-)" title="Zoom out (-)" onClick={() => zoom(1 / 1.25)}>
+        <button className="p-1.5" aria-label="Zoom out (-)" data-tip="Zoom out (-)" onClick={() => zoom(1 / 1.25)}>
           <Minus size={14} />
         </button>
-        <button className="p-1.5" aria-label="Zoom in (+)" title="Zoom in (+)" onClick={() => zoom(1.25)}>
+        <button className="p-1.5" aria-label="Zoom in (+)" data-tip="Zoom in (+)" onClick={() => zoom(1.25)}>
           <Plus size={14} />
         </button>
-        <button className="p-1.5" aria-label="Fit all (F)" title="Fit all (F)" onClick={onFit}>
+        <button className="p-1.5" aria-label="Fit all (F)" data-tip="Fit all (F)" onClick={onFit}>
           <Maximize size={14} />
         </button>
       </div>

@@ -10,7 +10,7 @@ export function ColumnsMenu<R extends RowData>({ model: { table, allColumns } }:
   const ids = allColumns.map((c) => c.id);
   return (
     <Popover.Root>
-      <Popover.Trigger className="button px-2!" title="Columns" aria-label="Columns">
+      <Popover.Trigger className="button px-2!" data-tip="Columns" aria-label="Columns">
         <Columns3 size={14} />
       </Popover.Trigger>
       <Popover.Portal>
@@ -40,7 +40,7 @@ export function ColumnsMenu<R extends RowData>({ model: { table, allColumns } }:
                       className={`rounded p-0.5 ${stays ? "text-action" : "text-soft/50 hover:text-ink"}`}
                       aria-pressed={stays}
                       aria-label={`Keep ${nameOf(id)} at the left`}
-                      title="Keep at the left"
+                      data-tip="Keep at the left"
                       onClick={() => column.pin(stays ? false : "start")}
                     >
                       <Pin size={13} />

@@ -30,7 +30,7 @@ export function GridHead<R extends RowData>({
         type="button"
         tabIndex={-1}
         className={`flex h-full w-full items-center gap-1 px-2 font-semibold hover:bg-water ${column.align === "right" ? "justify-end" : ""}`}
-        title={column.help}
+        data-tip={column.help}
         onClick={header.column.getToggleSortingHandler()}
       >
         <span className="truncate">{column.label}</span>

@@ -123,7 +123,8 @@ function DrawnRow<R extends RowData>({
             role="gridcell"
             aria-selected={inRange}
             aria-invalid={trouble !== undefined}
-            title={trouble ?? column.hint?.(row.original) ?? text}
+            data-tip={trouble ?? column.hint?.(row.original) ?? text}
+            data-tip-cut={trouble === undefined && !column.hint ? "" : undefined}
             className={[
               "h-full shrink-0 border-r border-line/60",
               left === undefined ? "relative" : "sticky z-10 bg-inherit",
@@ -140,7 +141,7 @@ function DrawnRow<R extends RowData>({
               <span
                 aria-hidden
                 data-fill
-                title="Drag to fill"
+                data-tip="Drag to fill"
                 className="absolute right-0 bottom-0 h-2 w-2 cursor-crosshair bg-action"
               />
             )}

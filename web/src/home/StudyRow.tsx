@@ -27,7 +27,7 @@ export function StudyRow({ study, onDelete }: { study: StudySummary; onDelete: (
           <button
             className="button button-quiet relative px-1.5!"
             aria-label={`Export ${study.name}`}
-            title="Export the study file"
+            data-tip="Export the study file"
             onClick={() => void exportStudy(study.id)}
           >
             <Download size={15} />
@@ -35,7 +35,7 @@ export function StudyRow({ study, onDelete }: { study: StudySummary; onDelete: (
           <button
             className="button button-quiet relative px-1.5!"
             aria-label={`Delete ${study.name}`}
-            title="Delete"
+            data-tip="Delete"
             onClick={onDelete}
           >
             <Trash2 size={15} />

@@ -148,7 +148,7 @@ export default function Ledger({ study, design }: { study: Study; design: Design
             onChange={(event) => setFilter(event.target.value)}
           />
           <ColumnsMenu model={model} />
-          <button className="button px-2!" onClick={addRow} title={`Add ${sheet.one}`}>
+          <button className="button px-2!" onClick={addRow} data-tip={`Add ${sheet.one}`}>
             <Plus size={14} />
             <span className="max-xl:sr-only">Row</span>
           </button>
@@ -157,7 +157,7 @@ export default function Ledger({ study, design }: { study: Study; design: Design
             disabled={selectedRows.length === 0}
             onClick={deleteRows}
             aria-label="Delete the selected rows"
-            title="Delete the selected rows"
+            data-tip="Delete the selected rows"
           >
             <Trash2 size={14} />
           </button>
@@ -165,7 +165,7 @@ export default function Ledger({ study, design }: { study: Study; design: Design
             className="button px-2!"
             onClick={exportRows}
             aria-label="Export these rows as CSV"
-            title="Export these rows as CSV"
+            data-tip="Export these rows as CSV"
           >
             <Download size={14} />
           </button>
@@ -173,7 +173,7 @@ export default function Ledger({ study, design }: { study: Study; design: Design
             className="button px-2!"
             onClick={() => file.current?.click()}
             aria-label="Take in rows from CSV"
-            title="Take in rows from CSV: the first line names the columns, rows are matched by name"
+            data-tip="Take in rows from CSV: the first line names the columns, rows are matched by name"
           >
             <Upload size={14} />
           </button>
@@ -192,7 +192,7 @@ export default function Ledger({ study, design }: { study: Study; design: Design
             className="button button-quiet px-2!"
             onClick={toggle}
             aria-label="Close the ledger (T)"
-            title="Close the ledger (T)"
+            data-tip="Close the ledger (T)"
           >
             <X size={15} />
           </button>

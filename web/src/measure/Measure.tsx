@@ -152,7 +152,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
         {outOfDate(run, study) && (
           <span
             className="rounded-full border border-buoy px-2.5 text-xs text-buoy-deep"
-            title="The design or the settings have changed since; the run is kept as it was."
+            data-tip="The design or the settings have changed since; the run is kept as it was."
           >
             out of date
           </span>

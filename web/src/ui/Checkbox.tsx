@@ -33,7 +33,7 @@ export function Checkbox({
   );
   if (children === undefined) return box;
   return (
-    <label className={className} title={title}>
+    <label className={className} data-tip={title}>
       {box} {children}
     </label>
   );

@@ -25,7 +25,7 @@ export function ColourField({
       <Popover.Trigger
         id={id}
         aria-label={label}
-        title={title}
+        data-tip={title}
         className={`shrink-0 rounded border border-line p-0.5 ${className}`}
       >
         <span className="block h-full w-full rounded-sm" style={{ background: value }} />

@@ -54,7 +54,7 @@ export function DateField({
             autoComplete="off"
             placeholder="3 Jun 2026"
             aria-invalid={invalid || isBad}
-            title={isBad ? "This is no date. Write it as 3 Jun 2026." : undefined}
+            data-tip={isBad ? "This is no date. Write it as 3 Jun 2026." : undefined}
             value={typed ?? (date ? format(date, WRITTEN[0]) : "")}
             onChange={(event) => {
               setTyped(event.target.value);

@@ -93,7 +93,7 @@ function Entry({
       {...attributes}
       {...listeners}
       aria-label={`Move ${name}`}
-      title="Drag to change the order"
+      data-tip="Drag to change the order"
     >
       <GripVertical size={13} />
     </button>

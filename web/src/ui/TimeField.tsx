@@ -20,7 +20,7 @@ export function TimeField({
       className="field w-20! shrink-0"
       autoComplete="off"
       aria-invalid={isBad}
-      title={isBad ? "This is no time of day. Write it as 6:30 or 6.30 pm." : undefined}
+      data-tip={isBad ? "This is no time of day. Write it as 6:30 or 6.30 pm." : undefined}
       value={typed ?? value}
       onChange={(event) => {
         setTyped(event.target.value);

@@ -5,11 +5,14 @@ export function ToggleGroup<T extends string>({
   label,
   value,
   options,
+  nameOf,
   onChange,
 }: {
   label: string;
   value: T;
   options: ReadonlyArray<readonly [value: T, words: string]>;
+  /** What an option is called, where its words alone do not say it. */
+  nameOf?: (value: T) => string;
   onChange: (value: T) => void;
 }) {
   return (
@@ -25,6 +28,7 @@ export function ToggleGroup<T extends string>({
         <Primitive.Item
           key={option}
           value={option}
+          aria-label={nameOf?.(option)}
           className="border-l border-line px-3 py-1 first:border-l-0 hover:bg-water data-[state=on]:bg-action data-[state=on]:text-on-action focus-visible:-outline-offset-2"
         >
           {words}

@@ -62,7 +62,7 @@ export function Instruments({ frame, design, model, lines }: Props) {
               <span className="sr-only">Element</span>
             </th>
             {columns.map((state) => (
-              <th key={state} className="text-right font-normal" title={UNIT_WORDS[state]}>
+              <th key={state} className="text-right font-normal" data-tip={UNIT_WORDS[state]}>
                 <StateMark state={state} />
                 <span className="sr-only">{UNIT_WORDS[state]}</span>
               </th>

@@ -144,10 +144,10 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
             {playing ? <Pause size={14} /> : frame?.ended ? <RotateCcw size={14} /> : <Play size={14} />}
             {playing ? "Pause" : frame?.ended ? "Again" : "Play"}
           </button>
-          <button className="button" onClick={watching.step} disabled={frame?.ended} title="Run one event (.)">
+          <button className="button" onClick={watching.step} disabled={frame?.ended} data-tip="Run one event (.)">
             <StepForward size={14} /> One event
           </button>
-          <button className="button" onClick={() => restart()} title="Start again">
+          <button className="button" onClick={() => restart()} data-tip="Start again">
             <RotateCcw size={14} /> From the start
           </button>
           <button className="button" onClick={() => restart(replication + 1)}>

@@ -1,5 +1,5 @@
 import { type ElementOf, UNIT } from "@busy-harbor/core";
-import { useId } from "react";
+import { RadioGroup } from "radix-ui";
 
 /** A stretch of minutes in which a slot is in a state, a `UNIT`. */
 type Stretch = readonly [from: number, until: number, state: number];
@@ -136,7 +136,6 @@ function Choice<T extends string>({
   gapState: number;
   onChange: (value: T) => void;
 }) {
-  const name = useId();
   return (
     <fieldset className="py-1">
       <legend className="pb-0.5 text-soft">{legend}</legend>
@@ -148,24 +147,21 @@ function Choice<T extends string>({
           <path d="M0 0l4 4M4 0L0 4" stroke="var(--color-buoy)" strokeWidth={0.8} />
         </pattern>
       </svg>
-      {(Object.keys(rules) as T[]).map((rule) => (
-        <label
-          key={rule}
-          title={rule}
-          className={`flex cursor-pointer items-center gap-2 rounded-md px-1 py-0.5 ${rule === value ? "bg-water" : ""}`}
-        >
-          <input
-            type="radio"
-            className="accent-action"
-            name={name}
+      <RadioGroup.Root aria-label={legend} value={value} onValueChange={(next) => onChange(next as T)}>
+        {(Object.keys(rules) as T[]).map((rule) => (
+          <RadioGroup.Item
+            key={rule}
             value={rule}
-            checked={rule === value}
-            onChange={() => onChange(rule)}
-          />
-          <Drawing drawn={rules[rule]} gap={gap} gapState={gapState} />
-          <span className="text-xs leading-tight">{rules[rule].words}</span>
-        </label>
-      ))}
+            className="flex w-full cursor-pointer items-center gap-2 rounded-md px-1 py-0.5 text-left data-[state=checked]:bg-water"
+          >
+            <span className="flex h-3.5 w-3.5 shrink-0 items-center justify-center rounded-full border border-soft bg-sheet">
+              <RadioGroup.Indicator className="h-2 w-2 rounded-full bg-action" />
+            </span>
+            <Drawing drawn={rules[rule]} gap={gap} gapState={gapState} />
+            <span className="text-xs leading-tight">{rules[rule].words}</span>
+          </RadioGroup.Item>
+        ))}
+      </RadioGroup.Root>
     </fieldset>
   );
 }

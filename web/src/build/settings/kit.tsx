@@ -198,7 +198,7 @@ export function makeKit<E extends Element>(
                   <button
                     className="absolute top-2 right-2 text-soft"
                     aria-label={`Delete ${one} ${i + 1}`}
-                    title={`Delete this ${one}`}
+                    data-tip={`Delete this ${one}`}
                     onClick={() =>
                       edit(
                         one,
