@@ -3,6 +3,8 @@ import "./setup.ts";
 import { act, fireEvent, render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { useState } from "react";
+import { KeptInput } from "../src/build/fields.tsx";
+import { readTime } from "../src/ui/readTime.ts";
 import { Checkbox } from "../src/ui/Checkbox.tsx";
 import { Choice } from "../src/ui/Choice.tsx";
 import { DateField, readDate } from "../src/ui/DateField.tsx";
@@ -12,6 +14,7 @@ import { moved } from "../src/ui/SortableList.tsx";
 import { TimeField } from "../src/ui/TimeField.tsx";
 import { Tips } from "../src/ui/Tips.tsx";
 import { ToggleGroup } from "../src/ui/ToggleGroup.tsx";
+import { numberWithin, useKept } from "../src/ui/useKept.ts";
 
 /** Shows a field that keeps what it is given, and tells what that is. */
 function keeping<T>(first: T, field: (value: T, set: (value: T) => void) => React.ReactNode): { value: () => T } {
@@ -179,4 +182,90 @@ test("of a group of toggles one is always chosen", async () => {
   expect(value()).toBe("whole");
   await user.click(screen.getByRole("radio", { name: "In view" }));
   expect(value()).toBe("view");
+});
+
+test("what is typed in a number stays, right or wrong; the old one holds meanwhile, and what changes elsewhere is shown", async () => {
+  const user = userEvent.setup();
+  const told: number[] = [];
+  let change: (value: number) => void = () => undefined;
+  const SCHEMA = numberWithin(1, 100, true);
+  function Field() {
+    const [value, set] = useState(20);
+    change = set;
+    const kept = useKept({
+      shown: String(value),
+      schema: SCHEMA,
+      onChange: (next) => {
+        told.push(next);
+        set(next);
+      },
+    });
+    return (
+      <>
+        <input
+          aria-label="Replications"
+          value={kept.text}
+          onChange={(event) => kept.onChange(event.target.value)}
+          onBlur={kept.onBlur}
+        />
+        {kept.problem && <p role="alert">{kept.problem}</p>}
+      </>
+    );
+  }
+  render(<Field />);
+  const field = screen.getByLabelText("Replications") as HTMLInputElement;
+  await user.clear(field);
+  expect((await screen.findByRole("alert")).textContent).toBe("A whole number from 1 to 100 is wanted.");
+  await user.type(field, "250");
+  // 2 and 25 are numbers; 250 is too many, and 25 holds.
+  expect(told).toEqual([2, 25]);
+  await user.tab();
+  expect(field.value).toBe("250");
+  expect(screen.getByRole("alert")).toBeTruthy();
+  await user.clear(field);
+  await user.type(field, "30");
+  expect(told.at(-1)).toBe(30);
+  expect(screen.queryByRole("alert")).toBeNull();
+  // As by undo.
+  act(() => change(25));
+  expect(field.value).toBe("25");
+  await user.clear(field);
+  await user.type(field, "007");
+  expect(field.value).toBe("007");
+  await user.tab();
+  expect(field.value).toBe("7");
+});
+
+test("half a text that means something else is taken only when the field is left, and then shown as it is written", async () => {
+  const user = userEvent.setup();
+  const told: string[] = [];
+  function Field() {
+    const [value, set] = useState("06:30");
+    return (
+      <KeptInput
+        label="Opens"
+        shown={value}
+        read={readTime}
+        wanted="A time of day such as 06:30."
+        when="leaving"
+        onChange={(next) => {
+          told.push(next);
+          set(next);
+        }}
+      />
+    );
+  }
+  render(<Field />);
+  const field = screen.getByLabelText("Opens") as HTMLInputElement;
+  await user.clear(field);
+  await user.type(field, "6.30 pm");
+  expect(told).toEqual([]);
+  await user.tab();
+  expect(told).toEqual(["18:30"]);
+  expect(field.value).toBe("18:30");
+  await user.clear(field);
+  await user.type(field, "noon");
+  await user.tab();
+  expect(field.value).toBe("noon");
+  expect(screen.getByRole("alert").textContent).toBe("A time of day such as 06:30. 18:30 is used until then.");
 });

@@ -99,7 +99,7 @@ function Quays({ first, filter, groupBy }: { first: readonly Quay[]; filter?: st
 }
 const idOf = (row: Quay) => row.id;
 
-const grid = () => screen.getByRole("grid", { name: "Quays" });
+const grid = () => screen.getByLabelText("Quays");
 const cellsShown = () => within(grid()).queryAllByRole("gridcell");
 const column = (index: number) =>
   within(grid())

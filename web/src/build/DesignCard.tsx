@@ -1,5 +1,6 @@
 import { type Design, ENTITY_LOOKS, type EntityType, type Problem, type Study } from "@busy-harbor/core";
 import { Plus, Trash2 } from "lucide-react";
+import type { ReactNode } from "react";
 import { addEntityType } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { Differences } from "./Differences.tsx";
@@ -13,6 +14,7 @@ import { ChoiceRow, Details, NameRow, Section, TextRow } from "./fields.tsx";
 import { useGoToProblem } from "./goToProblem.ts";
 import { ProblemList } from "./ProblemList.tsx";
 import { ColourField } from "../ui/ColourField.tsx";
+import { moved, SortableList } from "../ui/SortableList.tsx";
 
 /** The card when nothing is selected: the design itself, its problems, and its entity types. */
 export function DesignCard({
@@ -26,6 +28,7 @@ export function DesignCard({
 }) {
   const { change, changeDesign } = useStudy();
   const go = useGoToProblem();
+  const typeOf = (id: string) => design.entityTypes.find((t) => t.id === id)!;
   const ofType = (id: string) => problems.filter((p) => p.id === id);
   return (
     <>
@@ -52,9 +55,22 @@ export function DesignCard({
         onChange={(v) => changeDesign("Change note", (d) => void (d.note = v), "note")}
       />
       <Section title="Entity types">
-        {design.entityTypes.map((type) => (
-          <EntityTypeRows key={type.id} type={type} problems={ofType(type.id)} only={design.entityTypes.length === 1} />
-        ))}
+        <SortableList
+          ids={design.entityTypes.map((t) => t.id)}
+          nameOf={(id) => typeOf(id).name}
+          onMove={(from, to) =>
+            changeDesign("Move entity type", (d) => void (d.entityTypes = moved(d.entityTypes, from, to)))
+          }
+        >
+          {(id, _index, grip) => (
+            <EntityTypeRows
+              type={typeOf(id)}
+              problems={ofType(id)}
+              only={design.entityTypes.length === 1}
+              grip={grip}
+            />
+          )}
+        </SortableList>
         <button className="button mt-1" onClick={() => changeDesign("Add entity type", addEntityType)}>
           <Plus size={14} /> Entity type
         </button>
@@ -175,7 +191,17 @@ function Colouring({
   );
 }
 
-function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: readonly Problem[]; only: boolean }) {
+function EntityTypeRows({
+  type,
+  problems,
+  only,
+  grip,
+}: {
+  type: EntityType;
+  problems: readonly Problem[];
+  only: boolean;
+  grip: ReactNode;
+}) {
   const { changeDesign } = useStudy();
   const set = (what: string, recipe: (t: EntityType) => void) =>
     changeDesign(
@@ -192,6 +218,7 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
       open={only || problems.length > 0}
       summary={
         <>
+          {grip}
           <span className="h-3 w-5 rounded-full border border-ink" style={{ background: type.colour }} />
           {type.name}
           <span className="ml-auto text-xs font-normal text-soft">{type.speed}</span>

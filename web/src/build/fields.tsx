@@ -1,5 +1,15 @@
 import type { Problem, Study } from "@busy-harbor/core";
-import { type ChangeEvent, type KeyboardEvent, type ReactNode, useEffect, useId, useRef, useState } from "react";
+import {
+  type ChangeEvent,
+  type KeyboardEvent,
+  type ReactNode,
+  useCallback,
+  useEffect,
+  useId,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import { useBuild } from "./buildStore.ts";
 import { readLength, showLength } from "./length.ts";
 import { ExpressionInput } from "../expressions/ExpressionInput.tsx";
@@ -7,6 +17,8 @@ import { PickButton } from "../expressions/PickButton.tsx";
 import type { ExpressionOf } from "../expressions/names.ts";
 import { mended } from "../expressions/mend.ts";
 import { Choice } from "../ui/Choice.tsx";
+import { readable, useKept } from "../ui/useKept.ts";
+import { z } from "zod";
 
 interface RowProps {
   readonly label: string;
@@ -172,6 +184,19 @@ export function TextRow({
 
 /** Longest name the study file takes. */
 const MOST_IN_NAME = 80;
+const NAME = z
+  .string()
+  .refine((text) => text.trim() !== "", "A name is needed.")
+  .max(MOST_IN_NAME, `A name has at most ${MOST_IN_NAME} characters.`);
+
+/** A problem of what is typed, which the design does not know of. */
+const refused = (message: string, hint: string): Problem => ({
+  code: "unreadable",
+  severity: "error",
+  path: [],
+  message,
+  hint,
+});
 
 /** A name. One that cannot be kept (empty, too long) stays in the field with its problem, and the old one holds. */
 export function NameRow({
@@ -185,17 +210,8 @@ export function NameRow({
   onChange: (value: string) => void;
   /** Told once typing is over and the name is another than before. */ onRenamed?: (from: string, to: string) => void;
 }) {
-  const [typed, setTyped] = useState<string>();
   const before = useRef<string>(undefined);
-  const text = typed ?? value;
-  const good = text.trim() !== "" && text.length <= MOST_IN_NAME;
-  const problem: Problem = {
-    code: "bad-name",
-    severity: "error",
-    path: [],
-    message: text.trim() === "" ? "A name is needed." : `A name has at most ${MOST_IN_NAME} characters.`,
-    hint: `"${value}" is kept until then.`,
-  };
+  const kept = useKept({ shown: value, schema: NAME, onChange });
   const over = () => {
     if (before.current !== undefined && before.current !== value) onRenamed?.(before.current, value);
     before.current = undefined;
@@ -214,13 +230,9 @@ export function NameRow({
       <TextRow
         {...row}
         mono={false}
-        value={text}
-        problems={good ? problems : [problem]}
-        onChange={(next) => {
-          const keeps = next.trim() !== "" && next.length <= MOST_IN_NAME;
-          setTyped(keeps ? undefined : next);
-          if (keeps) onChange(next);
-        }}
+        value={kept.text}
+        problems={kept.problem ? [refused(kept.problem, `"${value}" is kept until then.`)] : problems}
+        onChange={kept.onChange}
       />
     </div>
   );
@@ -238,19 +250,16 @@ interface ReadRowProps extends Omit<RowProps, "problems"> {
 
 /** A number read from text. Text that cannot be read stays in the field with its problem, and the old number holds. */
 export function ReadRow({ shown, read, refusal, onChange, ...row }: ReadRowProps) {
-  const [typed, setTyped] = useState<string>();
-  const bad = typed !== undefined && read(typed) === undefined;
+  const { message, hint } = refusal;
+  const schema = useMemo(() => readable(read, message), [read, message]);
+  const kept = useKept({ shown, schema, onChange });
   return (
-    <div onBlur={() => !bad && setTyped(undefined)}>
+    <div onBlur={kept.onBlur}>
       <TextRow
         {...row}
-        value={typed ?? shown}
-        problems={bad ? [{ code: "unreadable", severity: "error", path: [], ...refusal }] : []}
-        onChange={(next) => {
-          setTyped(next);
-          const value = read(next);
-          if (value !== undefined) onChange(value);
-        }}
+        value={kept.text}
+        problems={kept.problem ? [refused(kept.problem, hint)] : []}
+        onChange={kept.onChange}
       />
     </div>
   );
@@ -264,11 +273,12 @@ export function LengthRow({
   ...row
 }: Omit<ReadRowProps, "shown" | "read" | "refusal"> & { metres: number; units: Study["units"]; digits?: number }) {
   const shown = showLength(metres, units, digits);
+  const read = useCallback((text: string) => readLength(text, units), [units]);
   return (
     <ReadRow
       {...row}
       shown={shown}
-      read={(text) => readLength(text, units)}
+      read={read}
       refusal={{ message: "This is not a length, or too far away.", hint: `Write it as ${shown}.` }}
     />
   );
@@ -337,14 +347,9 @@ export function KeptInput({
   onChange,
 }: KeptProps) {
   const id = useId();
-  const [typed, setTyped] = useState<string>();
-  const bad = typed !== undefined && read(typed) === undefined;
-  const takeOver = () => {
-    const value = typed === undefined ? undefined : read(typed);
-    if (value === undefined) return;
-    if (value !== shown) onChange(value);
-    setTyped(undefined);
-  };
+  const schema = useMemo(() => readable(read, wanted), [read, wanted]);
+  const kept = useKept({ shown, schema, when, onChange: (value) => value !== shown && onChange(value) });
+  const bad = kept.problem !== undefined;
   return (
     <span className={`inline-block ${className}`}>
       <input
@@ -353,22 +358,17 @@ export function KeptInput({
         aria-label={given ? undefined : label}
         aria-invalid={bad}
         aria-describedby={bad ? id : undefined}
-        value={typed ?? shown}
+        value={kept.text}
         placeholder={placeholder}
         spellCheck={false}
         autoComplete="off"
-        onChange={(event) => {
-          const text = event.target.value;
-          setTyped(text);
-          const value = when === "typing" ? read(text) : undefined;
-          if (value !== undefined && value !== shown) onChange(value);
-        }}
-        onBlur={takeOver}
-        onKeyDown={(event) => event.key === "Enter" && takeOver()}
+        onChange={(event) => kept.onChange(event.target.value)}
+        onBlur={kept.onBlur}
+        onKeyDown={(event) => event.key === "Enter" && kept.onBlur()}
       />
       {bad && (
         <span id={id} role="alert" className="block text-xs text-buoy-deep">
-          {wanted} <span className="text-ink">{shown} is used until then.</span>
+          {kept.problem} <span className="text-ink">{shown} is used until then.</span>
         </span>
       )}
     </span>

@@ -13,7 +13,7 @@ import {
 } from "@busy-harbor/core";
 import type { RunSummary } from "@busy-harbor/core/contract";
 import { Plus, X } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
+import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { useOfferOf } from "../commands/commandStore.ts";
 import { useCompiled } from "../state/compiled.ts";
 import type { Column, RunFigures } from "../state/figures.ts";
@@ -24,6 +24,7 @@ import { announce } from "../ui/announce.ts";
 import { DifferencePlot } from "./DifferencePlot.tsx";
 import { SearchedChoice } from "../ui/SearchedChoice.tsx";
 import { Checkbox } from "../ui/Checkbox.tsx";
+import { moved, SortableList } from "../ui/SortableList.tsx";
 
 /** Measures offered when none has been chosen. */
 const USUAL = ["timeInSystem.mean", "timeInSystem.p95", "waiting.mean"];
@@ -113,6 +114,7 @@ function Comparing({ study }: { study: Study }) {
       run: () => void runMissing(),
     },
   ]);
+  const designOf = (id: string) => study.designs.find((d) => d.id === id)!;
   const setDesigns = (ids: string[]) => change("Choose designs to compare", (s) => void (s.comparison.designs = ids));
   const setMeasures = (next: string[]) =>
     change("Choose measures to compare", (s) => void (s.comparison.measures = next));
@@ -125,18 +127,24 @@ function Comparing({ study }: { study: Study }) {
     <div className="flex min-h-0 grow">
       <aside className="w-[272px] shrink-0 overflow-y-auto border-r border-line bg-sheet p-4">
         <h2 className="caps pb-1">Designs</h2>
-        <ul className="-mx-2 pb-4">
-          {study.designs.map((design) => (
-            <DesignChoice
-              key={design.id}
-              design={design}
-              chosen={chosen}
-              run={latest.get(design.id)}
-              study={study}
-              onChange={setDesigns}
-            />
-          ))}
-        </ul>
+        <div className="-mx-2 pb-4">
+          <SortableList
+            ids={study.designs.map((d) => d.id)}
+            nameOf={(id) => designOf(id).name}
+            onMove={(from, to) => change("Move design", (s) => void (s.designs = moved(s.designs, from, to)))}
+          >
+            {(id, _index, grip) => (
+              <DesignChoice
+                design={designOf(id)}
+                chosen={chosen}
+                run={latest.get(id)}
+                study={study}
+                grip={grip}
+                onChange={setDesigns}
+              />
+            )}
+          </SortableList>
+        </div>
         <h2 className="caps pb-1">Measures</h2>
         <ul className="pb-2">
           {keys.map((key) => {
@@ -246,19 +254,22 @@ function DesignChoice({
   chosen,
   run,
   study,
+  grip,
   onChange,
 }: {
   design: Design;
   chosen: readonly Design[];
   run: RunSummary | undefined;
   study: Study;
+  grip: ReactNode;
   onChange: (ids: string[]) => void;
 }) {
   const ids = chosen.map((d) => d.id);
   const on = ids.includes(design.id);
   const baseline = ids[0] === design.id;
   return (
-    <li className={`flex items-start gap-2 rounded-lg px-2 py-1.5 ${on ? "bg-water" : ""}`}>
+    <div className={`flex items-start gap-2 rounded-lg px-2 py-1.5 ${on ? "bg-water" : ""}`}>
+      {grip && <span className="pt-1">{grip}</span>}
       <span className="mt-1">
         <Checkbox
           id={`compare-${design.id}`}
@@ -285,7 +296,7 @@ function DesignChoice({
             make baseline
           </button>
         ))}
-    </li>
+    </div>
   );
 }
 

@@ -96,6 +96,7 @@ export function Grid<R extends RowData>({
   const here = within(active, rows.length, columns.length);
   const range = rangeOf(here, within(anchor, rows.length, columns.length));
   const isWriting = edited !== undefined;
+  const isGrouped = table.state.grouping.length > 0;
 
   const frozenCount = table.getStartVisibleLeafColumns().length;
   const { columnSizing } = table.state;
@@ -402,7 +403,7 @@ export function Grid<R extends RowData>({
   return (
     <div
       ref={scroller}
-      role="grid"
+      role={isGrouped ? "treegrid" : "grid"}
       aria-label={label}
       aria-rowcount={rows.length + 1}
       aria-colcount={columns.length}
@@ -477,6 +478,7 @@ export function Grid<R extends RowData>({
               from={inRange ? marked.left : undefined}
               to={inRange ? marked.right : undefined}
               corner={onWrite && !isWriting && index === range.bottom ? range.right : undefined}
+              level={isGrouped ? 2 : undefined}
               problemsAt={problemsAt}
               editor={isHere ? editor || undefined : undefined}
               heading={row.getIsGrouped() ? headingOf?.(row.getLeafRows()[0].original, row.subRows.length) : undefined}

@@ -40,6 +40,8 @@ export interface RowProps<R extends RowData> {
   readonly to: number | undefined;
   /** The column at whose corner the range is drawn out to be filled, in its last row. */
   readonly corner: number | undefined;
+  /** Its depth, where there are headings. */
+  readonly level: number | undefined;
   readonly problemsAt: (rowId: string, column: string) => readonly Problem[];
   /** Stands in the active cell while it is written in. */
   readonly editor: ReactNode;
@@ -61,6 +63,7 @@ function DrawnRow<R extends RowData>({
   from,
   to,
   corner,
+  level,
   problemsAt,
   editor,
   heading,
@@ -70,6 +73,7 @@ function DrawnRow<R extends RowData>({
       <div
         role="row"
         aria-rowindex={index + 2}
+        aria-level={1}
         aria-expanded={row.getIsExpanded()}
         className="absolute left-0 border-b border-line bg-paper"
         style={{ top, height: ROW_HEIGHT, width }}
@@ -97,6 +101,7 @@ function DrawnRow<R extends RowData>({
     <div
       role="row"
       aria-rowindex={index + 2}
+      aria-level={level}
       aria-selected={isSelected}
       data-row={row.id}
       className={`absolute left-0 flex border-b border-line/60 ${isSelected ? "bg-water" : "bg-sheet"} ${editor ? "z-20" : ""}`}

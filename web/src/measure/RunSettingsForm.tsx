@@ -1,10 +1,11 @@
 import type { Problem, Study } from "@busy-harbor/core";
-import { useId, useState } from "react";
+import { useId, useMemo } from "react";
 import { ChoiceRow, KeptInput, TextRow } from "../build/fields.tsx";
 import { readTime } from "../ui/readTime.ts";
 import { useStudy } from "../state/study.ts";
 import { DateField } from "../ui/DateField.tsx";
 import { TimeField } from "../ui/TimeField.tsx";
+import { numberWithin, useKept } from "../ui/useKept.ts";
 
 /** Run settings of the study. Whole numbers keep what is typed until it can be read. */
 export function RunSettingsForm({ study, problems }: { study: Study; problems: readonly Problem[] }) {
@@ -236,7 +237,7 @@ function DateRow({
           <DateField
             id={id}
             label={label}
-            className="grow"
+            className="min-w-0 grow"
             value={value.slice(0, 10)}
             invalid={problems.length > 0}
             onChange={(date) => onChange(`${date}T${value.slice(11, 16) || "00:00"}`)}
@@ -274,36 +275,22 @@ function NumberRow({
   whole?: boolean;
   onChange: (value: number) => void;
 }) {
-  const [typed, setTyped] = useState<string>();
-  const text = typed ?? String(value);
-  const number = Number(text);
-  const good =
-    text.trim() !== "" &&
-    Number.isFinite(number) &&
-    number >= least &&
-    number <= most &&
-    (!whole || Number.isInteger(number));
-  const problem: Problem = {
-    code: "bad-number",
-    severity: "error",
-    path: ["run", name],
-    message: `${whole ? "A whole number" : "A number"} from ${least} to ${most} is wanted.`,
-    hint: `${value} is used until then.`,
-  };
+  const schema = useMemo(() => numberWithin(least, most, whole), [least, most, whole]);
+  const kept = useKept({ shown: String(value), schema, onChange });
+  const problems: Problem[] = kept.problem
+    ? [
+        {
+          code: "bad-number",
+          severity: "error",
+          path: ["run", name],
+          message: kept.problem,
+          hint: `${value} is used until then.`,
+        },
+      ]
+    : [];
   return (
-    <TextRow
-      name={name}
-      label={label}
-      value={text}
-      problems={good ? [] : [problem]}
-      onChange={(next) => {
-        setTyped(next);
-        const n = Number(next);
-        if (next.trim() !== "" && Number.isFinite(n) && n >= least && n <= most && (!whole || Number.isInteger(n))) {
-          onChange(n);
-          if (String(n) === next) setTyped(undefined);
-        }
-      }}
-    />
+    <div onBlur={kept.onBlur}>
+      <TextRow name={name} label={label} value={kept.text} problems={problems} onChange={kept.onChange} />
+    </div>
   );
 }

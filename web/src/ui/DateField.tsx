@@ -3,6 +3,7 @@ import { CalendarDays } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { DayPicker } from "react-day-picker";
+import { readable, useKept } from "./useKept.ts";
 
 const KEPT = "yyyy-MM-dd";
 /** How people write dates; the first is how it is shown. */
@@ -22,6 +23,8 @@ export function readDate(text: string): string | undefined {
   return undefined;
 }
 
+const DATE = readable(readDate, "This is no date. Write it as 3 Jun 2026.");
+
 /** A date: typed, or chosen from a month that opens below it. Text that is no date stays, and the old one holds. */
 export function DateField({
   id,
@@ -29,7 +32,7 @@ export function DateField({
   value,
   invalid,
   onChange,
-  className = "w-40",
+  className = "w-40 shrink-0",
 }: {
   id?: string;
   label?: string;
@@ -40,28 +43,23 @@ export function DateField({
   className?: string;
 }) {
   const [open, setOpen] = useState(false);
-  const [typed, setTyped] = useState<string>();
   const date = dateOf(value);
-  const isBad = typed !== undefined && readDate(typed) === undefined;
+  const kept = useKept({ shown: date ? format(date, WRITTEN[0]) : "", schema: DATE, onChange });
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Anchor asChild>
-        <span className={`relative flex shrink-0 items-center ${className}`}>
+        <span className={`relative flex items-center ${className}`}>
           <input
             id={id}
             aria-label={label}
             className="field pr-8!"
             autoComplete="off"
             placeholder="3 Jun 2026"
-            aria-invalid={invalid || isBad}
-            data-tip={isBad ? "This is no date. Write it as 3 Jun 2026." : undefined}
-            value={typed ?? (date ? format(date, WRITTEN[0]) : "")}
-            onChange={(event) => {
-              setTyped(event.target.value);
-              const read = readDate(event.target.value);
-              if (read) onChange(read);
-            }}
-            onBlur={() => !isBad && setTyped(undefined)}
+            aria-invalid={invalid || kept.problem !== undefined}
+            data-tip={kept.problem}
+            value={kept.text}
+            onChange={(event) => kept.onChange(event.target.value)}
+            onBlur={kept.onBlur}
             onKeyDown={(event) => {
               if (event.key !== "ArrowDown") return;
               event.preventDefault();
@@ -93,7 +91,7 @@ export function DateField({
             defaultMonth={date}
             selected={date}
             onSelect={(chosen: Date) => {
-              setTyped(undefined);
+              kept.giveUp();
               onChange(format(chosen, KEPT));
               setOpen(false);
             }}

@@ -1,5 +1,12 @@
-import { useState } from "react";
 import { readTime } from "./readTime.ts";
+import { readable, useKept } from "./useKept.ts";
+
+/** Midnight at the end of a day is the next day's beginning, which another date says. */
+const readWithinDay = (text: string) => {
+  const read = readTime(text);
+  return read === "24:00" ? undefined : read;
+};
+const TIME_OF_DAY = readable(readWithinDay, "This is no time of day. Write it as 6:30 or 6.30 pm.");
 
 /** A time of day. Text that is no time stays, and the old one holds. */
 export function TimeField({
@@ -12,23 +19,17 @@ export function TimeField({
   value: string;
   onChange: (value: string) => void;
 }) {
-  const [typed, setTyped] = useState<string>();
-  const isBad = typed !== undefined && readTime(typed) === undefined;
+  const kept = useKept({ shown: value, schema: TIME_OF_DAY, onChange });
   return (
     <input
       aria-label={label}
       className="field w-20! shrink-0"
       autoComplete="off"
-      aria-invalid={isBad}
-      data-tip={isBad ? "This is no time of day. Write it as 6:30 or 6.30 pm." : undefined}
-      value={typed ?? value}
-      onChange={(event) => {
-        setTyped(event.target.value);
-        const read = readTime(event.target.value);
-        // Midnight at the end of a day is the next day's beginning, which another date says.
-        if (read && read !== "24:00") onChange(read);
-      }}
-      onBlur={() => !isBad && setTyped(undefined)}
+      aria-invalid={kept.problem !== undefined}
+      data-tip={kept.problem}
+      value={kept.text}
+      onChange={(event) => kept.onChange(event.target.value)}
+      onBlur={kept.onBlur}
     />
   );
 }

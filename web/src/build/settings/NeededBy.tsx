@@ -4,6 +4,8 @@ import { useStudy } from "../../state/study.ts";
 import { ChoiceRow, KeptInput, Section } from "../fields.tsx";
 import type { Kit } from "./kit.tsx";
 
+const anything = (text: string): string | undefined => text.trim() || undefined;
+
 /** Who needs a resource, from its own end. */
 export function NeededBy({ kit }: { kit: Kit }) {
   const { element, design } = kit;
@@ -39,7 +41,7 @@ export function NeededBy({ kit }: { kit: Kit }) {
             <KeptInput
               label={`How many ${s.name} needs`}
               shown={need.count}
-              read={(text) => text.trim() || undefined}
+              read={anything}
               wanted="How many?"
               onChange={(count) => set(s.id, s.name, count)}
             />
