@@ -1,6 +1,5 @@
 import { type Design, ENTITY_LOOKS, type EntityType, type Problem, type Study } from "@busy-harbor/core";
 import { Plus, Trash2 } from "lucide-react";
-import type { ReactNode } from "react";
 import { addEntityType } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { Differences } from "./Differences.tsx";
@@ -63,12 +62,12 @@ export function DesignCard({
           }
         >
           {(id, _index, grip) => (
-            <EntityTypeRows
-              type={typeOf(id)}
-              problems={ofType(id)}
-              only={design.entityTypes.length === 1}
-              grip={grip}
-            />
+            <div className="flex items-start gap-1 pb-1.5">
+              {grip && <span className="pt-2.5">{grip}</span>}
+              <div className="min-w-0 grow">
+                <EntityTypeRows type={typeOf(id)} problems={ofType(id)} only={design.entityTypes.length === 1} />
+              </div>
+            </div>
           )}
         </SortableList>
         <button className="button mt-1" onClick={() => changeDesign("Add entity type", addEntityType)}>
@@ -191,17 +190,7 @@ function Colouring({
   );
 }
 
-function EntityTypeRows({
-  type,
-  problems,
-  only,
-  grip,
-}: {
-  type: EntityType;
-  problems: readonly Problem[];
-  only: boolean;
-  grip: ReactNode;
-}) {
+function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: readonly Problem[]; only: boolean }) {
   const { changeDesign } = useStudy();
   const set = (what: string, recipe: (t: EntityType) => void) =>
     changeDesign(
@@ -218,7 +207,6 @@ function EntityTypeRows({
       open={only || problems.length > 0}
       summary={
         <>
-          {grip}
           <span className="h-3 w-5 rounded-full border border-ink" style={{ background: type.colour }} />
           {type.name}
           <span className="ml-auto text-xs font-normal text-soft">{type.speed}</span>
