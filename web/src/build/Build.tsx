@@ -52,7 +52,7 @@ export function Build() {
       <Group orientation="vertical" className="min-h-0 grow">
         <Panel id="floor-pane" minSize="20%" className="relative overflow-hidden">
           <BuildFloor study={study} design={design} />
-          {design.elements.length === 0 && (
+          {design.elements.length === 0 && study.drawings.length === 0 && (
             <div className="pointer-events-none absolute inset-0 right-[360px] flex items-center justify-center">
               <p className="max-w-sm text-center text-base text-soft">
                 Begin with Arrivals from the dock below, or press A anywhere on the floor.

@@ -2,25 +2,18 @@ import {
   type Design,
   type Element,
   fingerprint,
-  formatNumber,
   kindOf,
-  type Link,
-  LINK_SETTINGS,
   type Model,
   type Phrase,
-  polylineLength,
   type Problem,
   readBack,
   type Study,
   WAYS_OUT,
   definitionOf,
-  displayUnit,
-  LENGTH,
 } from "@busy-harbor/core";
-import { ChevronDown, ChevronUp, Trash2 } from "lucide-react";
+import { ChevronDown, ChevronUp } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { useCompiled } from "../state/compiled.ts";
-import { drawnLinks } from "../floor/paths.ts";
 import { meanText, readingsOf } from "../measure/readings.ts";
 import { placed } from "../state/edits.ts";
 import { useRuns } from "../state/runs.ts";
@@ -31,48 +24,20 @@ import { DISPLAY_LABELS, showDisplay } from "../displays/displayStore.ts";
 import { DisplayCard } from "./DisplayCard.tsx";
 import { DrawingCard } from "./DrawingCard.tsx";
 import { DesignCard } from "./DesignCard.tsx";
-import { ChoiceRow, LengthRow, NameRow, ReadRow, Section, TextRow } from "./fields.tsx";
+import { ChoiceRow, LengthRow, NameRow, ReadRow, Section } from "./fields.tsx";
 import { Picture } from "../displays/Picture.tsx";
 import { choosePicture } from "./placeDisplay.ts";
 import { showLength } from "./length.ts";
 import { ProblemList } from "./ProblemList.tsx";
 import { formOf } from "./settings/forms.tsx";
 import { Fold, makeKit } from "./settings/kit.tsx";
-import { sampleOf } from "./settings/sample.ts";
-import { deleteSelection } from "./selection.ts";
 import { SeveralCard } from "./SeveralCard.tsx";
 import { usersOf } from "./whereUsed.ts";
 import { SortableList } from "../ui/SortableList.tsx";
-
-const WAY_OUT_LABELS: Readonly<Record<(typeof WAYS_OUT)[number], string>> = {
-  share: "by share",
-  "shortest line": "shortest line",
-  "in turn": "in turn",
-  "first free": "first with room",
-  condition: "by condition",
-  cheapest: "least cost",
-  named: "the one named",
-};
-
-/** What is set on the links out, for each way to choose among them. */
-const WAY_FIELDS = {
-  share: ["share", "even, or the rest"],
-  condition: ["condition", "otherwise"],
-  cheapest: ["cost", "such as Crane.queue.length"],
-} as const;
-const wayField = (element: Element) =>
-  "wayOut" in element && element.wayOut in WAY_FIELDS
-    ? WAY_FIELDS[element.wayOut as keyof typeof WAY_FIELDS]
-    : undefined;
-
-const TAKES: Readonly<Record<Link["takes"], string>> = {
-  done: "those who are done",
-  "turned away": "those turned away",
-  scrapped: "those scrapped",
-  parts: "parts or copies",
-};
-/** Who may take links from an element besides those who are done. */
-const asideOf = (element: Element) => Object.keys(kindOf(element).aside ?? {}) as Link["takes"][];
+import { DeleteButton } from "./DeleteButton.tsx";
+import { LinkCard } from "./LinkCard.tsx";
+import { linkName, ordersWays, reorderWays, TAKES, WAY_OUT_LABELS, wayName } from "./ways.ts";
+import { WayRow } from "./WayRow.tsx";
 
 /** Measures of an element that its card shows; Measure has them all. */
 const MOST_MEASURES = 6;
@@ -172,11 +137,6 @@ export function Card({ study, design }: { study: Study; design: Design }) {
     </aside>
   );
 }
-
-const linkName = (design: Design, link: Link) => {
-  const name = (id: string) => design.elements.find((e) => e.id === id)?.name ?? "nowhere";
-  return `${name(link.from)} to ${name(link.to)}`;
-};
 
 function Words({ phrases }: { phrases: readonly Phrase[] }) {
   return (
@@ -451,196 +411,5 @@ function LatestMeasures({ element, study, design }: { element: Element; study: S
         })}
       </dl>
     </Section>
-  );
-}
-
-/** Whether the order of its ways says which is taken. */
-const ordersWays = (element: Element): boolean =>
-  "wayOut" in element && ["condition", "first free", "in turn"].includes(element.wayOut);
-
-const wayName = ({ links, elements }: Design, id: string): string => {
-  const to = links.find((l) => l.id === id)?.to;
-  return `the way to ${elements.find((e) => e.id === to)?.name ?? "nowhere"}`;
-};
-
-/** Puts a link in another's place among those of the design, which is the order in which ways are looked at. */
-function reorderWays(from: string, to: string): void {
-  useStudy.getState().changeDesign("Change order of ways", (d) => {
-    const [a, b] = [from, to].map((id) => d.links.findIndex((l) => l.id === id));
-    if (a >= 0 && b >= 0) d.links.splice(b, 0, ...d.links.splice(a, 1));
-  });
-}
-
-function WayRow({
-  link,
-  design,
-  element,
-  problems,
-  onSelect,
-}: {
-  link: Link;
-  design: Design;
-  element: Element;
-  problems: readonly Problem[];
-  onSelect: () => void;
-}) {
-  const { changeDesign } = useStudy();
-  const target = design.elements.find((e) => e.id === link.to)?.name ?? "nowhere";
-  const [field, placeholder] = wayField(element) ?? [];
-  const several = design.links.filter((l) => l.from === link.from && l.takes === "done").length > 1;
-  const onChange = (value: string) =>
-    changeDesign(
-      `Change ${field} to ${target}`,
-      (d) => {
-        const changed = d.links.find((l) => l.id === link.id);
-        if (changed && field) changed[field] = value;
-      },
-      `${link.id}/${field}`,
-    );
-  if (several && field) {
-    return (
-      <TextRow
-        name={`${field}-${link.id}`}
-        label={target}
-        expression={{ entity: true }}
-        value={link[field]}
-        placeholder={placeholder}
-        problems={problems.filter((p) => p.field === field)}
-        onChange={onChange}
-      />
-    );
-  }
-  return (
-    <div className="flex items-center justify-between py-0.5">
-      <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={onSelect}>
-        {target}
-      </button>
-      <span className="text-soft">
-        {link.kind === "direct" ? "direct" : link.kind === "timed" ? link.time : "walkway"}
-      </span>
-    </div>
-  );
-}
-
-function LinkCard({
-  link,
-  design,
-  study,
-  model,
-  problems,
-}: {
-  link: Link;
-  design: Design;
-  study: Study;
-  model: Model | undefined;
-  problems: readonly Problem[];
-}) {
-  const { changeDesign } = useStudy();
-  const way = model?.ways.find((w) => w.link.id === link.id);
-  const source = design.elements.find((e) => e.id === link.from);
-  const [field, placeholder] = (source && wayField(source)) ?? [];
-  const set = (field: keyof Link, value: unknown) =>
-    changeDesign(
-      `Change ${field} of ${linkName(design, link)}`,
-      (d) => {
-        const target = d.links.find((l) => l.id === link.id);
-        if (target) Object.assign(target, { [field]: value });
-      },
-      `${link.id}/${field}`,
-    );
-  const of = (field: string) => problems.filter((p) => p.field === field);
-  const original = study.designs.find((d) => d.id === design.copiedFrom)?.links.find((l) => l.id === link.id);
-  const was = (field: "takes" | "kind" | "time" | "length" | "share" | "condition" | "cost") =>
-    original && original[field] !== link[field] ? original[field] : undefined;
-  const points = drawnLinks(design).get(link.id);
-  const { symbol, factor } = displayUnit(LENGTH, study.units);
-  const drawn = `${formatNumber(polylineLength(points ?? []) / factor)} ${symbol}`;
-  const general = problems.filter((p) => p.field === undefined || p.field === "from" || p.field === "to");
-  return (
-    <>
-      {general.length > 0 && <ProblemList problems={general} />}
-      {source && (asideOf(source).length > 0 || link.takes !== "done") && (
-        <ChoiceRow
-          name="takes"
-          was={was("takes")}
-          label="Takes"
-          value={link.takes}
-          choices={[
-            ["done", asideOf(source).includes("parts") ? "the entity itself" : TAKES.done],
-            ...asideOf(source).map((takes) => [takes, TAKES[takes]] as const),
-            ...(link.takes === "done" || asideOf(source).includes(link.takes)
-              ? []
-              : [[link.takes, TAKES[link.takes]] as const]),
-          ]}
-          problems={of("takes")}
-          onChange={(v) => set("takes", v)}
-        />
-      )}
-      <ChoiceRow
-        name="kind"
-        was={was("kind")}
-        label="Kind"
-        value={link.kind}
-        choices={[
-          ["direct", "direct, no time"],
-          ["timed", "timed"],
-          ["walkway", "walkway"],
-        ]}
-        problems={[]}
-        onChange={(v) => set("kind", v)}
-      />
-      {link.kind === "timed" && (
-        <TextRow
-          name="time"
-          was={was("time")}
-          label="Time"
-          help={LINK_SETTINGS.time.help}
-          expression={{ entity: true, draws: LINK_SETTINGS.time.type }}
-          value={link.time}
-          problems={of("time")}
-          sample={sampleOf(way?.settings.get("time"))}
-          onChange={(v) => set("time", v)}
-        />
-      )}
-      {link.kind === "walkway" && (
-        <TextRow
-          name="length"
-          was={was("length")}
-          label="Length"
-          help={LINK_SETTINGS.length.help}
-          expression={{}}
-          placeholder={`${drawn}, as drawn`}
-          value={link.length}
-          problems={of("length")}
-          sample={`drawn ${drawn}; walked at the entity type's speed`}
-          onChange={(v) => set("length", v)}
-        />
-      )}
-      {link.takes === "done" && field && (
-        <TextRow
-          name={field}
-          was={was(field)}
-          label={LINK_SETTINGS[field].label}
-          help={LINK_SETTINGS[field].help}
-          expression={{ entity: true }}
-          placeholder={placeholder}
-          value={link[field]}
-          problems={of(field)}
-          onChange={(v) => set(field, v)}
-        />
-      )}
-      <p className="py-1.5 text-xs text-soft">Drag the line to bend it; double-click a bend to take it out.</p>
-      <DeleteButton label="Delete" />
-    </>
-  );
-}
-
-function DeleteButton({ label }: { label: string }) {
-  return (
-    <div className="border-t border-line pt-2.5">
-      <button className="button" onClick={deleteSelection}>
-        <Trash2 size={14} /> {label}
-      </button>
-    </div>
   );
 }

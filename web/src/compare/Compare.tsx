@@ -23,6 +23,7 @@ import { outOfDate } from "../measure/Measure.tsx";
 import { announce } from "../ui/announce.ts";
 import { DifferencePlot } from "./DifferencePlot.tsx";
 import { SearchedChoice } from "../ui/SearchedChoice.tsx";
+import { SidePane } from "../ui/SidePane.tsx";
 import { Checkbox } from "../ui/Checkbox.tsx";
 import { moved, SortableList } from "../ui/SortableList.tsx";
 
@@ -124,52 +125,56 @@ function Comparing({ study }: { study: Study }) {
   );
 
   return (
-    <div className="flex min-h-0 grow">
-      <aside className="w-[272px] shrink-0 overflow-y-auto border-r border-line bg-sheet p-4">
-        <h2 className="caps pb-1">Designs</h2>
-        <div className="-mx-2 pb-4">
-          <SortableList
-            ids={study.designs.map((d) => d.id)}
-            nameOf={(id) => designOf(id).name}
-            onMove={(from, to) => change("Move design", (s) => void (s.designs = moved(s.designs, from, to)))}
-          >
-            {(id, _index, grip) => (
-              <DesignChoice
-                design={designOf(id)}
-                chosen={chosen}
-                run={latest.get(id)}
-                study={study}
-                grip={grip}
-                onChange={setDesigns}
-              />
-            )}
-          </SortableList>
-        </div>
-        <h2 className="caps pb-1">Measures</h2>
-        <ul className="pb-2">
-          {keys.map((key) => {
-            const info = offered.find((m) => m.key === key);
-            return (
-              <li key={key} className="flex items-start justify-between gap-2 py-1">
-                <span data-tip={info && definitionOf(info)}>
-                  {info ? `${info.owner}: ${lowerFirst(info.label)}` : key}
-                </span>
-                <button
-                  className="pt-0.5 text-soft"
-                  aria-label={`Take ${info?.label ?? key} out`}
-                  onClick={() => setMeasures(keys.filter((k) => k !== key))}
-                >
-                  <X size={13} />
-                </button>
-              </li>
-            );
-          })}
-        </ul>
-        <AddMeasure
-          offered={offered.filter((m) => !keys.includes(m.key))}
-          onAdd={(key) => setMeasures([...keys, key])}
-        />
-      </aside>
+    <SidePane
+      id="compare"
+      pane={
+        <aside className="min-w-0 grow overflow-y-auto border-r border-line bg-sheet p-4">
+          <h2 className="caps pb-1">Designs</h2>
+          <div className="-mx-2 pb-4">
+            <SortableList
+              ids={study.designs.map((d) => d.id)}
+              nameOf={(id) => designOf(id).name}
+              onMove={(from, to) => change("Move design", (s) => void (s.designs = moved(s.designs, from, to)))}
+            >
+              {(id, _index, grip) => (
+                <DesignChoice
+                  design={designOf(id)}
+                  chosen={chosen}
+                  run={latest.get(id)}
+                  study={study}
+                  grip={grip}
+                  onChange={setDesigns}
+                />
+              )}
+            </SortableList>
+          </div>
+          <h2 className="caps pb-1">Measures</h2>
+          <ul className="pb-2">
+            {keys.map((key) => {
+              const info = offered.find((m) => m.key === key);
+              return (
+                <li key={key} className="flex items-start justify-between gap-2 py-1">
+                  <span data-tip={info && definitionOf(info)}>
+                    {info ? `${info.owner}: ${lowerFirst(info.label)}` : key}
+                  </span>
+                  <button
+                    className="pt-0.5 text-soft"
+                    aria-label={`Take ${info?.label ?? key} out`}
+                    onClick={() => setMeasures(keys.filter((k) => k !== key))}
+                  >
+                    <X size={13} />
+                  </button>
+                </li>
+              );
+            })}
+          </ul>
+          <AddMeasure
+            offered={offered.filter((m) => !keys.includes(m.key))}
+            onAdd={(key) => setMeasures([...keys, key])}
+          />
+        </aside>
+      }
+    >
       <main className="min-w-0 grow overflow-y-auto p-6">
         <div className="flex flex-wrap items-center gap-2 pb-2">
           <h1 className="pr-2 text-lg">
@@ -238,7 +243,7 @@ function Comparing({ study }: { study: Study }) {
           </p>
         )}
       </main>
-    </div>
+    </SidePane>
   );
 }
 

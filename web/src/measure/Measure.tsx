@@ -12,6 +12,7 @@ import { useDesign, useStudy } from "../state/study.ts";
 import { useOfferOf } from "../commands/commandStore.ts";
 import { exportRun } from "./exportRun.ts";
 import { type Reading, readingsOf } from "./readings.ts";
+import { SidePane } from "../ui/SidePane.tsx";
 import { ResultsTable } from "./ResultsTable.tsx";
 import { RunSettingsForm } from "./RunSettingsForm.tsx";
 
@@ -26,33 +27,37 @@ export function Measure() {
   if (!study || !design) return null;
   const run = runs.find((r) => r.id === chosen) ?? runs.find((r) => r.designId === design.id) ?? runs[0];
   return (
-    <div className="flex min-h-0 grow">
-      <aside className="w-[272px] shrink-0 overflow-y-auto border-r border-line bg-sheet p-4">
-        <h2 className="caps pb-1">Run settings</h2>
-        <RunSettingsForm study={study} problems={compilation?.problems ?? []} />
-        <h2 className="caps pt-5 pb-1">Runs</h2>
-        {runs.length === 0 && <p className="text-soft">None yet. Run starts replications of {design.name}.</p>}
-        <ul className="-mx-2" data-testid="run-history">
-          {runs.map((r) => (
-            <li key={r.id}>
-              <button
-                className={`w-full rounded-lg px-2 py-1.5 text-left ${r.id === run?.id ? "bg-water" : "hover:bg-paper"}`}
-                aria-current={r.id === run?.id}
-                onClick={() => setChosen(r.id)}
-              >
-                <span className="block font-medium">
-                  Run {r.number} · {r.designName}
-                </span>
-                <span className="text-xs text-soft">
-                  {stateWords(r)} ·{" "}
-                  {new Date(r.createdAt).toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" })}
-                  {outOfDate(r, study) ? " · out of date" : ""}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
-      </aside>
+    <SidePane
+      id="measure"
+      pane={
+        <aside className="min-w-0 grow overflow-y-auto border-r border-line bg-sheet p-4">
+          <h2 className="caps pb-1">Run settings</h2>
+          <RunSettingsForm study={study} problems={compilation?.problems ?? []} />
+          <h2 className="caps pt-5 pb-1">Runs</h2>
+          {runs.length === 0 && <p className="text-soft">None yet. Run starts replications of {design.name}.</p>}
+          <ul className="-mx-2" data-testid="run-history">
+            {runs.map((r) => (
+              <li key={r.id}>
+                <button
+                  className={`w-full rounded-lg px-2 py-1.5 text-left ${r.id === run?.id ? "bg-water" : "hover:bg-paper"}`}
+                  aria-current={r.id === run?.id}
+                  onClick={() => setChosen(r.id)}
+                >
+                  <span className="block font-medium">
+                    Run {r.number} · {r.designName}
+                  </span>
+                  <span className="text-xs text-soft">
+                    {stateWords(r)} ·{" "}
+                    {new Date(r.createdAt).toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" })}
+                    {outOfDate(r, study) ? " · out of date" : ""}
+                  </span>
+                </button>
+              </li>
+            ))}
+          </ul>
+        </aside>
+      }
+    >
       <main className="relative min-w-0 grow overflow-y-auto p-6">
         {refusal && refusal.problems.length > 0 && (
           <div role="alert" className="max-w-2xl pb-3">
@@ -66,7 +71,7 @@ export function Measure() {
           <NoRun runnable={compilation?.program !== undefined} />
         )}
       </main>
-    </div>
+    </SidePane>
   );
 }
 

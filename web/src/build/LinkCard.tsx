@@ -1,0 +1,133 @@
+import {
+  type Design,
+  type Link,
+  LINK_SETTINGS,
+  type Model,
+  polylineLength,
+  type Problem,
+  type Study,
+  displayUnit,
+  formatNumber,
+  LENGTH,
+} from "@busy-harbor/core";
+import { drawnLinks } from "../floor/paths.ts";
+import { useStudy } from "../state/study.ts";
+import { DeleteButton } from "./DeleteButton.tsx";
+import { ChoiceRow, TextRow } from "./fields.tsx";
+import { ProblemList } from "./ProblemList.tsx";
+import { sampleOf } from "./settings/sample.ts";
+import { asideOf, linkName, TAKES, wayField } from "./ways.ts";
+
+/** The card of a link: whom it takes, how they go, and what chooses it. */
+export function LinkCard({
+  link,
+  design,
+  study,
+  model,
+  problems,
+}: {
+  link: Link;
+  design: Design;
+  study: Study;
+  model: Model | undefined;
+  problems: readonly Problem[];
+}) {
+  const { changeDesign } = useStudy();
+  const way = model?.ways.find((w) => w.link.id === link.id);
+  const source = design.elements.find((e) => e.id === link.from);
+  const [field, placeholder] = (source && wayField(source)) ?? [];
+  const set = (field: keyof Link, value: unknown) =>
+    changeDesign(
+      `Change ${field} of ${linkName(design, link)}`,
+      (d) => {
+        const target = d.links.find((l) => l.id === link.id);
+        if (target) Object.assign(target, { [field]: value });
+      },
+      `${link.id}/${field}`,
+    );
+  const of = (field: string) => problems.filter((p) => p.field === field);
+  const original = study.designs.find((d) => d.id === design.copiedFrom)?.links.find((l) => l.id === link.id);
+  const was = (field: "takes" | "kind" | "time" | "length" | "share" | "condition" | "cost") =>
+    original && original[field] !== link[field] ? original[field] : undefined;
+  const points = drawnLinks(design).get(link.id);
+  const { symbol, factor } = displayUnit(LENGTH, study.units);
+  const drawn = `${formatNumber(polylineLength(points ?? []) / factor)} ${symbol}`;
+  const general = problems.filter((p) => p.field === undefined || p.field === "from" || p.field === "to");
+  return (
+    <>
+      {general.length > 0 && <ProblemList problems={general} />}
+      {source && (asideOf(source).length > 0 || link.takes !== "done") && (
+        <ChoiceRow
+          name="takes"
+          was={was("takes")}
+          label="Takes"
+          value={link.takes}
+          choices={[
+            ["done", asideOf(source).includes("parts") ? "the entity itself" : TAKES.done],
+            ...asideOf(source).map((takes) => [takes, TAKES[takes]] as const),
+            ...(link.takes === "done" || asideOf(source).includes(link.takes)
+              ? []
+              : [[link.takes, TAKES[link.takes]] as const]),
+          ]}
+          problems={of("takes")}
+          onChange={(v) => set("takes", v)}
+        />
+      )}
+      <ChoiceRow
+        name="kind"
+        was={was("kind")}
+        label="Kind"
+        value={link.kind}
+        choices={[
+          ["direct", "direct, no time"],
+          ["timed", "timed"],
+          ["walkway", "walkway"],
+        ]}
+        problems={[]}
+        onChange={(v) => set("kind", v)}
+      />
+      {link.kind === "timed" && (
+        <TextRow
+          name="time"
+          was={was("time")}
+          label="Time"
+          help={LINK_SETTINGS.time.help}
+          expression={{ entity: true, draws: LINK_SETTINGS.time.type }}
+          value={link.time}
+          problems={of("time")}
+          sample={sampleOf(way?.settings.get("time"))}
+          onChange={(v) => set("time", v)}
+        />
+      )}
+      {link.kind === "walkway" && (
+        <TextRow
+          name="length"
+          was={was("length")}
+          label="Length"
+          help={LINK_SETTINGS.length.help}
+          expression={{}}
+          placeholder={`${drawn}, as drawn`}
+          value={link.length}
+          problems={of("length")}
+          sample={`drawn ${drawn}; walked at the entity type's speed`}
+          onChange={(v) => set("length", v)}
+        />
+      )}
+      {link.takes === "done" && field && (
+        <TextRow
+          name={field}
+          was={was(field)}
+          label={LINK_SETTINGS[field].label}
+          help={LINK_SETTINGS[field].help}
+          expression={{ entity: true }}
+          placeholder={placeholder}
+          value={link[field]}
+          problems={of(field)}
+          onChange={(v) => set(field, v)}
+        />
+      )}
+      <p className="py-1.5 text-xs text-soft">Drag the line to bend it; double-click a bend to take it out.</p>
+      <DeleteButton label="Delete" />
+    </>
+  );
+}
