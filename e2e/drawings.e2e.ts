@@ -287,4 +287,28 @@ test("the floor is saved as a picture: the whole plan with its drawings, at the 
   // The blue drawing fills much of it, and all is in it: the margin around is not blue.
   expect(blue).toBeGreaterThan(0.3);
   expect(blue).toBeLessThan(0.98);
+
+  // Printing takes the same picture to a page of its own, which goes after.
+  await person.chord(Key.CONTROL, "p");
+  await person.find("[data-testid=picture-size]");
+  await person.driver.executeScript(
+    `window.printed = [];
+     new MutationObserver((changes) => {
+       for (const { addedNodes } of changes)
+         for (const node of addedNodes) {
+           const page = node.contentWindow;
+           if (page)
+             page.print = () => {
+               const { naturalWidth, naturalHeight } = page.document.querySelector("img");
+               window.printed.push(naturalWidth, naturalHeight);
+               page.dispatchEvent(new Event("afterprint"));
+             };
+         }
+     }).observe(document.body, { childList: true });`,
+  );
+  await person.click("Print");
+  const printed = () => person.driver.executeScript<number[]>("return window.printed");
+  await person.driver.wait(async () => (await printed()).length > 0, 10_000, "Nothing was printed");
+  expect(await printed()).toEqual([Number(width), Number(height)]);
+  expect(await person.driver.findElements(By.css("iframe"))).toHaveLength(0);
 });

@@ -22,7 +22,7 @@ const SCALES = [1, 2, 3, 4, 6, 8];
 
 type Part = "whole" | "view";
 
-/** Asks what of the floor is saved as a picture, and how sharp. */
+/** Asks what of the floor is saved or printed as a picture, and how sharp. */
 export default function SavePicture() {
   const close = () => useBuild.setState({ savingPicture: false });
   return (
@@ -33,7 +33,7 @@ export default function SavePicture() {
           aria-describedby={undefined}
           className="panel float fixed top-[18vh] left-1/2 z-50 w-[420px] -translate-x-1/2 p-5"
         >
-          <Dialog.Title className="pb-3 text-base">Save the floor as a picture</Dialog.Title>
+          <Dialog.Title className="pb-3 text-base">The floor as a picture</Dialog.Title>
           <Wishes onClose={close} />
         </Dialog.Content>
       </Dialog.Portal>
@@ -68,29 +68,31 @@ function Wishes({ onClose }: { onClose: () => void }) {
     return { view: fit(points, box, ROOM), size: box };
   }
 
-  const save = async () => {
+  const draw = async (): Promise<Blob> => {
+    const drawings = study.drawings.filter((d) => d.visible);
+    const image =
+      drawings.length > 0
+        ? await inDrawingThread((remote) =>
+            remote.paint(drawings, view, size, ratio, { ink: COLOURS.ink, paper: COLOURS.paper }),
+          )
+        : undefined;
+    const picture = floorPicture({
+      design,
+      plan: study.plan,
+      view,
+      size,
+      ratio,
+      names: true,
+      backdrop: image && { image, view, size },
+    });
+    const blob = await new Promise<Blob | null>((resolve) => picture.toBlob(resolve, "image/png"));
+    if (!blob) throw new Error("The browser could not make a picture so large. Choose a smaller scale.");
+    return blob;
+  };
+  const make = async (take: (blob: Blob) => void | Promise<void>) => {
     setDrawing(true);
     try {
-      const drawings = study.drawings.filter((d) => d.visible);
-      const image =
-        drawings.length > 0
-          ? await inDrawingThread((remote) =>
-              remote.paint(drawings, view, size, ratio, { ink: COLOURS.ink, paper: COLOURS.paper }),
-            )
-          : undefined;
-      const picture = floorPicture({
-        design,
-        plan: study.plan,
-        view,
-        size,
-        ratio,
-        names: true,
-        backdrop: image && { image, view, size },
-      });
-      const blob = await new Promise<Blob | null>((resolve) => picture.toBlob(resolve, "image/png"));
-      if (!blob) throw new Error("The browser could not make a picture so large. Choose a smaller scale.");
-      saveBlob(`${study.name}, ${design.name}.png`, blob);
-      announce(`Saved a picture of ${width} × ${height} pixels.`);
+      await take(await draw());
       onClose();
     } catch (error) {
       announce(error instanceof Error ? error.message : String(error), true);
@@ -98,6 +100,11 @@ function Wishes({ onClose }: { onClose: () => void }) {
       setDrawing(false);
     }
   };
+  const save = () =>
+    make((blob) => {
+      saveBlob(`${study.name}, ${design.name}.png`, blob);
+      announce(`Saved a picture of ${width} × ${height} pixels.`);
+    });
 
   return (
     <form
@@ -134,10 +141,32 @@ function Wishes({ onClose }: { onClose: () => void }) {
       </p>
       <div className="flex justify-end gap-2">
         <Dialog.Close className="button">Cancel</Dialog.Close>
+        <button type="button" className="button" disabled={isDrawing} onClick={() => void make(printPicture)}>
+          Print
+        </button>
         <button className="button button-main" disabled={isDrawing}>
           {isDrawing ? "Drawing …" : "Save PNG"}
         </button>
       </div>
     </form>
   );
+}
+
+/** Has the browser print a picture on a page of its own. */
+async function printPicture(blob: Blob): Promise<void> {
+  const frame = document.createElement("iframe");
+  Object.assign(frame.style, { position: "fixed", width: "0", height: "0", border: "0" });
+  document.body.append(frame);
+  const url = URL.createObjectURL(blob);
+  const page = frame.contentWindow!;
+  const image = page.document.createElement("img");
+  image.style.maxWidth = "100%";
+  image.src = url;
+  page.document.body.append(image);
+  await image.decode();
+  page.addEventListener("afterprint", () => {
+    frame.remove();
+    URL.revokeObjectURL(url);
+  });
+  page.print();
 }

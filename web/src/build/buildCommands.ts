@@ -354,8 +354,9 @@ export const buildCommands: readonly Command[] = [
   },
   {
     id: "save-picture",
-    label: "Save the floor as a picture (PNG)",
+    label: "Save the floor as a picture (PNG), or print it",
     group: "View",
+    keys: ["Ctrl P"],
     run: () => useBuild.setState({ savingPicture: true }),
   },
   {

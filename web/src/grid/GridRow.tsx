@@ -147,7 +147,7 @@ function DrawnRow<R extends RowData>({
                 aria-hidden
                 data-fill
                 data-tip="Drag to fill"
-                className="absolute right-0 bottom-0 h-2 w-2 cursor-crosshair bg-action"
+                className="absolute right-0 bottom-0 hidden h-2 w-2 cursor-crosshair bg-action group-focus-within:block"
               />
             )}
           </div>
