@@ -17,20 +17,6 @@ const picked = (id: string, typed: string[], wanted = A_TIME) => {
   if (!result.ok) throw new Error(result.message);
   return result.picked;
 };
-/** Typical answers, by what is asked. */
-const TYPICAL: Readonly<Record<string, string>> = {
-  least: "2",
-  mostly: "3",
-  most: "5",
-  mean: "4",
-  "standard deviation": "1",
-  "half are below": "3",
-  "nine in ten are below": "8",
-  steps: "3",
-  of: "20",
-  chance: "0.1",
-};
-
 test("between 2 and 5, mostly 3: it writes the expression, and knows its mean and spread", () => {
   const it = picked("mostly", ["2 min", "3 min", "5 min"]);
   expect(it.text).toBe("triangular(2 min, 3 min, 5 min)");
@@ -58,7 +44,7 @@ test("what half stay below and nine in ten is so of the draws", () => {
 test.each(waysFor(PLAIN).map((w) => [w.id]))(
   "%s: what it writes is an expression with the mean and the draws it shows",
   (id) => {
-    const typed = way(id).asks.map(({ name }) => TYPICAL[name]);
+    const typed = way(id).asks.map(({ typical }) => typical);
     const it = picked(id, typed, PLAIN);
     const result = checkExpression(
       it.text,

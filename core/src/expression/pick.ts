@@ -5,9 +5,11 @@ import { checkExpression } from "./check.ts";
 import { makeScope } from "./scope.ts";
 import { PLAIN, sameType, type ValueType } from "./types.ts";
 
-/** A number that is asked for: what it is, and what it may be at first, as it is written. */
+/** A number that is asked for. */
 export interface Asked {
   readonly name: string;
+  /** One to begin with, in whatever unit; the same for the same question everywhere. */
+  readonly typical: string;
   /** A plain number, whatever the dimension of what is drawn. */
   readonly plain?: boolean;
 }
@@ -33,8 +35,20 @@ export interface Knowing {
 
 /** The 90 % point of the standard normal distribution. */
 const NINE_IN_TEN = 1.2815515655446004;
-const plain = (name: string): Asked => ({ name, plain: true });
-const quantity = (name: string): Asked => ({ name });
+const TYPICAL = {
+  least: "2",
+  mostly: "3",
+  most: "5",
+  mean: "4",
+  "standard deviation": "1",
+  "half are below": "3",
+  "nine in ten are below": "8",
+  steps: "3",
+  of: "20",
+  chance: "10 %",
+};
+const quantity = (name: keyof typeof TYPICAL): Asked => ({ name, typical: TYPICAL[name] });
+const plain = (name: keyof typeof TYPICAL): Asked => ({ ...quantity(name), plain: true });
 
 /** All ways, those for want of data first. */
 export const WAYS_OF_KNOWING: readonly Knowing[] = [

@@ -17,19 +17,6 @@ import { useForm } from "react-hook-form";
 import { Area, AreaChart, Bar, BarChart, ReferenceLine, XAxis, YAxis } from "recharts";
 import { Choice } from "../ui/Choice.tsx";
 
-/** What is asked of time or a number is at first, in the unit of the place. */
-const AT_FIRST: Readonly<Record<string, string>> = {
-  least: "2",
-  mostly: "3",
-  most: "5",
-  mean: "4",
-  "standard deviation": "1",
-  "half are below": "3",
-  "nine in ten are below": "8",
-  steps: "3",
-  of: "20",
-  chance: "10 %",
-};
 const DRAWS = 10;
 const [WIDTH, HEIGHT] = [372, 104];
 
@@ -151,8 +138,8 @@ function askedAtFirst(
 ): Record<string, string> {
   const asked: Record<string, string> = {};
   for (const { asks } of ways)
-    for (const { name, plain } of asks)
-      asked[keyOf(name)] ??= plain || symbol === "" ? AT_FIRST[name] : `${AT_FIRST[name]} ${symbol}`;
+    for (const { name, typical, plain } of asks)
+      asked[keyOf(name)] ??= plain || symbol === "" ? typical : `${typical} ${symbol}`;
   now?.way.asks.forEach(({ name }, at) => (asked[keyOf(name)] = now.typed[at]));
   return asked;
 }

@@ -175,18 +175,22 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
   );
 }
 
+interface SettingProps {
+  readonly label: string;
+  readonly value: string;
+  readonly problems: readonly Problem[];
+  readonly onChange: (value: string) => void;
+}
+
+const Problems = ({ of }: { of: readonly Problem[] }) =>
+  of.map((p) => (
+    <p key={p.message} className="pt-1 text-xs text-buoy-deep">
+      {p.message} <span className="text-ink">{p.hint}</span>
+    </p>
+  ));
+
 /** A time of day, taken over once it is typed. */
-function TimeRow({
-  label,
-  value,
-  problems,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  problems: readonly Problem[];
-  onChange: (value: string) => void;
-}) {
+function TimeRow({ label, value, problems, onChange }: SettingProps) {
   const id = useId();
   return (
     <div className="grid grid-cols-[104px_1fr] gap-x-3 py-1" data-field={label.toLowerCase()}>
@@ -204,28 +208,14 @@ function TimeRow({
           when="leaving"
           onChange={onChange}
         />
-        {problems.map((p) => (
-          <p key={p.message} className="pt-1 text-xs text-buoy-deep">
-            {p.message} <span className="text-ink">{p.hint}</span>
-          </p>
-        ))}
+        <Problems of={problems} />
       </div>
     </div>
   );
 }
 
 /** A calendar date and time, as the run settings keep it. */
-function DateRow({
-  label,
-  value,
-  problems,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  problems: readonly Problem[];
-  onChange: (value: string) => void;
-}) {
+function DateRow({ label, value, problems, onChange }: SettingProps) {
   const id = useId();
   return (
     <div className="py-1" data-field={label}>
@@ -248,11 +238,7 @@ function DateRow({
             onChange={(time) => onChange(`${value.slice(0, 10)}T${time}`)}
           />
         </span>
-        {problems.map((p) => (
-          <p key={p.message} className="pt-1 text-xs text-buoy-deep">
-            {p.message} <span className="text-ink">{p.hint}</span>
-          </p>
-        ))}
+        <Problems of={problems} />
       </div>
     </div>
   );
