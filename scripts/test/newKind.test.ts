@@ -1,5 +1,5 @@
 import { spawnSync } from "node:child_process";
-import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { dirname, join } from "node:path";
 
@@ -154,7 +154,9 @@ function register(file: string, importLine: string): void {
 beforeAll(() => {
   for (const part of ["core/src", "web/src", "scripts/docs"])
     cpSync(join(root, part), join(tree, part), { recursive: true });
-  symlinkSync(join(root, "node_modules"), join(tree, "node_modules"));
+  // A package may be installed beside its workspace alone.
+  for (const packages of ["node_modules", "web/node_modules"])
+    if (existsSync(join(root, packages))) symlinkSync(join(root, packages), join(tree, packages));
   write("core/src/elements/scale.ts", DESCRIPTOR);
   write("web/src/floor/symbols/kinds/scale.ts", SYMBOL);
   register("core/src/elements/index.ts", 'import { scale } from "./scale.ts";\n');

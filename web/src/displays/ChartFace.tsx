@@ -1,7 +1,7 @@
 import type { Display, DisplayModel, Study } from "@busy-harbor/core";
 import { useMemo } from "react";
 import { LineSample, StepChart } from "../charts/StepChart.tsx";
-import type { Reading } from "./DisplayFace.tsx";
+import type { Reading } from "./reading.ts";
 import { factorOf, wordsOf } from "./words.ts";
 
 const [WIDTH, HEIGHT] = [220, 96];

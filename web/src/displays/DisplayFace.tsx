@@ -1,25 +1,8 @@
-import {
-  type Display,
-  type DisplayModel,
-  formatClock,
-  formatNumber,
-  type Model,
-  type Steps,
-  type Study,
-} from "@busy-harbor/core";
+import { type Display, type DisplayModel, formatClock, formatNumber, type Model, type Study } from "@busy-harbor/core";
 import { lazy, Suspense } from "react";
 import { Picture } from "./Picture.tsx";
+import type { Reading } from "./reading.ts";
 import { factorOf, wordsOf } from "./words.ts";
-
-/** What a display says at one moment: NaN where nothing is known, as while the design is built. */
-export interface Reading {
-  readonly time: number | undefined;
-  readonly values: ArrayLike<number>;
-  /** Curves of what charts show, by the value's position among all. */
-  readonly curves?: ReadonlyMap<number, Steps>;
-  /** Position of the display's first value among all. */
-  readonly first: number;
-}
 
 interface Props {
   readonly shown: DisplayModel;

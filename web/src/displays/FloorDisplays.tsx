@@ -4,7 +4,8 @@ import { gridStep, snap, toFloor, toScreen } from "../floor/view.ts";
 import { useView } from "../floor/viewStore.ts";
 import { placed } from "../state/edits.ts";
 import { useShownId } from "../state/shown.ts";
-import { DisplayFace, type Reading } from "./DisplayFace.tsx";
+import { DisplayFace } from "./DisplayFace.tsx";
+import type { Reading } from "./reading.ts";
 import { changeDisplay, deleteDisplay, DISPLAY_LABELS, showDisplay } from "./displayStore.ts";
 
 const NOTHING: Pick<Reading, "time" | "values"> = { time: undefined, values: [] };
