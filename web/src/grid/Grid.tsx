@@ -229,28 +229,23 @@ export function Grid<R extends RowData>({
     if (move) go(move);
   };
 
-  const fill = (to: Range) => {
-    const cells = filled(range, to, textAt);
-    if (cells.length === 0 || !write("Fill", cells)) return;
-    const [lines, how] =
-      to.bottom > range.bottom ? [to.bottom - range.bottom, "down"] : [to.right - range.right, "to the right"];
+  /** Fills what a block lacks of another that it is part of; returns whether there was anything to fill. */
+  const fill = (from: Range, to: Range): boolean => {
+    const cells = filled(from, to, textAt);
+    if (cells.length === 0) return false;
+    const down = to.bottom > from.bottom;
+    const lines = down ? to.bottom - from.bottom : to.right - from.right;
+    if (!write(down ? "Fill down" : "Fill to the right", cells)) return true;
     setAnchor({ row: to.top, column: to.left });
     setActive({ row: to.bottom, column: to.right });
-    announce(`Filled ${how} ${lines} ${how === "down" ? "row" : "column"}${lines === 1 ? "" : "s"}.`);
+    announce(`Filled ${down ? "down" : "to the right"} ${lines} ${down ? "row" : "column"}${lines === 1 ? "" : "s"}.`);
+    return true;
   };
   /** Fills a block from its first line. */
   const fillFromFirst = (way: "down" | "right") => {
     const first = way === "down" ? { ...range, bottom: range.top } : { ...range, right: range.left };
-    const cells = filled(first, range, textAt);
-    if (cells.length === 0)
-      return announce(
-        `Choose the cells to fill, with the one to fill from ${way === "down" ? "at the top" : "at the left"}.`,
-      );
-    const lines = way === "down" ? range.bottom - range.top : range.right - range.left;
-    if (write(way === "down" ? "Fill down" : "Fill to the right", cells))
-      announce(
-        `Filled ${way === "down" ? "down" : "to the right"} ${lines} ${way === "down" ? "row" : "column"}${lines === 1 ? "" : "s"}.`,
-      );
+    if (!fill(first, range))
+      announce(`Choose the cells to fill, with the one to fill from ${way === "down" ? "at the top" : "at the left"}.`);
   };
   const clear = (what: string) =>
     write(
@@ -378,7 +373,7 @@ export function Grid<R extends RowData>({
     );
   };
   const letGo = () => {
-    if (dragging.current === "fill" && fillTo) fill(fillTo);
+    if (dragging.current === "fill" && fillTo) fill(range, fillTo);
     dragging.current = undefined;
     setFillTo(undefined);
   };
