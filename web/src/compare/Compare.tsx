@@ -282,7 +282,7 @@ function DesignChoice({
           onChange={() => onChange(on ? ids.filter((i) => i !== design.id) : [...ids, design.id])}
         />
       </span>
-      <label htmlFor={`compare-${design.id}`} className="grow">
+      <label htmlFor={`compare-${design.id}`} className="min-w-0 grow">
         <span className="block font-medium">{design.name}</span>
         <span className="text-xs text-soft">
           {run
@@ -295,7 +295,7 @@ function DesignChoice({
           <span className="text-xs text-soft">baseline</span>
         ) : (
           <button
-            className="text-xs text-action underline-offset-2 hover:underline"
+            className="shrink-0 text-xs whitespace-nowrap text-action underline-offset-2 hover:underline"
             onClick={() => onChange([design.id, ...ids.filter((i) => i !== design.id)])}
           >
             make baseline

@@ -124,7 +124,7 @@ export default function Ledger({ study, design }: { study: Study; design: Design
               <Tabs.Trigger
                 key={s.id}
                 value={s.id}
-                className="border-b-2 border-transparent px-1.5 text-soft hover:text-ink data-[state=active]:border-buoy data-[state=active]:font-semibold data-[state=active]:text-ink"
+                className="border-b-2 border-transparent px-1.5 text-soft hover:text-ink focus-visible:-outline-offset-2 data-[state=active]:border-buoy data-[state=active]:font-semibold data-[state=active]:text-ink"
               >
                 {s.label} <span className="text-xs font-normal text-soft">{s.rows(design).length}</span>
               </Tabs.Trigger>
