@@ -60,6 +60,46 @@ test("one card at a time: a display clicked while a drawing's card is open shows
   expect(await card()).toMatch(/Display\s+Waiting for a desk/);
 });
 
+test("a display is moved by the pointer, resized from its corner and turned by its handle, and each is undone", async () => {
+  const { person } = stage;
+  await person.press(Key.ESCAPE);
+  // As it is seen: enlarged and turned.
+  const gauge = async () =>
+    person.driver.executeScript<{ x: number; y: number; width: number; height: number }>(
+      "return arguments[0].getBoundingClientRect().toJSON()",
+      await display("Gauge Waiting for a desk"),
+    );
+  const first = await gauge();
+  const middle = (box: { x: number; y: number; width: number; height: number }): [number, number] => [
+    Math.round(box.x + box.width / 2),
+    Math.round(box.y + box.height / 2),
+  ];
+  const changes = async (what: string, holds: (box: typeof first) => boolean) =>
+    person.driver.wait(async () => holds(await gauge()), 5000, `${what}: ${JSON.stringify([first, await gauge()])}`);
+  const near = (a: number, b: number) => Math.abs(a - b) < 3;
+
+  const [x, y] = middle(first);
+  await person.drag([x, y], [x - 60, y + 40]);
+  await changes("It was not moved", (b) => b.x < first.x - 40 && b.y > first.y + 25 && near(b.width, first.width));
+  await person.chord(Key.CONTROL, "z");
+  await changes("It was not put back", (b) => near(b.x, first.x) && near(b.y, first.y));
+
+  // It is still at hand: its corners have handles.
+  const [right, bottom] = [first.x + first.width, first.y + first.height];
+  await person.drag([right, bottom], [right + first.width / 2, bottom + first.height / 2]);
+  await changes("It was not resized", (b) => near(b.width, 1.5 * first.width) && near(b.x, first.x));
+  expect(Number(await (await person.setting("Size, times")).getAttribute("value"))).toBeCloseTo(1.5, 1);
+  await person.chord(Key.CONTROL, "z");
+  await changes("It was not made small again", (b) => near(b.width, first.width));
+
+  // A quarter turn to the right catches: what was wide is high.
+  await person.drag([x, first.y - 50], [x + first.height / 2 + 50, y]);
+  await changes("It was not turned", (b) => near(b.width, first.height) && near(b.height, first.width));
+  expect(await (await person.setting("Turned, degrees")).getAttribute("value")).toBe("90");
+  await person.chord(Key.CONTROL, "z");
+  await changes("It was not turned back", (b) => near(b.width, first.width) && near(b.x, first.x));
+});
+
 test("while watching, displays say what the floor and the instruments say", async () => {
   const { person } = stage;
   await person.click("Watch");

@@ -44,7 +44,17 @@ const hall = () =>
 test("a renamed element is renamed wherever it is used, and the design still reads", () => {
   const design = {
     ...hall(),
-    displays: [{ id: "d", kind: "number" as const, at: [0, 0] as [number, number], title: "", value: "Desk.busy" }],
+    displays: [
+      {
+        id: "d",
+        kind: "number" as const,
+        at: [0, 0] as [number, number],
+        title: "",
+        rotation: 0,
+        size: 1,
+        value: "Desk.busy",
+      },
+    ],
   };
   design.elements[1].name = "Main counter";
   expect(renameUses(design, "Desk", "Main counter")).toBe(4);

@@ -5,6 +5,10 @@ const display = {
   id,
   at: point.describe("Upper left corner, [x, y] in metres."),
   title: z.string().max(120).default(""),
+  rotation: z.number().min(-360).max(360).default(0).describe("Degrees, clockwise about the upper left corner."),
+};
+const size = {
+  size: z.number().min(0.25).max(8).default(1).describe("How large it is drawn; 1 is the size of the card's letters."),
 };
 const shown = expression.describe("What is shown; it may read elements and the clock, and draws nothing.");
 const scale = {
@@ -18,15 +22,16 @@ const rows = z
 
 /** What stands on the floor to be read while a design is watched. It changes nothing of a run. */
 export const displaySchema = z.discriminatedUnion("kind", [
-  z.strictObject({ kind: z.literal("clock"), ...display }),
-  z.strictObject({ kind: z.literal("text"), ...display, text: z.string().max(2000).default("Text") }),
-  z.strictObject({ kind: z.literal("number"), ...display, value: shown.default("") }),
-  z.strictObject({ kind: z.literal("gauge"), ...display, value: shown.default(""), ...scale }),
-  z.strictObject({ kind: z.literal("bar"), ...display, value: shown.default(""), ...scale }),
-  z.strictObject({ kind: z.literal("table"), ...display, rows }),
+  z.strictObject({ kind: z.literal("clock"), ...display, ...size }),
+  z.strictObject({ kind: z.literal("text"), ...display, ...size, text: z.string().max(2000).default("Text") }),
+  z.strictObject({ kind: z.literal("number"), ...display, ...size, value: shown.default("") }),
+  z.strictObject({ kind: z.literal("gauge"), ...display, ...size, value: shown.default(""), ...scale }),
+  z.strictObject({ kind: z.literal("bar"), ...display, ...size, value: shown.default(""), ...scale }),
+  z.strictObject({ kind: z.literal("table"), ...display, ...size, rows }),
   z.strictObject({
     kind: z.literal("chart"),
     ...display,
+    ...size,
     rows,
     span: expression.default("1 h").describe("How much of the past is shown."),
   }),

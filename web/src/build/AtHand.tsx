@@ -17,6 +17,7 @@ import type { Canvas } from "../floor/symbols/shared.ts";
 import { symbolScale, toScreen } from "../floor/view.ts";
 import { canLead } from "../state/edits.ts";
 import type { Gesture } from "./gestures.ts";
+import { DisplayFrames } from "./DisplayFrames.tsx";
 import { DrawingFrame } from "./DrawingFrame.tsx";
 
 /** Up to so many elements at hand are named whatever stands there. */
@@ -56,6 +57,7 @@ export function AtHand({
           <Drawn scene={holder} draw={(ctx, now) => drawChosen(ctx, now, apart)} />
           <Drawn scene={holder} draw={drawPlans} />
           <DrawingFrame study={study} scene={scene} />
+          <DisplayFrames scene={scene} />
           <Handles scene={scene} />
           {gesture?.kind === "box" && <SelectionBox from={gesture.from} to={gesture.to} />}
         </>

@@ -1,5 +1,5 @@
-import { Rows3 } from "lucide-react";
-import { lazy, Suspense, useEffect } from "react";
+import { Map as MapIcon, Rows3 } from "lucide-react";
+import { type CSSProperties, lazy, Suspense, useEffect } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { CompassRose } from "../floor/CompassRose.tsx";
 import { MiniMap } from "../floor/MiniMap.tsx";
@@ -10,6 +10,7 @@ import { useDesign, useStudy } from "../state/study.ts";
 import { AddingDrawing } from "./AddingDrawing.tsx";
 import { BuildFloor } from "./BuildFloor.tsx";
 import { Card } from "./Card.tsx";
+import { CardPane, useCardWidth } from "./CardPane.tsx";
 import { Dock } from "./Dock.tsx";
 import { QuickAdd } from "./QuickAdd.tsx";
 import { MIN_HEIGHT, useLedger } from "../ledger/ledgerStore.ts";
@@ -36,6 +37,8 @@ export function Build() {
   const { size, fitted, fitAll } = useView();
   const { open: ledgerOpen, toggle: toggleLedger, height: ledgerHeight, setHeight } = useLedger();
   const savingPicture = useBuild((s) => s.savingPicture);
+  const cardWidth = useCardWidth((s) => s.width);
+  const mapShown = useBuild((s) => s.mapShown);
   const isLow = size.height < LOW;
   const ready = study && design && size.width > 0;
 
@@ -50,25 +53,30 @@ export function Build() {
     <div className="flex min-h-0 grow flex-col">
       <Surfaces />
       <Group orientation="vertical" className="min-h-0 grow">
-        <Panel id="floor-pane" minSize="20%" className="relative overflow-hidden">
+        <Panel
+          id="floor-pane"
+          minSize="20%"
+          className="relative overflow-hidden"
+          style={{ "--card": `${cardWidth}px` } as CSSProperties}
+        >
           <BuildFloor study={study} design={design} />
           {design.elements.length === 0 && study.drawings.length === 0 && (
-            <div className="pointer-events-none absolute inset-0 right-[360px] flex items-center justify-center">
+            <div className="pointer-events-none absolute inset-0 right-[calc(var(--card)+20px)] flex items-center justify-center">
               <p className="max-w-sm text-center text-base text-soft">
                 Begin with Arrivals from the dock below, or press A anywhere on the floor.
               </p>
             </div>
           )}
           {!isLow && (
-            <div className="pointer-events-none absolute top-8 right-[372px]">
+            <div className="pointer-events-none absolute top-8 right-[calc(var(--card)+32px)]">
               <CompassRose />
             </div>
           )}
-          <div className="absolute top-8 right-3 bottom-3 w-[340px] *:pointer-events-auto pointer-events-none">
+          <CardPane>
             <Card study={study} design={design} />
-          </div>
+          </CardPane>
           <Rulers units={study.units} />
-          {!isLow && (
+          {!isLow && mapShown && (
             <div className="absolute bottom-[126px] left-7">
               <MiniMap design={design} plan={study.plan} />
             </div>
@@ -87,12 +95,22 @@ export function Build() {
             >
               <Rows3 size={14} /> Ledger
             </button>
+            {!isLow && (
+              <button
+                className="panel flex items-center gap-1.5 px-2.5 py-[5px]"
+                aria-pressed={mapShown}
+                data-tip="The whole plan in small, while parts of it lie out of view"
+                onClick={() => useBuild.setState({ mapShown: !mapShown })}
+              >
+                <MapIcon size={14} /> Map
+              </button>
+            )}
           </div>
-          <div className="pointer-events-none absolute right-[356px] bottom-3 left-3 flex justify-center *:pointer-events-auto">
+          <div className="pointer-events-none absolute right-[calc(var(--card)+16px)] bottom-3 left-3 flex justify-center *:pointer-events-auto">
             <Dock low={isLow} />
           </div>
           <QuickAdd design={design} />
-          <div className="pointer-events-none absolute top-10 right-[372px] left-10 flex justify-center *:pointer-events-auto">
+          <div className="pointer-events-none absolute top-10 right-[calc(var(--card)+32px)] left-10 flex justify-center *:pointer-events-auto">
             <AddingDrawing />
           </div>
         </Panel>

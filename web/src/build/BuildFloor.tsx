@@ -9,7 +9,8 @@ import {
 } from "@busy-harbor/core";
 import { ContextMenu } from "radix-ui";
 import { type MouseEvent, useEffect, useMemo, useRef, useState } from "react";
-import { FloorDisplays } from "../displays/FloorDisplays.tsx";
+import { showDisplay } from "../displays/displayStore.ts";
+import { FloorDisplays, focusDisplay } from "../displays/FloorDisplays.tsx";
 import { showDrawing, useDrawings } from "../drawings/drawingStore.ts";
 import { useBackdropFor } from "../drawings/useBackdropFor.ts";
 import { NOTHING, type Scene } from "../floor/scene.ts";
@@ -123,6 +124,9 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
     } else if (hit.kind === "element") {
       if (press.shift) toggleSelected(hit.id);
       else if (!chosen.has(hit.id)) selectGrouped([hit.id]);
+    } else if (hit.kind === "display") {
+      showDisplay(hit.id);
+      focusDisplay(hit.id);
     } else isDone.current = hit.kind !== "floor" || press.shift;
   };
   const click = () => {
@@ -142,7 +146,8 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
     if (event.button !== 2 || !stage.current) return;
     const at = stage.current.pointOf(event);
     const hit = hitOf(stage.current.under(at), design, view, seen, at);
-    if (!("id" in hit)) useStudy.getState().select([]);
+    if (hit.kind === "display") showDisplay(hit.id);
+    else if (!("id" in hit)) useStudy.getState().select([]);
     else if (!chosen.has(hit.id)) selectGrouped([hit.id]);
   };
 

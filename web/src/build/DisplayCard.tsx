@@ -9,6 +9,13 @@ import { SortableList } from "../ui/SortableList.tsx";
 const readNumber = (text: string): number | undefined =>
   text.trim() !== "" && Number.isFinite(Number(text)) ? Number(text) : undefined;
 
+const within = (least: number, most: number) => (text: string) => {
+  const value = readNumber(text);
+  return value !== undefined && value >= least && value <= most ? value : undefined;
+};
+const sizeFrom = within(0.25, 8);
+const degreesFrom = within(-360, 360);
+
 /** The card of a display: what it shows, on which scale, and where. */
 export function DisplayCard({
   display,
@@ -160,6 +167,27 @@ export function DisplayCard({
           }
         />
       )}
+      {"size" in display && (
+        <ReadRow
+          name="display-size"
+          label="Size, times"
+          shown={String(display.size)}
+          read={sizeFrom}
+          refusal={{
+            message: "A number from 0.25 to 8 is wanted.",
+            hint: "1 is as large as the letters of this card.",
+          }}
+          onChange={(v) => set("size", (d) => void ("size" in d && (d.size = v)))}
+        />
+      )}
+      <ReadRow
+        name="display-rotation"
+        label="Turned, degrees"
+        shown={String(display.rotation)}
+        read={degreesFrom}
+        refusal={{ message: "A number from -360 to 360 is wanted.", hint: "It turns clockwise about that corner." }}
+        onChange={(v) => set("turn", (d) => void (d.rotation = v))}
+      />
       <Section title="Place of its upper left corner">
         {(["Across", "Down"] as const).map((label, axis) => (
           <LengthRow

@@ -20,6 +20,8 @@ interface BuildState {
   focusField: string | undefined;
   /** Whether it is asked what of the floor is saved as a picture. */
   savingPicture: boolean;
+  /** Whether the plan stands in small beside the scale, while parts of it lie out of view. */
+  mapShown: boolean;
   startPlacing(kind: ElementKindName): void;
   stopPlacing(): void;
   openQuickAdd(at: Point, from?: string, linkOnly?: boolean): void;
@@ -32,6 +34,7 @@ export const useBuild = create<BuildState>((set) => ({
   pointer: undefined,
   focusField: undefined,
   savingPicture: false,
+  mapShown: true,
   startPlacing: (placing) => set({ placing }),
   stopPlacing: () => set({ placing: undefined }),
   openQuickAdd: (at, from, linkOnly) => set({ quickAdd: { at, from, linkOnly } }),

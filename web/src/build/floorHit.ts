@@ -1,12 +1,12 @@
 import type { Design, Point } from "@busy-harbor/core";
 import { distanceToSegment, drawnLinks } from "../floor/paths.ts";
-import { ELEMENT, HANDLE, type HandleOf, LINK } from "../floor/stage/nodeNames.ts";
+import { DISPLAY, ELEMENT, HANDLE, type HandleOf, LINK } from "../floor/stage/nodeNames.ts";
 import { type Size, toScreen, type View } from "../floor/view.ts";
 
 /** What a person means by a point of the floor. */
 export type Hit =
   | { readonly kind: "floor" }
-  | { readonly kind: "element" | "way out" | "drawing"; readonly id: string }
+  | { readonly kind: "element" | "way out" | "drawing" | "display"; readonly id: string }
   | { readonly kind: "link"; readonly id: string; /** Segment of the drawn line. */ readonly segment: number }
   | { readonly kind: "bend" | "line bend"; readonly id: string; readonly index: number };
 
@@ -24,6 +24,8 @@ export function hitOf(node: NodeLike | undefined, design: Design, view: View, si
       return node.getAttr("of") as HandleOf;
     case ELEMENT:
       return { kind: "element", id: node.id() };
+    case DISPLAY:
+      return { kind: "display", id: node.id() };
     case LINK:
       return { kind: "link", id: node.id(), segment: nearestSegment(node.id(), design, view, size, at) };
     default:

@@ -1,6 +1,7 @@
 import type { Design, Point } from "@busy-harbor/core";
 import { produce } from "immer";
 import { create } from "zustand";
+import { changeDisplay } from "../displays/displayStore.ts";
 import { changeDrawing } from "../drawings/drawingStore.ts";
 import { EXACTLY, type Guides, guidesFor } from "../floor/guides.ts";
 import type { PointerAt } from "../floor/stage/FloorStage.tsx";
@@ -27,7 +28,14 @@ export type Gesture =
       readonly anchor: Point;
     }
   | { readonly kind: "link"; readonly from: string; readonly to: Point }
-  | { readonly kind: "drawing"; readonly id: string; readonly key: string; readonly from: Point; readonly at: Point }
+  | {
+      readonly kind: "drawing" | "display";
+      readonly id: string;
+      readonly key: string;
+      readonly from: Point;
+      /** Where it stood, in metres. */
+      readonly at: Point;
+    }
   | { readonly kind: "bend" | "line bend"; readonly id: string; readonly index: number; readonly key: string };
 
 export const useGesture = create<{ gesture: Gesture | undefined }>(() => ({ gesture: undefined }));
@@ -55,9 +63,13 @@ export function beginDrag(hit: Hit, { at, button, shift }: PointerAt): void {
       return setGesture({ ...hit, kind: hit.kind, key: nextKey() });
     case "link":
       return beginBend(hit.id, hit.segment, at);
-    case "drawing": {
-      const drawing = useStudy.getState().history?.present.drawings.find((d) => d.id === hit.id);
-      if (drawing) setGesture({ kind: "drawing", id: hit.id, key: nextKey(), from: floorAt(at), at: drawing.at });
+    case "drawing":
+    case "display": {
+      const held =
+        hit.kind === "drawing"
+          ? useStudy.getState().history?.present.drawings.find((d) => d.id === hit.id)
+          : selected()?.design.displays.find((d) => d.id === hit.id);
+      if (held) setGesture({ kind: hit.kind, id: hit.id, key: nextKey(), from: floorAt(at), at: held.at });
       return;
     }
     case "element": {
@@ -101,6 +113,12 @@ export function dragOn({ at, alt }: PointerAt): void {
         (d) => void (d.at = placed([gesture.at[0] + x - gesture.from[0], gesture.at[1] + y - gesture.from[1]])),
         gesture.key,
       );
+    }
+    case "display": {
+      const [x, y] = floorAt(at);
+      const free: Point = [gesture.at[0] + x - gesture.from[0], gesture.at[1] + y - gesture.from[1]];
+      const to = alt ? free : snap(free, gridStep(useView.getState().view));
+      return changeDisplay(gesture.id, "Move display", (d) => void (d.at = placed(to)), gesture.key);
     }
     case "bend":
       return changeDesign(
@@ -185,7 +203,9 @@ export function giveUpDrag(): boolean {
   if (!("key" in gesture)) return true;
   const { designId, undo } = useStudy.getState();
   // Only what this gesture has done, which may be several steps, or nothing yet.
-  const key = `${gesture.kind === "drawing" ? gesture.id : designId}/${gesture.key}`;
+  const owner =
+    gesture.kind === "drawing" ? gesture.id : gesture.kind === "display" ? `${designId}/${gesture.id}` : designId;
+  const key = `${owner}/${gesture.key}`;
   while (useStudy.getState().history?.past.at(-1)?.mergeKey === key) undo();
   return true;
 }

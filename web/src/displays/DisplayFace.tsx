@@ -2,6 +2,7 @@ import { type Display, type DisplayModel, formatClock, formatNumber, type Model,
 import { lazy, Suspense } from "react";
 import { Picture } from "./Picture.tsx";
 import type { Reading } from "./reading.ts";
+import { PICTURE_FACE } from "./size.ts";
 import { factorOf, wordsOf } from "./words.ts";
 
 interface Props {
@@ -9,15 +10,13 @@ interface Props {
   readonly model: Model;
   readonly units: Study["units"];
   readonly reading: Reading;
-  /** Pixels a metre, for what has a size on the floor. */
-  readonly scale: number;
 }
 
 /** Charts are fetched where there are any. */
 const ChartFace = lazy(() => import("./ChartFace.tsx"));
 
 /** The face of a display. */
-export function DisplayFace({ shown, model, units, reading, scale }: Props) {
+export function DisplayFace({ shown, model, units, reading }: Props) {
   const { display, values } = shown;
   const at = (i: number) => reading.values[reading.first + i] ?? Number.NaN;
   const words = (i: number) => wordsOf(at(i), values[i], units);
@@ -92,7 +91,7 @@ export function DisplayFace({ shown, model, units, reading, scale }: Props) {
       return (
         <>
           {title}
-          <Picture file={display.file} format={display.format} width={display.width * scale} title={display.title} />
+          <Picture file={display.file} format={display.format} width={PICTURE_FACE} title={display.title} />
         </>
       );
   }

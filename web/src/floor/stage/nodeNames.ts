@@ -2,6 +2,7 @@
 export const ELEMENT = "element";
 export const LINK = "link";
 export const HANDLE = "handle";
+export const DISPLAY = "display";
 
 /** What a handle moves or begins: the attribute `of` of its node. */
 export type HandleOf =
