@@ -322,7 +322,7 @@ test("a renamed element is renamed in the expressions that read it, from the car
   await find("Station");
   await person.fill("Name", "Main desk");
   await person.press(Key.TAB);
-  await person.sees("Station is now Main desk in one expression too.");
+  await person.sees("Station is now Main desk in one place too.");
   expect((await elements())[0].between).toBe("10 s + `Main desk`.busy * 1 s");
   await (await person.find("[data-testid=floor]")).click();
   await person.press("t");

@@ -13,15 +13,15 @@ import { numberOf, type Scope } from "../src/expression/index.ts";
 import { TIME } from "../src/quantity/index.ts";
 import { study } from "./study.ts";
 
-const design = study({
+const whole = study({
   types: [{ id: "t", name: "Visitor", attributes: [{ name: "weight", value: "3 kg" }] }],
   elements: [
     { id: "q", kind: "queue", name: "Ticket line", at: [0, 0] },
     { id: "s", kind: "station", name: "Desk", at: [5, 0], time: "1 min" },
   ],
   links: [],
-}).designs[0];
-const { withEntity, withoutEntity } = expressionScopes(design);
+});
+const { withEntity, withoutEntity } = expressionScopes(whole, whole.designs[0]);
 const labels = (source: string, scope: Scope = withEntity, words?: string[]) =>
   completeExpression(source, source.length, scope, words).options.map((o) => o.label);
 

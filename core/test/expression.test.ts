@@ -65,6 +65,9 @@ const environment = {
     },
   },
   random: () => randomBy(() => 0.25),
+  fault: ({ message }: { readonly message: string }) => {
+    throw new Error(message);
+  },
 };
 
 function value(source: string, type?: ValueType): number {

@@ -39,6 +39,7 @@ const draw = (expression: string, seed: number, replication: number, stream: num
       },
     },
     random: () => openStreams(seed, replication).stream(stream),
+    fault: () => undefined,
   });
   return () => read(0);
 };

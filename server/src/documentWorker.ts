@@ -148,7 +148,7 @@ export function readRun({ kept, request }: { readonly kept: Kept; readonly reque
     ok: true,
     value: {
       designName: design.name,
-      fingerprint: fingerprint(design, settings, study.calendars),
+      fingerprint: fingerprint(design, settings, study),
       settings: JSON.stringify(settings),
       snapshot,
       documentId: hashOf(snapshot),

@@ -1,9 +1,18 @@
-import type { DesignOf } from "../document/design.ts";
+import type { StudyOf } from "../document/study.ts";
 import type { Scope } from "../expression/index.ts";
+import { readDays } from "./resolve/calendars.ts";
 import { Problems } from "./resolve/problems.ts";
 import { makeScopes } from "./resolve/scopes.ts";
+import { readTables } from "./resolve/tables.ts";
 
-/** What may be named in a design's expressions: where an entity is at hand, and where none is. */
-export function expressionScopes(design: DesignOf): { readonly withEntity: Scope; readonly withoutEntity: Scope } {
-  return makeScopes(design, () => 0, new Problems(design, []));
+/** What may be named in expressions of one design of a study: where an entity is at hand, and where none is. */
+export function expressionScopes(
+  study: StudyOf,
+  design: StudyOf["designs"][number],
+): { readonly withEntity: Scope; readonly withoutEntity: Scope } {
+  const unheard = new Problems(design, []);
+  const [intern, textOf] = [() => 0, () => ""];
+  return makeScopes(design, intern, unheard, (scope) =>
+    readTables({ study, design, intern, textOf, ...readDays(study, unheard) }, scope, unheard),
+  );
 }

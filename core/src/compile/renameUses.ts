@@ -1,3 +1,4 @@
+import type { Table } from "../document/table.ts";
 import type { DesignOf } from "../document/design.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
 import { kindOf } from "../elements/index.ts";
@@ -36,5 +37,26 @@ export function renameUses(design: DesignOf, from: string, to: string): number {
     rewrite(display, ["value"]);
     if ("rows" in display) for (const row of display.rows) rewrite(row, ["value"]);
   }
+  return changed;
+}
+
+/**
+ * Writes a new name in the cells of tables that name an element or entity type, and in the expressions in them.
+ * Returns how many cells changed.
+ */
+export function renameInTables(tables: readonly Table[], from: string, to: string): number {
+  const old = nameKey(from);
+  let changed = 0;
+  for (const { columns, rows } of tables)
+    for (const [c, { holds }] of columns.entries()) {
+      if (!["element", "resource", "entity type", "expression"].includes(holds)) continue;
+      for (const cells of rows) {
+        const text = cells[c] ?? "";
+        const renamed = holds === "expression" ? renameIn(text, from, to) : nameKey(text) === old ? to : text;
+        if (text === "" || renamed === text) continue;
+        cells[c] = renamed;
+        changed += 1;
+      }
+    }
   return changed;
 }

@@ -209,7 +209,8 @@ export class Session {
 
   /** A failure's message begins with the name of its place. */
   private named(failure: RunFailure): RunFailure {
-    if (!/^(gave)/.test(failure.message)) return failure;
+    const isOfRow = ["no-row", "no-value"].includes(failure.code) && failure.id !== undefined;
+    if (!isOfRow && !/^(gave)/.test(failure.message)) return failure;
     const { nodes, ways } = this.model;
     const node = nodes.find((n) => n.element.id === failure.id);
     const way = ways.find((w) => w.link.id === failure.id);
@@ -218,7 +219,8 @@ export class Session {
       : way
         ? `The link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`
         : "A setting";
-    return { ...failure, message: `${name}: "${failure.field}" ${failure.message}` };
+    const says = isOfRow ? `reads a table. ${failure.message}` : failure.message;
+    return { ...failure, message: `${name}: "${failure.field}" ${says}` };
   }
 
   /** What the displays show now, all their values in order; NaN where one cannot be read. Reads only. */

@@ -5,6 +5,7 @@ import { displaySchema } from "./display.ts";
 import type { ElementBase } from "./element.ts";
 import { entityTypeSchema } from "./entityType.ts";
 import { linkSchema } from "./link.ts";
+import { tableSchema } from "./table.ts";
 
 /** A design whose elements are as `element` says: which kinds there are is known higher up. */
 export const designSchemaOf = <E>(element: z.ZodType<E>) =>
@@ -17,6 +18,7 @@ export const designSchemaOf = <E>(element: z.ZodType<E>) =>
     elements: z.array(element).max(20_000).default([]),
     links: z.array(linkSchema).max(40_000).default([]),
     displays: z.array(displaySchema).max(500).default([]),
+    tables: z.array(tableSchema).max(500).default([]).describe("Versions of the study's tables for this design alone."),
     measures: z
       .array(customMeasureSchema)
       .max(500)

@@ -6,6 +6,7 @@ import { drawingSchema } from "./drawing.ts";
 import type { ElementBase } from "./element.ts";
 import { planShapeSchema } from "./plan.ts";
 import { runSettingsSchema } from "./runSettings.ts";
+import { tableSchema } from "./table.ts";
 
 export const FORMAT = "busy-harbor-study";
 export const VERSION = 1;
@@ -39,6 +40,11 @@ export const studySchemaOf = <E>(element: z.ZodType<E>) =>
       .max(500)
       .default([])
       .describe("Shift calendars and demand profiles, for all designs."),
+    tables: z
+      .array(tableSchema)
+      .max(500)
+      .default([])
+      .describe("Tables, for all designs that have no version of theirs."),
     drawings: z.array(drawingSchema).max(100).default([]).describe("Background drawings, the lowest first."),
     designs: z.array(designSchemaOf(element)).min(1, "A study needs at least one design.").max(500),
     files: z

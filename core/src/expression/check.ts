@@ -1,12 +1,5 @@
 import { pow } from "../numeric/elementary.ts";
-import type { RandomStream } from "../random/randomStream.ts";
-import {
-  distributions,
-  drawer,
-  empiricalQuantile,
-  weightedQuantile,
-  type Distribution,
-} from "../random/distributions.ts";
+import { type Distribution, distributions, drawer } from "../random/distributions.ts";
 import {
   dimensionName,
   dimensionSymbol,
@@ -23,87 +16,30 @@ import {
   type Dimension,
 } from "../quantity/index.ts";
 import { functions } from "./functions.ts";
+import { drawingNames, LIST_DISTRIBUTIONS, listDistribution, listTerm, nthTerm } from "./lists.ts";
 import { parseExpression } from "./parser.ts";
 import { writeName } from "./rename.ts";
-import type { Running, Source } from "./running.ts";
 import { closestName, type Meaning, type Scope } from "./scope.ts";
 import type { BinaryOperator, Node, UnitExpression } from "./syntax.ts";
 import type { Read } from "./read.ts";
+import { cell, columnNamed, columnTerm, lookUp, overRows, ROW_FUNCTIONS, tableNamed } from "./tableTerms.ts";
+import type { TableSource } from "./tables.ts";
+import {
+  type Checked,
+  type Checking,
+  CheckProblem,
+  constantTerm,
+  derived,
+  dimensionOf,
+  fail,
+  type Found,
+  type Term,
+} from "./term.ts";
 import { type ExpressionProblem, numberOf, PLAIN, sameType, TEXT, typeName, type ValueType, YES_NO } from "./types.ts";
-
-/** What compiled expressions need of a running replication. */
-export interface Environment {
-  readonly running: Running;
-  /** The stream to draw from; asked for only by what draws. */
-  random(): Pick<RandomStream, "uniform" | "exponential">;
-}
-
-/** A checked expression: its type, whether it draws, its value where that is fixed, and how to make its closure. */
-export interface Checked {
-  readonly source: string;
-  readonly type: ValueType;
-  readonly draws: boolean;
-  readonly constant?: number;
-  /** Mean of what it yields, in SI, where that is known without sampling. */
-  readonly mean?: number;
-  /** What it reads of a running model, each as often as it is named. */
-  readonly sources: readonly Source[];
-  compile(environment: Environment): Read;
-}
 
 export type CheckResult =
   | { readonly ok: true; readonly checked: Checked }
   | { readonly ok: false; readonly problems: readonly ExpressionProblem[] };
-
-interface Term {
-  readonly type: ValueType;
-  readonly draws: boolean;
-  readonly constant?: number;
-  readonly mean?: number;
-  readonly elements?: readonly Term[];
-  readonly compile: (environment: Environment) => Read;
-}
-
-class CheckProblem extends Error {
-  constructor(readonly problem: ExpressionProblem) {
-    super(problem.message);
-  }
-}
-
-const fail = (node: { start: number; end: number }, message: string, hint?: string, fix?: string): never => {
-  throw new CheckProblem({ start: node.start, end: node.end, message, hint, fix });
-};
-
-const constantTerm = (type: ValueType, value: number): Term => ({
-  type,
-  draws: false,
-  constant: value,
-  mean: value,
-  compile: () => () => value,
-});
-
-/** A term computed from others; folded to a constant when all its parts are. */
-function derived(type: ValueType, parts: readonly Term[], build: (reads: Read[]) => Read): Term {
-  const draws = parts.some((p) => p.draws);
-  if (!draws && parts.every((p) => p.constant !== undefined)) {
-    return constantTerm(type, build(parts.map((p) => p.compile(NO_ENVIRONMENT)))(0));
-  }
-  return { type, draws, compile: (environment) => build(parts.map((p) => p.compile(environment))) };
-}
-
-function drawing(random: Environment["random"], quantile: (u: number) => number): Read {
-  const uniform = random().uniform();
-  return () => quantile(uniform());
-}
-
-const NO_ENVIRONMENT: Environment = {
-  running: {
-    part: ({ name }) => {
-      throw new Error(`A constant reads ${name}.`);
-    },
-  },
-  random: () => ({ uniform: () => () => Number.NaN, exponential: () => () => Number.NaN }),
-};
 
 function unitOf(node: Node, unit: UnitExpression): { dimension: Dimension; factor: number } {
   let dimension = NUMBER;
@@ -122,11 +58,6 @@ function wholePower(base: number, power: number): number {
   for (let i = 0; i < Math.abs(power); i++) result *= base;
   return power < 0 ? 1 / result : result;
 }
-
-const dimensionOf = (node: Node, term: Term): Dimension =>
-  term.type.kind === "number"
-    ? term.type.dimension
-    : fail(node, `A number is wanted here; this is ${typeName(term.type)}.`);
 
 const ARITHMETIC: Partial<Record<BinaryOperator, (a: Read, b: Read) => Read>> = {
   "+": (a, b) => (t) => a(t) + b(t),
@@ -150,10 +81,22 @@ const ARITHMETIC: Partial<Record<BinaryOperator, (a: Read, b: Read) => Read>> = 
   or: (a, b) => (t) => (a(t) !== 0 || b(t) !== 0 ? 1 : 0),
 };
 
-class Checker {
-  readonly sources: Source[] = [];
+interface RowOf {
+  readonly term: Term;
+  readonly table: TableSource;
+}
 
-  constructor(private readonly scope: Scope) {}
+class Checker implements Checking {
+  private readonly rows = new Map<Node, RowOf | undefined>();
+
+  constructor(
+    readonly scope: Scope,
+    readonly found: Found = { sources: [], tables: [] },
+  ) {}
+
+  within(scope: Scope): Checking {
+    return new Checker(scope, this.found);
+  }
 
   term(node: Node): Term {
     switch (node.kind) {
@@ -168,11 +111,13 @@ class Checker {
       case "name":
         return this.read(node, this.meaning(node));
       case "property":
-        return this.read(node, this.meaning(node));
+        return this.property(node);
       case "list":
-        return this.list(node);
-      case "index":
-        return this.index(node);
+        return listTerm(node, this);
+      case "index": {
+        const table = tableNamed(node.of, this);
+        return table ? lookUp(node, table, this) : nthTerm(node, this.term(node.of), this);
+      }
       case "negate": {
         const of = this.term(node.of);
         dimensionOf(node.of, of);
@@ -201,11 +146,37 @@ class Checker {
     }
   }
 
+  private property(node: Node & { kind: "property" }): Term {
+    const table = tableNamed(node.of, this);
+    if (table) return columnTerm(table, columnNamed(node, table, this), this);
+    const row = this.row(node.of);
+    if (!row) return this.read(node, this.meaning(node));
+    return cell(node, row.term, row.table, columnNamed(node, row.table, this), this);
+  }
+
+  /** What a node yields, where that is a row of a table; known once asked for, as each part of a path asks for it. */
+  private row(node: Node): RowOf | undefined {
+    if (!this.rows.has(node)) this.rows.set(node, this.findRow(node));
+    return this.rows.get(node);
+  }
+
+  private findRow(node: Node): RowOf | undefined {
+    if (node.kind === "name" || node.kind === "property") {
+      // A name that nobody knows is told of where the whole of it is read.
+      if (node.kind === "name" && !this.scope.find(node.name)) return undefined;
+      const isOfRow = node.kind === "property" && (tableNamed(node.of, this) ?? this.row(node.of));
+      if (!isOfRow && this.meaning(node).type.kind !== "row") return undefined;
+    } else if (node.kind !== "index" && node.kind !== "call") return undefined;
+    const term = this.term(node);
+    const table = term.type.kind === "row" ? this.scope.find(term.type.table.name)?.table : undefined;
+    return table && { term, table };
+  }
+
   private meaning(node: Node): Meaning {
     if (node.kind === "name") {
       const found = this.scope.find(node.name);
       if (found) return found;
-      const close = closestName(node.name, [...this.scope.names(), ...distributions.keys(), ...functions.keys()]);
+      const close = closestName(node.name, [...this.scope.names(), ...CALLED()]);
       return fail(
         node,
         `Nothing here is called "${node.name}".`,
@@ -231,7 +202,8 @@ class Checker {
 
   private read(node: Node, meaning: Meaning): Term {
     if (meaning.constant !== undefined) return constantTerm(meaning.type, meaning.constant);
-    const { source } = meaning;
+    const { source, local } = meaning;
+    if (local) return { type: meaning.type, draws: false, compile: () => local };
     if (!source) {
       const names = [...(meaning.properties?.keys() ?? [])];
       return fail(
@@ -240,11 +212,11 @@ class Checker {
         names.length > 0 ? `Ask for one of its properties: ${names.map((x) => `.${x}`).join(", ")}.` : undefined,
       );
     }
-    this.sources.push(source);
+    this.found.sources.push(source);
     return { type: meaning.type, draws: false, compile: (environment) => source.reader(environment.running) };
   }
 
-  private condition(node: Node): Term {
+  condition(node: Node): Term {
     const term = this.term(node);
     if (term.type.kind !== "yesNo")
       fail(
@@ -253,36 +225,6 @@ class Checker {
         "Compare it with something, for example with > 0.",
       );
     return term;
-  }
-
-  private list(node: Node & { kind: "list" }): Term {
-    if (node.items.length === 0) fail(node, "A list needs at least one value.");
-    const items = node.items.map((item) => this.term(item));
-    items.forEach((item, i) => {
-      if (!sameType(item.type, items[0].type))
-        fail(node.items[i], `This is ${typeName(item.type)}, but the list begins with ${typeName(items[0].type)}.`);
-    });
-    return {
-      type: { kind: "list", of: items[0].type },
-      draws: items.some((item) => item.draws),
-      elements: items,
-      compile: () => () => Number.NaN,
-    };
-  }
-
-  private index(node: Node & { kind: "index" }): Term {
-    const list = this.term(node.of);
-    if (list.type.kind !== "list" || !list.elements)
-      return fail(node.of, `Only a list can be asked for its n-th value; this is ${typeName(list.type)}.`);
-    if (node.keys.length !== 1) fail(node, "One position is wanted in the brackets.");
-    const key = this.term(node.keys[0]);
-    if (!isNumber(dimensionOf(node.keys[0], key))) fail(node.keys[0], "A position is a plain number, counted from 1.");
-    return derived(list.type.of, [key, ...list.elements], ([at, ...items]) => (t) => {
-      const position = at(t);
-      return Number.isInteger(position) && position >= 1 && position <= items.length
-        ? items[position - 1](t)
-        : Number.NaN;
-    });
   }
 
   private binary(node: Node & { kind: "binary" }): Term {
@@ -368,18 +310,13 @@ class Checker {
 
   private call(node: Node & { kind: "call" }): Term {
     if (node.name === "if") return this.choice(node);
-    if (node.name === "discrete" || node.name === "empirical") return this.listDistribution(node);
+    if ((LIST_DISTRIBUTIONS as readonly string[]).includes(node.name)) return listDistribution(node, this);
+    if ((ROW_FUNCTIONS as readonly string[]).includes(node.name)) return overRows(node, this);
     const distribution = distributions.get(node.name);
     if (distribution) return this.draw(node, distribution);
     const fn = functions.get(node.name);
     if (!fn) {
-      const close = closestName(node.name, [
-        "if",
-        "discrete",
-        "empirical",
-        ...distributions.keys(),
-        ...functions.keys(),
-      ]);
+      const close = closestName(node.name, CALLED());
       const where = { start: node.start, end: node.start + node.name.length };
       return fail(where, `There is no function "${node.name}".`, close ? `Did you mean ${close}?` : undefined, close);
     }
@@ -481,62 +418,10 @@ class Checker {
       },
     };
   }
-
-  /** `discrete([values], [weights])` and `empirical([observations])`. */
-  private listDistribution(node: Node & { kind: "call" }): Term {
-    const wanted = node.name === "discrete" ? 2 : 1;
-    if (node.args.length !== wanted)
-      fail(
-        node,
-        node.name === "discrete"
-          ? '"discrete" takes a list of values and a list of weights: discrete([1, 2], [70 %, 30 %]).'
-          : '"empirical" takes one list of observations: empirical([3 min, 5 min, 9 min]).',
-      );
-    const lists = node.args.map((arg) => {
-      const list = this.term(arg);
-      if (list.type.kind !== "list" || !list.elements) return fail(arg, "A list in square brackets is wanted here.");
-      return {
-        of: list.type.of,
-        values: list.elements.map(
-          (item, i) =>
-            item.constant ?? fail((arg as Node & { kind: "list" }).items[i], "A fixed value is wanted here."),
-        ),
-      };
-    });
-    const [{ of, values }, weights] = lists;
-    if (weights) {
-      if (weights.values.length !== values.length)
-        fail(
-          node,
-          `There are ${values.length} values but ${weights.values.length} weights.`,
-          "Give each value one weight.",
-        );
-      if (!sameType(weights.of, PLAIN)) fail(node.args[1], "Weights are plain numbers.");
-      if (weights.values.some((w) => !(w >= 0)) || !weights.values.some((w) => w > 0))
-        fail(node.args[1], "Weights must be 0 or more, and not all 0.");
-      const total = weights.values.reduce((sum, w) => sum + w, 0);
-      const mean =
-        of.kind === "number" ? values.reduce((sum, v, i) => sum + (v * weights.values[i]) / total, 0) : undefined;
-      return {
-        type: of,
-        draws: true,
-        mean,
-        compile: ({ random }) => drawing(random, weightedQuantile(values, weights.values)),
-      };
-    }
-    if (of.kind !== "number") fail(node.args[0], "Observations must be numbers.");
-    const sorted = [...values].sort((x, y) => x - y);
-    const steps = Math.max(1, sorted.length - 1);
-    const mean =
-      sorted.length === 1 ? sorted[0] : sorted.slice(1).reduce((sum, v, i) => sum + (v + sorted[i]) / 2 / steps, 0);
-    return {
-      type: of,
-      draws: true,
-      mean,
-      compile: ({ random }) => drawing(random, (u) => empiricalQuantile(u, sorted)),
-    };
-  }
 }
+
+/** Names of all that can be called. */
+const CALLED = (): string[] => ["if", ...ROW_FUNCTIONS, ...drawingNames(), ...functions.keys()];
 
 /** The unit that is likely meant where none is written, by the dimension wanted. */
 const LIKELY_UNITS: Readonly<Record<string, readonly [unit: string, others: string]>> = {
@@ -584,7 +469,8 @@ export function checkExpression(source: string, scope: Scope, expected?: ValueTy
       draws: term.draws,
       constant: term.constant,
       mean: term.mean,
-      sources: checker.sources,
+      sources: checker.found.sources,
+      tables: checker.found.tables,
       compile: term.compile,
     };
     if (expected && !sameType(term.type, expected)) {

@@ -3,7 +3,8 @@ import { type Help, help, signatureOf } from "./help.ts";
 import { type Token, tokenize } from "./lexer.ts";
 import { writeName } from "./rename.ts";
 import type { Meaning, Scope } from "./scope.ts";
-import { typeName } from "./types.ts";
+import type { TableSource } from "./tables.ts";
+import { typeName, type ValueType } from "./types.ts";
 
 /** Something that may be written at a place of an expression. */
 export interface Completion {
@@ -101,6 +102,8 @@ const units = (): Completion[] =>
 
 /** Properties of what the tokens before a dot name. */
 function propertiesOf(tokens: readonly Token[], scope: Scope): Completion[] {
+  const table = tableOfRow(tokens, scope);
+  if (table) return table.columns.map(({ name, type }) => columnCompletion(name, type));
   const path: string[] = [];
   for (let i = tokens.length - 1; i >= 0 && tokens[i].kind === "name"; i -= 2) {
     path.unshift(tokens[i].text);
@@ -111,10 +114,36 @@ function propertiesOf(tokens: readonly Token[], scope: Scope): Completion[] {
     meaning = [...(meaning?.properties ?? [])].find(([key]) => key.toLowerCase() === name.toLowerCase())?.[1];
   return [...(meaning?.properties ?? [])].map(([name, { type, properties }]) => ({
     label: name,
-    insert: name,
+    insert: writeName(name),
     kind: "property",
     detail: properties && type.kind === "element" ? "has more" : typeName(type),
   }));
+}
+
+const columnCompletion = (name: string, type: ValueType): Completion => ({
+  label: name,
+  insert: writeName(name),
+  kind: "property",
+  detail: typeName(type),
+});
+
+/** The table of which the tokens before a dot name a row: `Times[key]`, or `row` in a condition on its rows. */
+function tableOfRow(tokens: readonly Token[], scope: Scope): TableSource | undefined {
+  const last = tokens.at(-1);
+  if (last?.kind === "name" && last.text === "row") {
+    const named = tokens.flatMap((token, i) =>
+      token.kind === "name" && tokens[i - 1]?.text === "(" ? (scope.find(token.text)?.table ?? []) : [],
+    );
+    return named.at(-1);
+  }
+  if (last?.kind !== "symbol" || last.text !== "]") return undefined;
+  let open = 0;
+  for (let i = tokens.length - 1; i > 0; i--) {
+    if (tokens[i].kind !== "symbol") continue;
+    if (tokens[i].text === "]") open += 1;
+    else if (tokens[i].text === "[" && --open === 0) return scope.find(tokens[i - 1].text)?.table;
+  }
+  return undefined;
 }
 
 /** The function in whose brackets a position lies, and the number of the parameter there; undefined outside any. */

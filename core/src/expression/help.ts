@@ -1,5 +1,6 @@
 import { distributions } from "../random/distributions.ts";
 import { functions } from "./functions.ts";
+import type { RowFunction } from "./tableTerms.ts";
 
 /** What is said of a function or a distribution where one is written. */
 export interface Help {
@@ -54,6 +55,16 @@ const ABOUT_FUNCTIONS: Readonly<
   tan: [["angle in radians"], 0, "The tangent."],
 };
 
+const ROW_HELP: readonly (readonly [name: RowFunction, parameters: readonly string[], about: string])[] = [
+  ["sum", ["Table.column", "condition on row"], "The sum over the rows for which the condition holds."],
+  ["mean", ["Table.column", "condition on row"], "The mean over the rows for which the condition holds."],
+  ["least", ["Table.column", "condition on row"], "The least in the rows for which the condition holds."],
+  ["most", ["Table.column", "condition on row"], "The largest in the rows for which the condition holds."],
+  ["count", ["Table", "condition on row"], "How many rows meet the condition."],
+  ["first", ["Table", "condition on row"], "The first row that meets the condition."],
+  ["randomRow", ["Table.weight", "condition on row"], "A row at random, by the weights in a column."],
+];
+
 const SPECIAL: readonly Help[] = [
   {
     name: "if",
@@ -69,6 +80,20 @@ const SPECIAL: readonly Help[] = [
     about: "One of the values, by their weights.",
     kind: "distribution",
   },
+  {
+    name: "resample",
+    parameters: ["[observations]"],
+    optional: 0,
+    about: "One of the observations, each as likely.",
+    kind: "distribution",
+  },
+  ...ROW_HELP.map(([name, parameters, about]): Help => ({
+    name,
+    parameters,
+    optional: 1,
+    about,
+    kind: name === "randomRow" ? "distribution" : "function",
+  })),
   {
     name: "empirical",
     parameters: ["[observations]"],

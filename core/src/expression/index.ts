@@ -1,6 +1,8 @@
 export * from "./types.ts";
 export * from "./scope.ts";
 export * from "./check.ts";
+export type { Checked, Environment, Fault } from "./term.ts";
+export type { ColumnSource, TableSource, TableUse } from "./tables.ts";
 export * from "./complete.ts";
 export * from "./help.ts";
 export * from "./pick.ts";

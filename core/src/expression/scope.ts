@@ -1,4 +1,5 @@
 import type { Source } from "./running.ts";
+import type { TableSource } from "./tables.ts";
 import type { ValueType } from "./types.ts";
 
 /** What a name stands for where an expression is written; its properties make a scope a tree of names. */
@@ -8,6 +9,9 @@ export interface Meaning {
   readonly source?: Source;
   /** … or known beforehand. */
   readonly constant?: number;
+  /** … or the row that is looked at just now. */
+  readonly local?: () => number;
+  readonly table?: TableSource;
   readonly properties?: ReadonlyMap<string, Meaning>;
 }
 

@@ -8,6 +8,8 @@ export type ValueType =
   | { readonly kind: "element" }
   | { readonly kind: "entity" }
   | { readonly kind: "entityType" }
+  | { readonly kind: "table" }
+  | { readonly kind: "row"; readonly table: { readonly id: string; readonly name: string } }
   | { readonly kind: "list"; readonly of: ValueType };
 
 export const numberOf = (dimension: Dimension): ValueType => ({ kind: "number", dimension });
@@ -18,6 +20,7 @@ export const YES_NO: ValueType = { kind: "yesNo" };
 export function sameType(a: ValueType, b: ValueType): boolean {
   if (a.kind === "number" && b.kind === "number") return sameDimension(a.dimension, b.dimension);
   if (a.kind === "list" && b.kind === "list") return sameType(a.of, b.of);
+  if (a.kind === "row" && b.kind === "row") return a.table.id === b.table.id;
   return a.kind === b.kind;
 }
 
@@ -35,6 +38,10 @@ export function typeName(type: ValueType): string {
       return "an entity";
     case "entityType":
       return "an entity type";
+    case "table":
+      return "a table";
+    case "row":
+      return `a row of ${type.table.name}`;
     case "list":
       return `a list, each ${typeName(type.of)}`;
   }

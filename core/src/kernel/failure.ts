@@ -10,7 +10,10 @@ export interface RunFailure {
     | "bad-share"
     | "bad-rank"
     | "no-such-way"
-    | "no-room-at-start";
+    | "no-room-at-start"
+    | "no-row"
+    | "no-value"
+    | "no-such-position";
   readonly message: string;
   readonly hint?: string;
   /** Where: an element, link or entity type of the design, and the setting of it. */

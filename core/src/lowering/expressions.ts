@@ -13,11 +13,12 @@ export class Expressions implements Running {
 
   constructor(
     { days }: Pick<Model, "days">,
-    { clock, pool }: Kernel,
+    private readonly kernel: Kernel,
     private readonly streams: Streams,
     private readonly replication: Replication,
     private readonly watching: Watching,
   ) {
+    const { clock, pool } = kernel;
     this.provide(CLOCK_PART, { clock, days });
     this.provide(ENTITIES, { pool, clock });
     this.provide(ELEMENTS, { readerOf: (id, property) => this.readerOf(id, property) });
@@ -51,7 +52,8 @@ export class Expressions implements Running {
    */
   read(node: Node, field: string, fallback: number): Read {
     const checked = node.settings.get(field);
-    return checked ? checked.compile(this.environment(streamOf(node.element, field))) : () => fallback;
+    if (!checked) return () => fallback;
+    return checked.compile(this.environment(streamOf(node.element, field), node.element.id, field));
   }
 
   /** The same; undefined where the setting is empty or a word. */
@@ -69,8 +71,13 @@ export class Expressions implements Running {
     return this.streams.stream(stream).exponential(1);
   }
 
-  environment(stream: number): Environment {
-    return { running: this, random: () => this.streams.stream(stream) };
+  /** Where an expression is evaluated, drawing from a stream; what it finds wrong is told of a setting of a thing. */
+  environment(stream: number, id?: string, field?: string): Environment {
+    return {
+      running: this,
+      random: () => this.streams.stream(stream),
+      fault: (fault) => this.kernel.fail({ ...fault, id, field }),
+    };
   }
 
   /**

@@ -6,7 +6,7 @@ import type { EntityType } from "../document/entityType.ts";
 import type { Link } from "../document/link.ts";
 import type { RunSettings } from "../document/runSettings.ts";
 import type { StudyOf } from "../document/study.ts";
-import type { Checked } from "../expression/index.ts";
+import type { Checked, TableSource } from "../expression/index.ts";
 import type { DayClock, Timetable } from "../timetable/index.ts";
 
 /** Marks of a kind of element, by which all that knows no kinds tells them apart. */
@@ -120,6 +120,8 @@ export interface Model<E extends ElementBase = ElementBase> {
   readonly displays: readonly DisplayModel[];
   /** By the calendar's id; one that cannot be read has none. */
   readonly timetables: ReadonlyMap<string, Timetable>;
+  /** As expressions read them. */
+  readonly tables: readonly TableSource[];
   readonly attributeCount: number;
   /** Column of each attribute, by its name's key. */
   readonly attributeSlots: ReadonlyMap<string, number>;

@@ -407,7 +407,7 @@ export function weightedQuantile(values: readonly number[], weights: readonly nu
 }
 
 /** The interpolated empirical quantile of observations in rising order (Law 2015, section 6.2.4). */
-export function empiricalQuantile(u: number, sorted: readonly number[]): number {
+export function empiricalQuantile(u: number, sorted: ArrayLike<number>): number {
   const at = u * (sorted.length - 1);
   const below = Math.min(Math.floor(at), sorted.length - 1);
   const above = Math.min(below + 1, sorted.length - 1);

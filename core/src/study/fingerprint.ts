@@ -1,11 +1,12 @@
-import type { Calendar } from "../document/calendar.ts";
 import { entityTypeSchema } from "../document/entityType.ts";
 import { linkSchema } from "../document/link.ts";
 import { type RunSettings, runSettingsSchema } from "../document/runSettings.ts";
+import { type Table, tablesOf } from "../document/table.ts";
 import { kindOf } from "../elements/index.ts";
+import { nameKey } from "../expression/index.ts";
 import { mentionsOf } from "../settings/references.ts";
 import { settingsIn } from "../settings/setting.ts";
-import { type Design, elementSchema } from "./schema.ts";
+import { type Design, elementSchema, type Study } from "./schema.ts";
 
 /** What is always told: which thing it is, and where. */
 const ALWAYS = new Set(["id", "name", "kind", "at"]);
@@ -19,7 +20,11 @@ const NOT_RUN = new Set(["look", "colour", "picture", "colouring", "colourAttrib
  * default, and the streams of settings that are empty, so that a run is not out of date because a later version has
  * more settings. (Within a version of the study file, defaults never change.)
  */
-export function fingerprint(design: Design, settings: RunSettings, calendars: readonly Calendar[] = []): string {
+export function fingerprint(
+  design: Design,
+  settings: RunSettings,
+  { calendars = [], tables = [] }: Partial<Pick<Study, "calendars" | "tables">> = {},
+): string {
   const {
     length,
     warmUp,
@@ -52,6 +57,10 @@ export function fingerprint(design: Design, settings: RunSettings, calendars: re
       ),
     ),
   );
+  const read = tablesRead(
+    tablesOf(tables, design.tables),
+    JSON.stringify([entityTypes, elements, links, design.measures]),
+  );
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
   return mixed(
     JSON.stringify([
@@ -69,8 +78,33 @@ export function fingerprint(design: Design, settings: RunSettings, calendars: re
       ...(nights === "skipped" ? [{ opens, closes }] : []),
       ...guards,
       ...measures,
+      ...(read.length > 0 ? [{ tables: read.map(contentsOf) }] : []),
     ]),
   );
+}
+
+/** The tables that a text may read, and those that their expressions may read in turn: who is named may be read. */
+function tablesRead(tables: readonly Table[], text: string): Table[] {
+  const read = new Set<Table>();
+  const texts = [nameKey(text)];
+  for (let i = 0; i < texts.length; i++)
+    for (const table of tables) {
+      if (read.has(table) || !texts[i].includes(nameKey(table.name))) continue;
+      read.add(table);
+      const further = table.columns.some(({ holds }) => holds === "expression" || holds === "row");
+      if (further) texts.push(nameKey(JSON.stringify([table.columns, table.rows])));
+      for (const { of } of table.columns) texts.push(nameKey(tables.find(({ id }) => id === of)?.name ?? ""));
+    }
+  return tables.filter((table) => read.has(table));
+}
+
+const contents = new WeakMap<Table, string>();
+
+/** A table in few characters, worked out once: it may have many rows. */
+function contentsOf(table: Table): string {
+  let text = contents.get(table);
+  if (text === undefined) contents.set(table, (text = mixed(JSON.stringify({ ...table, note: "" }))));
+  return text;
 }
 
 /**

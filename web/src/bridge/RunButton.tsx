@@ -14,7 +14,7 @@ export function RunButton() {
   if (!design || !study) return null;
   const active = runs.find((r) => (r.state === "running" || r.state === "queued") && r.designId === design.id);
   const latest = runs.find((r) => r.designId === design.id && r.state === "done");
-  const stale = latest !== undefined && latest.fingerprint !== fingerprint(design, study.run, study.calendars);
+  const stale = latest !== undefined && latest.fingerprint !== fingerprint(design, study.run, study);
   if (active) {
     const share = active.finished / active.settings.replications;
     return (

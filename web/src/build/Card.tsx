@@ -393,7 +393,7 @@ function LatestMeasures({ element, study, design }: { element: Element; study: S
     [found, level, study.units, element.id],
   );
   if (!run || rows.length === 0) return null;
-  const changed = run.fingerprint !== fingerprint(design, study.run, study.calendars);
+  const changed = run.fingerprint !== fingerprint(design, study.run, study);
   return (
     <Section title={`Run ${run.number}${changed ? ", before the latest changes" : ""}`}>
       <dl>

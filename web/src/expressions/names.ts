@@ -1,4 +1,4 @@
-import { type Design, expressionScopes, type Scope, type ValueType } from "@busy-harbor/core";
+import { type Design, expressionScopes, type Scope, type Study, type ValueType } from "@busy-harbor/core";
 import { useStudy } from "../state/study.ts";
 import type { Names } from "./completion.ts";
 
@@ -11,15 +11,21 @@ export interface ExpressionOf {
   readonly draws?: ValueType;
 }
 
-const known = new WeakMap<Design, ReturnType<typeof expressionScopes>>();
+/** By the design, for as long as the tables of its study are the same too. */
+const known = new WeakMap<
+  Design,
+  { readonly tables: Study["tables"]; readonly scopes: ReturnType<typeof expressionScopes> }
+>();
 
 /** What may be named in expressions of the design at hand. */
 function scopeNow(entity: boolean): Scope | undefined {
   const { history, designId } = useStudy.getState();
-  const design = history?.present.designs.find((d) => d.id === designId);
-  if (!design) return undefined;
-  let scopes = known.get(design);
-  if (!scopes) known.set(design, (scopes = expressionScopes(design)));
+  const study = history?.present;
+  const design = study?.designs.find((d) => d.id === designId);
+  if (!study || !design) return undefined;
+  const before = known.get(design);
+  const scopes = before?.tables === study.tables ? before.scopes : expressionScopes(study, design);
+  if (scopes !== before?.scopes) known.set(design, { tables: study.tables, scopes });
   return entity ? scopes.withEntity : scopes.withoutEntity;
 }
 

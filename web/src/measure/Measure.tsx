@@ -102,7 +102,7 @@ const stateWords = (run: RunSummary): string =>
 /** Whether the study's design or settings have changed since the run. */
 export function outOfDate(run: RunSummary, study: Study): boolean {
   const design = study.designs.find((d) => d.id === run.designId);
-  return !design || fingerprint(design, study.run, study.calendars) !== run.fingerprint;
+  return !design || fingerprint(design, study.run, study) !== run.fingerprint;
 }
 
 function RunReading({ run, study }: { run: RunSummary; study: Study }) {

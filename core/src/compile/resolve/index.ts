@@ -12,6 +12,7 @@ import { checkNames } from "./names.ts";
 import { Problems } from "./problems.ts";
 import { readRun } from "./runSettings.ts";
 import { makeScopes } from "./scopes.ts";
+import { checkCells, readTables } from "./tables.ts";
 
 export interface Resolution<E extends ElementBase> {
   readonly model: Model<E>;
@@ -23,15 +24,14 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   const design = study.designs[designIndex];
   const problems = new Problems(design, ["designs", designIndex]);
   const ofRun = new Problems(design, []);
-  const texts = new Map<string, number>();
-  const intern = (text: string) => {
-    if (!texts.has(text)) texts.set(text, texts.size);
-    return texts.get(text)!;
-  };
+  const { intern, textOf, all: texts } = makeTexts();
   checkNames(design, problems);
-  const scopes = makeScopes(design, intern, problems);
-  const network = readLinks(design, scopes, problems);
   const days = readDays(study, ofRun);
+  const scopes = makeScopes(design, intern, problems, (scope) =>
+    readTables({ study, design, intern, textOf, ...days }, scope, ofRun),
+  );
+  checkCells(scopes.tables);
+  const network = readLinks(design, scopes, problems);
   const timetables = readCalendars(study, design.id, days, ofRun);
   const { nodes, carries } = readElements(study, design, network, scopes, problems);
   const types = readTypes(design, scopes, problems);
@@ -51,10 +51,26 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
       types,
       displays: design.displays.map((display, i) => readDisplay(display, scopes, problems, ["displays", i])),
       timetables,
+      tables: scopes.tables,
       attributeCount: scopes.slots.size,
       attributeSlots: scopes.slots,
-      texts: [...texts.keys()],
+      texts,
     },
     problems: [...problems.list, ...ofRun.list],
   };
+}
+
+/** Texts by numbers, in the order in which they are met. */
+function makeTexts() {
+  const numbers = new Map<string, number>();
+  const all: string[] = [];
+  const intern = (text: string): number => {
+    let number = numbers.get(text);
+    if (number === undefined) {
+      numbers.set(text, (number = all.length));
+      all.push(text);
+    }
+    return number;
+  };
+  return { intern, textOf: (number: number) => all[number] ?? "", all };
 }

@@ -8,11 +8,13 @@ import {
   numberOf,
   type Scope,
   sameType,
+  type TableSource,
   typeName,
 } from "../../expression/index.ts";
 import { attributeSource, CLOCK, elementSource, entityAge, entityType } from "../../model/sources.ts";
 import { TIME } from "../../quantity/index.ts";
 import type { Problems } from "./problems.ts";
+import type { ScopeOfCells } from "./tables.ts";
 
 export interface Scopes {
   readonly withEntity: Scope;
@@ -23,8 +25,28 @@ export interface Scopes {
 }
 
 /** What may be named in this design's expressions. */
-export function makeScopes(design: DesignOf, intern: (text: string) => number, problems: Problems): Scopes {
+export function makeScopes(
+  design: DesignOf,
+  intern: (text: string) => number,
+  problems: Problems,
+  readAll: (scope: ScopeOfCells) => readonly TableSource[],
+): Scopes & { readonly tables: readonly TableSource[] } {
+  const known: { whole?: Pick<Scopes, "withEntity" | "withoutEntity"> } = {};
+  const tables = readAll((withEntity) => ({
+    scope: withEntity
+      ? (known.whole?.withEntity ?? declare())
+      : (known.whole?.withoutEntity ?? makeScope(names, intern)),
+    isWhole: known.whole !== undefined,
+  }));
   const names = new Map<string, Meaning>([["clock", CLOCK]]);
+  const rows = new Map<string, ReadonlyMap<string, Meaning>>();
+  for (const table of tables) {
+    const lists = table.columns.map(
+      ({ name, type }) => [name, { type: { kind: "list", of: type } } as Meaning] as const,
+    );
+    rows.set(table.id, new Map(table.columns.map(({ name, type }) => [name, { type }])));
+    names.set(table.name, { type: { kind: "table" }, table, properties: new Map(lists) });
+  }
   design.entityTypes.forEach((type, index) => names.set(type.name, { type: { kind: "entityType" }, constant: index }));
   design.elements.forEach((element, index) =>
     names.set(element.name, {
@@ -62,10 +84,14 @@ export function makeScopes(design: DesignOf, intern: (text: string) => number, p
         return;
       }
       slots.set(key, slot);
-      if (!known) entity.set(attribute.name, { type: found.checked.type, source: attributeSource(slot) });
+      const { type: holds } = found.checked;
+      const properties = holds.kind === "row" ? rows.get(holds.table.id) : undefined;
+      if (!known) entity.set(attribute.name, { type: holds, source: attributeSource(slot), properties });
     }),
   );
-  return { withEntity: declare(), withoutEntity: makeScope(names, intern), slots };
+  const whole = { withEntity: declare(), withoutEntity: makeScope(names, intern) };
+  known.whole = whole;
+  return { ...whole, slots, tables };
 }
 
 /** Dotted property names as nested meanings: "queue.length" becomes queue → length. */

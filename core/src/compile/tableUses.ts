@@ -1,0 +1,144 @@
+import type { Problem } from "../document/problem.ts";
+import { TYPE_SETTINGS } from "../document/entityType.ts";
+import { LINK_SETTINGS } from "../document/link.ts";
+import { tablesOf } from "../document/table.ts";
+import { kindOf } from "../elements/index.ts";
+import { type Checked, type TableUse, writeName } from "../expression/index.ts";
+import type { Model } from "../model/model.ts";
+import { expressionsIn, fieldsOf } from "../settings/settingsOf.ts";
+
+/** An expression of a design, where it stands. */
+export interface Written {
+  readonly path: Problem["path"];
+  readonly checked: Checked;
+  /** Whose it is, and the setting of it. */
+  readonly id: string;
+  readonly owner: string;
+  readonly field: string;
+  readonly label: string;
+}
+
+/** Every expression of a design that can be read, with its place in the study. */
+export function* expressionsOf(model: Model): Generator<Written> {
+  const { study, design } = model;
+  const root = ["designs", study.designs.indexOf(design)];
+  for (const { element, index, settings } of model.nodes)
+    for (const { key, field, path } of fieldsOf(element, kindOf(element).settings)) {
+      const checked = settings.get(key);
+      const where = { id: element.id, owner: element.name, field: key, label: field.label };
+      if (checked) yield { path: [...root, "elements", index, ...path], checked, ...where };
+    }
+  for (const { link, settings, from, to } of model.ways)
+    for (const { name, label } of expressionsIn(LINK_SETTINGS)) {
+      const checked = settings.get(name);
+      const owner = `${model.nodes[from].element.name} to ${model.nodes[to].element.name}`;
+      if (checked)
+        yield {
+          path: [...root, "links", design.links.indexOf(link), name],
+          checked,
+          id: link.id,
+          owner,
+          field: name,
+          label,
+        };
+    }
+  for (const { type, index, speed, attributes } of model.types) {
+    const at = [...root, "entityTypes", index];
+    const whose = { id: type.id, owner: type.name };
+    if (speed)
+      yield { path: [...at, "speed"], checked: speed, ...whose, field: "speed", label: TYPE_SETTINGS.speed.label };
+    for (const { value } of attributes) {
+      const i = type.attributes.findIndex((a) => a.value === value.source);
+      const { name } = type.attributes[i];
+      yield {
+        path: [...at, "attributes", i, "value"],
+        checked: value,
+        ...whose,
+        field: `attribute ${name}`,
+        label: name,
+      };
+    }
+  }
+  for (const [i, { measure, value }] of model.custom.entries()) {
+    const field = measure.kind === "condition" ? "condition" : "value";
+    if (value)
+      yield {
+        path: [...root, "measures", i, field],
+        checked: value,
+        id: measure.id,
+        owner: measure.name,
+        field,
+        label: "Value",
+      };
+  }
+  for (const [i, { display, values }] of model.displays.entries())
+    for (const [j, checked] of values.entries()) {
+      const path = [...root, "displays", i, ...("rows" in display ? ["rows", j, "value"] : ["value"])];
+      const field = "rows" in display ? `rows.${j}` : "value";
+      if (checked)
+        yield { path, checked, id: display.id, owner: display.title || `The ${display.kind}`, field, label: "Shows" };
+    }
+  yield* expressionsOfTables(model);
+}
+
+function* expressionsOfTables({ study, design, tables: sources }: Model): Generator<Written> {
+  const tables = tablesOf(study.tables, design.tables);
+  for (const [t, source] of sources.entries()) {
+    const own = design.tables.indexOf(tables[t]);
+    const root = own >= 0 ? ["designs", study.designs.indexOf(design), "tables", own] : ["tables", t];
+    for (const [c, column] of source.columns.entries())
+      for (const [row, checked] of (column.expressions?.(true) ?? []).entries()) {
+        if (!checked || (tables[t].rows[row][c] ?? "").trim() === "") continue;
+        const field = `cell.${row}.${column.id}`;
+        const label = `row ${row + 1}, ${column.name}`;
+        yield { path: [...root, "rows", row, c], checked, id: source.id, owner: source.name, field, label };
+      }
+  }
+}
+
+/** The expressions of a design that read a table. */
+export const readersOf = (table: string, model: Model): Written[] =>
+  [...expressionsOf(model)].filter(({ checked }) => checked.tables.some((use) => use.table === table));
+
+/** Another text for an expression at a place of the study. */
+export interface Rewriting {
+  readonly path: Problem["path"];
+  readonly text: string;
+}
+
+/** What of a table is called otherwise: the table itself, a column of it, or a row by its key. */
+export interface Renamed {
+  readonly table: string;
+  readonly column?: string;
+  readonly row?: number;
+  readonly to: string;
+}
+
+/** What the expressions of a design are to say once something of a table is called otherwise. */
+export function rewritings(renamed: Renamed, model: Model): Rewriting[] {
+  const found: Rewriting[] = [];
+  for (const { path, checked } of expressionsOf(model)) {
+    const text = rewritten(checked, renamed);
+    if (text !== checked.source) found.push({ path, text });
+  }
+  return found;
+}
+
+function rewritten({ source, tables }: Checked, { table, column, row, to }: Renamed): string {
+  const uses = new Map<number, TableUse>();
+  for (const use of tables)
+    if (use.table === table && use.column === column && use.row === row) uses.set(use.start, use);
+  return [...uses.values()]
+    .sort((a, b) => b.start - a.start)
+    .reduce(
+      (text, { start, end }) => text.slice(0, start) + written(text.slice(start, end), to) + text.slice(end),
+      source,
+    );
+}
+
+/** A new name in place of what is written: a text stays a text, and a dot before a column stays. */
+function written(before: string, to: string): string {
+  if (before.startsWith('"')) return `"${to.replaceAll('"', "")}"`;
+  const dot = /^\s*\.\s*/.exec(before)?.[0] ?? "";
+  return dot + writeName(to);
+}

@@ -1,0 +1,40 @@
+import type { Checked } from "./term.ts";
+import type { ValueType } from "./types.ts";
+
+/** A column of a table, as expressions read it. */
+export interface ColumnSource {
+  readonly id: string;
+  readonly name: string;
+  readonly type: ValueType;
+  /** By row, in SI; a text by its interned number, an element or entity type by its index; NaN where there is none. */
+  readonly values: Float64Array;
+  /** By row, where the column holds expressions, each checked with the names of where it is read. */
+  readonly expressions?: (withEntity: boolean) => readonly (Checked | undefined)[];
+}
+
+/** A table, as expressions read it. Rows count from 0 here, and from 1 where people read. */
+export interface TableSource {
+  readonly id: string;
+  readonly name: string;
+  readonly rows: number;
+  /** What its rows are found by; undefined where that is their number. */
+  readonly key: ColumnSource | undefined;
+  readonly columns: readonly ColumnSource[];
+  /** The row of a key, or of a number from 1; -1 where there is none. */
+  rowOf(key: number): number;
+  /** A key in words. */
+  say(key: number): string;
+  /** A matrix: the column of a key. */
+  readonly matrix?: { readonly keyType: ValueType; readonly type: ValueType; columnOf(key: number): number };
+}
+
+/** Where an expression names a table, or a column or row of it. */
+export interface TableUse {
+  readonly table: string;
+  /** Id of the column. */
+  readonly column?: string;
+  /** A row that is named by a fixed key. */
+  readonly row?: number;
+  readonly start: number;
+  readonly end: number;
+}
