@@ -38,6 +38,7 @@ export * from "./compile/compile.ts";
 export * from "./compile/differences.ts";
 export * from "./compile/expressionScopes.ts";
 export * from "./compile/geometry.ts";
+export { unitOfColumn } from "./compile/resolve/cells.ts";
 export * from "./compile/renameUses.ts";
 export * from "./compile/tableUses.ts";
 export { type LineCurve, Watched } from "./compile/watched.ts";

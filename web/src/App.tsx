@@ -8,6 +8,7 @@ import { Announcer } from "./ui/Announcer.tsx";
 import { Tips } from "./ui/Tips.tsx";
 
 const Build = lazy(() => import("./build/Build.tsx").then((m) => ({ default: m.Build })));
+const Tables = lazy(() => import("./tables/Tables.tsx"));
 const Calendars = lazy(() => import("./calendars/Calendars.tsx").then((m) => ({ default: m.Calendars })));
 const Watch = lazy(() => import("./watch/Watch.tsx").then((m) => ({ default: m.Watch })));
 const Measure = lazy(() => import("./measure/Measure.tsx").then((m) => ({ default: m.Measure })));
@@ -28,6 +29,7 @@ const router = createBrowserRouter([
       { index: true, element: <Navigate to="build" replace /> },
       { path: "frame", element: <Later stage="frame" /> },
       { path: "build", element: page(<Build />), errorElement: <Mishap /> },
+      { path: "build/tables", element: page(<Tables />), errorElement: <Mishap /> },
       { path: "build/calendars", element: page(<Calendars />), errorElement: <Mishap /> },
       { path: "watch", element: page(<Watch />), errorElement: <Mishap /> },
       { path: "check", element: <Later stage="check" /> },

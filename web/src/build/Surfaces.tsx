@@ -9,6 +9,7 @@ export function Surfaces() {
       {(
         [
           ["Floor", "build"],
+          ["Tables", "build/tables"],
           ["Calendars", "build/calendars"],
         ] as const
       ).map(([label, path]) => (

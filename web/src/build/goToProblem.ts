@@ -17,6 +17,12 @@ export function useGoToProblem(): (problem: Problem) => void {
       void navigate(`/study/${studyId}/build/calendars?calendar=${problem.id}`);
       return;
     }
+    if (problem.path.includes("tables")) {
+      const [, row, column] = /^cell\.(\d+)\.(.+)$/.exec(problem.field ?? "") ?? [];
+      const cell = row === undefined ? "" : `&cell=${row}.${column}`;
+      void navigate(`/study/${studyId}/build/tables?table=${problem.id}${cell}`);
+      return;
+    }
     if (problem.designId && problem.designId !== designId) showDesign(problem.designId);
     const isDisplay = problem.path.includes("displays");
     useShown.getState().show(isDisplay && problem.id ? { kind: "display", id: problem.id } : undefined);

@@ -48,6 +48,12 @@ interface GridProps<R extends RowData> {
   readonly headingOf?: (row: R, count: number) => ReactNode;
   /** Told which rows are in sight. */
   readonly onSight?: (rows: readonly R[]) => void;
+  /** Told the column of the cell that has the keys. */
+  readonly onActive?: (column: string) => void;
+  /** A cell to go to, whenever it is another. */
+  readonly at?: { readonly row: string; readonly column: string };
+  /** What stands at the foot of a column, such as its sum. */
+  readonly footOf?: (column: string) => readonly string[];
   /** Said where there are no rows. */
   readonly empty: string;
 }
@@ -72,6 +78,9 @@ export function Grid<R extends RowData>({
   problemsAt = noProblems,
   headingOf,
   onSight,
+  onActive,
+  at,
+  footOf,
   empty,
 }: GridProps<R>) {
   const { table, rows, columns } = model;
@@ -179,6 +188,24 @@ export function Grid<R extends RowData>({
     setAnchor((a) => ({ ...a, row }));
     down.scrollToIndex(row, { align: "auto" });
   }, [follows, selection, rows, down]);
+
+  const activeColumn = columns[here.column]?.id;
+  useEffect(() => {
+    if (activeColumn !== undefined) onActive?.(activeColumn);
+  }, [onActive, activeColumn]);
+
+  const gone = useRef<typeof at>(undefined);
+  useEffect(() => {
+    if (!at || gone.current === at) return;
+    const cell = { row: rows.findIndex((r) => r.id === at.row), column: columns.findIndex((c) => c.id === at.column) };
+    if (cell.row < 0 && cell.column < 0) return;
+    gone.current = at;
+    const to = { row: Math.max(0, cell.row), column: Math.max(0, cell.column) };
+    setActive(to);
+    setAnchor(to);
+    reveal(to);
+    scroller.current?.focus();
+  }, [at, rows, columns, reveal]);
 
   const tellSelected = (from: number, to: number) => {
     if (!onSelect) return;
@@ -400,7 +427,7 @@ export function Grid<R extends RowData>({
       ref={scroller}
       role={isGrouped ? "treegrid" : "grid"}
       aria-label={label}
-      aria-rowcount={rows.length + 1}
+      aria-rowcount={rows.length + (footOf ? 2 : 1)}
       aria-colcount={columns.length}
       aria-multiselectable
       aria-readonly={!onWrite}
@@ -481,7 +508,59 @@ export function Grid<R extends RowData>({
           );
         })}
       </div>
+      {footOf && rows.length > 0 && (
+        <Foot drawn={drawn} gap={gap} numbers={numbers} width={total} rowIndex={rows.length + 2} textOf={footOf} />
+      )}
       {rows.length === 0 && <p className="sticky left-0 p-3 text-soft">{empty}</p>}
+    </div>
+  );
+}
+
+/** What stands under the columns, whatever of the rows is in sight. */
+function Foot<R extends RowData>({
+  drawn,
+  gap,
+  numbers,
+  width,
+  rowIndex,
+  textOf,
+}: {
+  drawn: readonly Drawn<R>[];
+  gap: number;
+  numbers: number;
+  width: number;
+  rowIndex: number;
+  textOf: (column: string) => readonly string[];
+}) {
+  const firstLoose = drawn.findIndex((d) => d.left === undefined);
+  return (
+    <div
+      role="row"
+      aria-rowindex={rowIndex}
+      className="sticky bottom-0 z-30 flex border-t border-line bg-paper text-xs text-soft"
+      style={{ width, minHeight: ROW_HEIGHT }}
+      data-testid="grid-foot"
+    >
+      {numbers > 0 && (
+        <span
+          role="rowheader"
+          aria-label="Foot"
+          className="sticky left-0 z-10 shrink-0 bg-paper"
+          style={{ width: numbers }}
+        />
+      )}
+      {drawn.map(({ column, width: cellWidth, left }, i) => (
+        <div
+          key={column.id}
+          role="gridcell"
+          data-tip={textOf(column.id).join(", ")}
+          data-tip-cut=""
+          className={`shrink-0 truncate px-2 py-1 whitespace-pre-line tabular-nums ${left === undefined ? "" : "sticky z-10 bg-paper"} ${column.align === "right" ? "text-right" : ""}`}
+          style={{ width: cellWidth, left, marginLeft: i === firstLoose ? gap : undefined }}
+        >
+          {textOf(column.id).join("\n")}
+        </div>
+      ))}
     </div>
   );
 }

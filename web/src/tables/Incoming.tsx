@@ -1,0 +1,157 @@
+import type { Table } from "@busy-harbor/core";
+import { useMemo, useState } from "react";
+import { useStudy } from "../state/study.ts";
+import { Checkbox } from "../ui/Checkbox.tsx";
+import { Choice } from "../ui/Choice.tsx";
+import { announce } from "../ui/announce.ts";
+import { HOLDS } from "./columns.ts";
+import { takeIn } from "./edits.ts";
+import { hasHeader, type Known } from "./guess.ts";
+import { arriving, firstTargets, type Mode, type Plan, takenIn, writesCommas, wrongIn } from "./incoming.ts";
+
+/** Lines of cells from somewhere else. */
+export interface IncomingBlock {
+  readonly cells: string[][];
+  readonly from: string;
+}
+
+const SAMPLES = 3;
+const MOST_TOLD = 8;
+
+/** What would come into a table, and what would be wrong with it, before it does. */
+export function Incoming({
+  block: { cells, from },
+  table,
+  known,
+  onDone,
+}: {
+  block: IncomingBlock;
+  table: Table;
+  known: Known;
+  onDone: () => void;
+}) {
+  const isFresh = table.rows.length === 0;
+  const [plan, setPlan] = useState<Plan>(() => {
+    const first: Plan = {
+      header: hasHeader(cells),
+      commas: writesCommas(cells),
+      mode: isFresh ? "replace" : table.key === "" ? "append" : "update",
+      targets: [],
+    };
+    return { ...first, targets: firstTargets(arriving(cells, first, known).columns, table) };
+  });
+  const coming = useMemo(() => arriving(cells, plan, known), [cells, plan, known]);
+  const result = useMemo(() => takenIn(table, plan, coming), [table, plan, coming]);
+  const wrong = useMemo(() => {
+    const { history, designId } = useStudy.getState();
+    return history && designId ? wrongIn(history.present, designId, result) : [];
+  }, [result]);
+  const change = (part: Partial<Plan>) => {
+    const next = { ...plan, ...part };
+    const names = part.header === undefined && part.commas === undefined;
+    setPlan(names ? next : { ...next, targets: firstTargets(arriving(cells, next, known).columns, table) });
+  };
+  const apply = () => {
+    takeIn(result, `Take rows into ${table.name}`);
+    announce(`${coming.lines.length} rows taken in from ${from}.`, false, {
+      label: "Undo",
+      run: useStudy.getState().undo,
+    });
+    onDone();
+  };
+  return (
+    <section
+      role="alertdialog"
+      aria-label={`Rows from ${from}`}
+      data-testid="incoming"
+      className="max-h-[70%] shrink-0 overflow-auto border-b border-line bg-water px-4 py-2"
+      onKeyDown={(event) => event.key === "Escape" && onDone()}
+    >
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1.5">
+        <p className="grow">
+          <strong>
+            {coming.lines.length} rows of {coming.columns.length} columns
+          </strong>{" "}
+          from {from}
+          {wrong.length > 0 && (
+            <span className="text-buoy-deep">
+              ; {wrong.length} {wrong.length === 1 ? "cell" : "cells"} would not be understood
+            </span>
+          )}
+        </p>
+        {!isFresh && (
+          <Choice<Mode>
+            label="What becomes of the rows"
+            className="w-56!"
+            value={plan.mode}
+            options={[
+              { value: "append", label: "put below those there are" },
+              { value: "replace", label: "in place of those there are" },
+              ...(table.key === "" ? [] : [{ value: "update" as const, label: "update rows of the same key" }]),
+            ]}
+            onChange={(mode) => change({ mode })}
+          />
+        )}
+        <button autoFocus className="button button-main" onClick={apply} disabled={plan.targets.every((t) => t === "")}>
+          Take in
+        </button>
+        <button className="button" onClick={onDone}>
+          Leave out
+        </button>
+      </div>
+      <div className="flex gap-5 py-1">
+        <Checkbox checked={plan.header} onChange={(header) => change({ header })}>
+          The first line names the columns
+        </Checkbox>
+        <Checkbox checked={plan.commas} onChange={(commas) => change({ commas })}>
+          3,5 means three and a half
+        </Checkbox>
+      </div>
+      <div className="overflow-x-auto">
+        <table className="text-left">
+          <thead>
+            <tr>
+              {coming.columns.map((column, c) => (
+                <th key={c} scope="col" className="min-w-36 pr-3 align-bottom font-normal">
+                  <span className="block font-semibold">{coming.names[c]}</span>
+                  <Choice
+                    label={`Where ${coming.names[c]} goes`}
+                    className="w-full!"
+                    value={plan.targets[c] ?? ""}
+                    options={[
+                      { value: "", label: "left out" },
+                      { value: "new", label: `new: ${HOLDS[column.holds]}${column.unit ? `, ${column.unit}` : ""}` },
+                      ...(isFresh ? [] : table.columns.map(({ id, name }) => ({ value: id, label: name }))),
+                    ]}
+                    onChange={(target) => change({ targets: plan.targets.map((t, i) => (i === c ? target : t)) })}
+                  />
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody className="mono text-soft">
+            {coming.lines.slice(0, SAMPLES).map((line, i) => (
+              <tr key={i}>
+                {line.map((cell, c) => (
+                  <td key={c} className="max-w-48 truncate pr-3">
+                    {cell}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {wrong.length > 0 && (
+        <ul className="pt-1 text-xs text-buoy-deep">
+          {wrong.slice(0, MOST_TOLD).map((p, i) => (
+            <li key={i}>
+              {p.message} {p.hint}
+            </li>
+          ))}
+          {wrong.length > MOST_TOLD && <li>and {wrong.length - MOST_TOLD} more</li>}
+        </ul>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,389 @@
+import {
+  type Compilation,
+  type Design,
+  nameKey,
+  type Problem,
+  readersOf,
+  type Study,
+  type Table,
+  tablesOf,
+} from "@busy-harbor/core";
+import { Columns3, Download, Plus, Trash2, Upload } from "lucide-react";
+import { useCallback, useMemo, useRef, useState } from "react";
+import { KeptInput } from "../build/fields.tsx";
+import { useGoToProblem } from "../build/goToProblem.ts";
+import type { Entry } from "../grid/column.ts";
+import { ColumnsMenu } from "../grid/ColumnsMenu.tsx";
+import { readBlock, writeCsv } from "../grid/cells.ts";
+import { Grid } from "../grid/Grid.tsx";
+import type { Cell } from "../grid/range.ts";
+import { useGrid } from "../grid/useGrid.ts";
+import { useStudy } from "../state/study.ts";
+import { announce } from "../ui/announce.ts";
+import { saveFile } from "../ui/saveFile.ts";
+import { ColumnCard } from "./ColumnCard.tsx";
+import { footOf, gridColumns, labelOf, rowId, type TableRow } from "./columns.ts";
+import { addColumn, cellsApart, editColumns, editTable, putCell, renameInUse, setOwn } from "./edits.ts";
+import { hasHeader } from "./guess.ts";
+import { Incoming, type IncomingBlock } from "./Incoming.tsx";
+
+const MOST_BYTES = 64 * 1024 * 1024;
+const NOTHING: readonly string[] = [];
+const NO_PROBLEMS: readonly Problem[] = [];
+
+/** One table: its rows in a grid, its columns on a card. */
+export function TableEditor({
+  table,
+  study,
+  design,
+  compilation,
+  at,
+  onShow,
+}: {
+  table: Table;
+  study: Study;
+  design: Design;
+  compilation: Compilation | undefined;
+  at: { readonly row: string; readonly column: string } | undefined;
+  onShow: (id: string) => void;
+}) {
+  const [filter, setFilter] = useState("");
+  const [selected, setSelected] = useState<readonly string[]>([]);
+  const [columnId, setColumnId] = useState<string>();
+  const [incoming, setIncoming] = useState<IncomingBlock>();
+  const file = useRef<HTMLInputElement>(null);
+  const source = compilation?.model.tables.find(({ id }) => id === table.id);
+  const tables = useMemo(() => tablesOf(study.tables, design.tables), [study.tables, design.tables]);
+  const rows = useMemo(() => table.rows.map((cells, index): TableRow => ({ index, cells })), [table.rows]);
+  const columns = useMemo(() => gridColumns(table, source, design, tables), [table, source, design, tables]);
+  const model = useGrid({ id: `table ${table.id}`, rows, columns, rowId, filter });
+  const problems = useMemo(() => compilation?.problems.filter((p) => p.id === table.id) ?? [], [compilation, table.id]);
+  const byCell = useMemo(() => {
+    const found = new Map<string, Problem[]>();
+    for (const p of problems) found.set(p.field ?? "", [...(found.get(p.field ?? "") ?? []), p]);
+    return found;
+  }, [problems]);
+  const problemsAt = useCallback(
+    (row: string, column: string) => byCell.get(`cell.${row}.${column}`) ?? NO_PROBLEMS,
+    [byCell],
+  );
+  const feet = useMemo(
+    () => new Map(table.columns.map((column) => [column.id, footOf(column, source, table)])),
+    [table, source],
+  );
+  const column = table.columns.find(({ id }) => id === columnId) ?? table.columns[0];
+
+  const readName = useCallback((text: string) => nameFrom(text, study, design, table.id), [study, design, table.id]);
+
+  const write = (what: string, entries: readonly Entry<TableRow>[]): string | undefined => {
+    const [{ row, column: first, text }] = entries;
+    const place = (id: string) => table.columns.findIndex((c) => c.id === id);
+    const old = row.cells[place(first.id)] ?? "";
+    if (entries.length === 1 && first.id === keyOf(table) && old !== "" && text !== "" && source) {
+      renameInUse({ table: table.id, row: row.index, to: text }, `Rename ${old}`, (t) => {
+        // Only the row itself: other versions may have it elsewhere.
+        const c = t.columns.findIndex(({ id }) => id === first.id);
+        const index = t.rows.findIndex((cells) => cells[c] === old);
+        if (index >= 0) putCell(t, index, c, text);
+      });
+      return undefined;
+    }
+    editTable(table.id, what || `Change ${first.label} of ${table.name}`, (t) => {
+      for (const entry of entries) putCell(t, entry.row.index, place(entry.column.id), entry.text.trim());
+    });
+    return undefined;
+  };
+  const known = {
+    elements: design.elements.map(({ name }) => name),
+    entityTypes: design.entityTypes.map(({ name }) => name),
+  };
+  /** A block pasted: into a table without rows it makes the columns too; else it goes where the cursor is. */
+  const paste = (cells: string[][], { row, column: left }: Cell) => {
+    if (table.rows.length === 0 && hasHeader(cells)) return setIncoming({ cells, from: "the clipboard" });
+    const width = Math.max(...cells.map((line) => line.length));
+    const places = model.columns.slice(left, left + width).map(({ id }) => table.columns.findIndex((c) => c.id === id));
+    const indices = cells.map((_, i) =>
+      rows.length === 0 ? i : (model.found[row + i]?.index ?? rows.length + row + i - model.found.length),
+    );
+    editTable(table.id, `Paste into ${table.name}`, (t) => {
+      cells.forEach((line, i) => places.forEach((c, j) => putCell(t, indices[i], c, (line[j] ?? "").trim())));
+    });
+    if (width > places.length)
+      announce(
+        `${width - places.length} columns found no place to the right and were left out. Add columns first.`,
+        true,
+      );
+  };
+  const take = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    if (chosen.size > MOST_BYTES) return announce("This file is larger than 64 MB. Take in a part of it.", true);
+    const { cells, problem } = readBlock(await chosen.text());
+    if (problem) return announce(`${chosen.name} was not taken in. ${problem}`, true);
+    setIncoming({ cells, from: chosen.name });
+  };
+  const addRow = () => editTable(table.id, `Add row to ${table.name}`, (t) => void t.rows.push([]));
+  const insertRow = () => {
+    const [first] = selected.map(Number).sort((a, b) => a - b);
+    editTable(table.id, `Insert row into ${table.name}`, (t) => void t.rows.splice(first, 0, []));
+  };
+  const deleteRows = () => {
+    const gone = new Set(selected.map(Number));
+    editTable(table.id, `Delete ${gone.size === 1 ? "row" : `${gone.size} rows`} of ${table.name}`, (t) => {
+      t.rows = t.rows.filter((_, i) => !gone.has(i));
+    });
+    setSelected([]);
+  };
+  const exportRows = () =>
+    saveFile(
+      `${study.name}, ${table.name}.csv`,
+      writeCsv([table.columns.map(labelOf), ...table.rows.map((cells) => table.columns.map((_, c) => cells[c] ?? ""))]),
+      "text/csv",
+    );
+  return (
+    <main className="flex min-w-0 grow">
+      <div className="flex min-w-0 grow flex-col">
+        <div className="flex h-11 shrink-0 items-center gap-2 border-b border-line px-3">
+          <KeptInput
+            label="Name of the table"
+            className="w-44! font-semibold"
+            shown={table.name}
+            read={readName}
+            wanted="A name that nothing else has is wanted."
+            when="leaving"
+            onChange={(to) => renameInUse({ table: table.id, to }, `Rename ${table.name}`, (t) => void (t.name = to))}
+          />
+          <input
+            aria-label="Filter rows"
+            placeholder="Filter"
+            className="field ml-auto w-28! shrink-0"
+            value={filter}
+            onChange={(event) => setFilter(event.target.value)}
+          />
+          <ColumnsMenu model={model} />
+          <button className="button px-2!" onClick={addRow}>
+            <Plus size={14} /> Row
+          </button>
+          <button
+            className="button px-2!"
+            disabled={selected.length === 0}
+            onClick={insertRow}
+            data-tip="Insert a row above the selected one"
+          >
+            Insert
+          </button>
+          <button
+            className="button px-2!"
+            onClick={() => editColumns(table.id, `Add column to ${table.name}`, (t) => void addColumn(t, likeLast(t)))}
+          >
+            <Columns3 size={14} /> Column
+          </button>
+          <button
+            className="button px-2!"
+            disabled={selected.length === 0}
+            onClick={deleteRows}
+            aria-label="Delete the selected rows"
+            data-tip="Delete the selected rows"
+          >
+            <Trash2 size={14} />
+          </button>
+          <button className="button px-2!" onClick={exportRows} aria-label="Export as CSV" data-tip="Export as CSV">
+            <Download size={14} />
+          </button>
+          <button
+            className="button px-2!"
+            onClick={() => file.current?.click()}
+            aria-label="Take in a CSV or text file"
+            data-tip="Take in a CSV or text file"
+          >
+            <Upload size={14} />
+          </button>
+          <input
+            ref={file}
+            type="file"
+            accept=".csv,.tsv,.txt,text/csv,text/plain"
+            className="hidden"
+            data-testid="table-file"
+            onChange={(event) => {
+              void take(event.target.files?.[0]);
+              event.target.value = "";
+            }}
+          />
+        </div>
+        {incoming && (
+          <Incoming
+            key={`${incoming.from} ${incoming.cells.length}`}
+            block={incoming}
+            table={table}
+            known={known}
+            onDone={() => setIncoming(undefined)}
+          />
+        )}
+        <Grid
+          model={model}
+          label={table.name}
+          testId="table-grid"
+          numbered
+          selection={selected}
+          onSelect={setSelected}
+          onWrite={write}
+          onPaste={paste}
+          onActive={setColumnId}
+          at={at}
+          problemsAt={problemsAt}
+          footOf={(id) => feet.get(id) ?? NOTHING}
+          empty="No rows. Add one above, paste a block from a spreadsheet, or take in a file."
+        />
+      </div>
+      <aside
+        aria-label="Columns and uses"
+        className="w-[300px] shrink-0 overflow-y-auto border-l border-line px-4 py-3"
+      >
+        <Version table={table} study={study} design={design} />
+        {column && (
+          <ColumnCard
+            key={column.id}
+            column={column}
+            table={table}
+            tables={tables}
+            problems={problems}
+            onGone={() => setColumnId(undefined)}
+          />
+        )}
+        <Troubles problems={problems} />
+        <Uses table={table} compilation={compilation} />
+        <button
+          className="button mt-2"
+          onClick={() => {
+            const { change, undo } = useStudy.getState();
+            change(`Delete ${table.name}`, (s) => {
+              s.tables = s.tables.filter(({ id }) => id !== table.id);
+              for (const d of s.designs) d.tables = d.tables.filter(({ id }) => id !== table.id);
+            });
+            announce(`${table.name} deleted.`, false, { label: "Undo", run: undo });
+            onShow("");
+          }}
+        >
+          <Trash2 size={14} /> Delete {table.name}
+        </button>
+      </aside>
+    </main>
+  );
+}
+
+const keyOf = (table: Table): string | undefined => (table.matrix ? table.columns[0]?.id : table.key || undefined);
+
+/** A further column of a matrix holds what the others hold. */
+const likeLast = (table: Table) => {
+  const last = table.columns.at(-1);
+  return table.matrix && last && table.columns.length > 1 ? { holds: last.holds, unit: last.unit } : undefined;
+};
+
+function nameFrom(text: string, study: Study, design: Design, id: string): string | undefined {
+  const name = text.trim();
+  const key = nameKey(name);
+  const taken = [...study.tables.filter((t) => t.id !== id), ...design.elements, ...design.entityTypes];
+  const isFree = key !== "" && !["clock", "entity", "row"].includes(key) && !taken.some((t) => nameKey(t.name) === key);
+  return isFree && name.length <= 80 ? name : undefined;
+}
+
+/** Whose the table is: the study's, or a version of the design's own. */
+function Version({ table, study, design }: { table: Table; study: Study; design: Design }) {
+  const whole = study.tables.find(({ id }) => id === table.id);
+  const isOwn = design.tables.includes(table);
+  const { changeDesign } = useStudy.getState();
+  if (study.designs.length < 2 && !isOwn) return null;
+  const apart = isOwn && whole ? cellsApart(whole, table) : 0;
+  return (
+    <p className="mb-2 flex items-center justify-between gap-2 border-b border-line pb-2 text-xs text-soft">
+      <span>
+        {isOwn
+          ? apart === 0
+            ? `${design.name} has its own, and it is the same`
+            : `${design.name}: differs in ${apart} ${apart === 1 ? "cell" : "cells"}`
+          : "The study's, for all designs"}
+      </span>
+      <button
+        className="shrink-0 text-action underline underline-offset-2"
+        onClick={() =>
+          changeDesign(isOwn ? `Give up own ${table.name}` : `Own ${table.name} for ${design.name}`, (d) =>
+            setOwn(d, isOwn ? undefined : table, table.id),
+          )
+        }
+      >
+        {isOwn ? "Take the study's" : "Own version"}
+      </button>
+    </p>
+  );
+}
+
+const MOST_TROUBLES = 12;
+
+/** What is wrong with a table, each a way to its cell. */
+function Troubles({ problems }: { problems: readonly Problem[] }) {
+  const goTo = useGoToProblem();
+  if (problems.length === 0) return null;
+  return (
+    <section className="border-t border-line py-2.5">
+      <h3 className="caps pb-1">Problems</h3>
+      <ul className="text-xs text-buoy-deep">
+        {problems.slice(0, MOST_TROUBLES).map((p) => (
+          <li key={`${p.field}${p.message}`}>
+            <button className="w-full py-0.5 text-left" onClick={() => goTo(p)}>
+              {p.message} {p.hint && <span className="text-ink">{p.hint}</span>}
+            </button>
+          </li>
+        ))}
+        {problems.length > MOST_TROUBLES && <li>and {problems.length - MOST_TROUBLES} more</li>}
+      </ul>
+    </section>
+  );
+}
+
+/** The expressions that read a table, each a way to its place. */
+function Uses({ table, compilation }: { table: Table; compilation: Compilation | undefined }) {
+  const goTo = useGoToProblem();
+  const uses = useMemo(() => (compilation ? readersOf(table.id, compilation.model) : []), [table.id, compilation]);
+  return (
+    <section className="border-t border-line py-2.5">
+      <h3 className="caps pb-1">Read by</h3>
+      {uses.length === 0 ? (
+        <p className="text-xs text-soft">
+          Nothing in this design yet. Write, for example, <span className="mono">{exampleOf(table)}</span>.
+        </p>
+      ) : (
+        <ul>
+          {uses.map(({ path, id, owner, field, label, checked }) => (
+            <li key={path.join(".")}>
+              <button
+                className="w-full truncate py-0.5 text-left text-action"
+                data-tip={checked.source}
+                onClick={() =>
+                  goTo({
+                    code: "",
+                    severity: "warning",
+                    message: "",
+                    path,
+                    id,
+                    field,
+                    designId: compilation?.model.design.id,
+                  })
+                }
+              >
+                {owner}, {label.toLowerCase()}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
+
+function exampleOf({ name, matrix, key, columns, rows }: Table): string {
+  const called = /^\p{L}[\p{L}\p{N}]*$/u.test(name) ? name : `\`${name}\``;
+  const k = columns.findIndex(({ id }) => id === key);
+  const first = rows[0]?.[Math.max(0, k)] ?? "…";
+  if (matrix) return `${called}["${first}", "${columns[1]?.name ?? "…"}"]`;
+  const column = columns.find(({ id }) => id !== key)?.name ?? "…";
+  return `${called}[${k < 0 ? 1 : columns[k].holds === "text" ? `"${first}"` : first}].${column}`;
+}

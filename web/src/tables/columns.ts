@@ -1,0 +1,110 @@
+import {
+  type Column,
+  type ColumnSource,
+  type Design,
+  formatNumber,
+  kindOf,
+  type Table,
+  type TableSource,
+  unitOfColumn,
+} from "@busy-harbor/core";
+import type { GridColumn } from "../grid/column.ts";
+
+/** A row of a table where it stands; another object whenever the table is another. */
+export interface TableRow {
+  readonly index: number;
+  readonly cells: readonly string[];
+}
+
+export const rowId = ({ index }: TableRow): string => String(index);
+
+/** A column's name with its unit. */
+export const labelOf = ({ name, holds, unit }: Column): string =>
+  unit !== "" && ["number", "duration", "expression"].includes(holds) ? `${name} (${unit})` : name;
+
+const RIGHT: ReadonlySet<Column["holds"]> = new Set(["number", "duration"]);
+
+/** The columns of a table as the grid wants them. */
+export function gridColumns(
+  table: Table,
+  source: TableSource | undefined,
+  design: Design,
+  tables: readonly Table[],
+): GridColumn<TableRow>[] {
+  const keyId = table.matrix ? table.columns[0]?.id : table.key;
+  return table.columns.map((column, c): GridColumn<TableRow> => {
+    const values = source?.columns.find(({ id }) => id === column.id);
+    return {
+      id: column.id,
+      label: labelOf(column),
+      help: `${HOLDS[column.holds]}${column.id === keyId ? "; rows are found by it" : ""}`,
+      width: column.holds === "expression" ? 180 : 120,
+      mono: true,
+      align: RIGHT.has(column.holds) ? "right" : undefined,
+      frozen: column.id === keyId,
+      choices: choicesOf(column, design, tables),
+      expression: column.holds === "expression" ? { entity: true, draws: values?.type } : undefined,
+      read: ({ cells }) => cells[c] ?? "",
+      value: RIGHT.has(column.holds) || column.holds === "date" ? sortedBy(values, c) : undefined,
+    };
+  });
+}
+
+/** A cell by how much it is, if it can be read; else by its text. */
+const sortedBy = (values: ColumnSource | undefined, c: number) => (row: TableRow) => {
+  const value = values?.values[row.index];
+  return value === undefined || Number.isNaN(value) ? row.cells[c] || undefined : value;
+};
+
+function choicesOf(column: Column, { elements, entityTypes }: Design, tables: readonly Table[]) {
+  switch (column.holds) {
+    case "yes or no":
+      return () => ["yes", "no"];
+    case "element":
+      return () => elements.map(({ name }) => name);
+    case "resource":
+      return () => elements.filter((e) => kindOf(e).group === "resources").map(({ name }) => name);
+    case "entity type":
+      return () => entityTypes.map(({ name }) => name);
+    case "row":
+      return () => {
+        const of = tables.find(({ id }) => id === column.of);
+        const key = of?.columns.findIndex(({ id }) => id === of.key) ?? -1;
+        return of ? of.rows.map((cells, i) => (key < 0 ? String(i + 1) : (cells[key] ?? ""))) : [];
+      };
+    default:
+      return undefined;
+  }
+}
+
+/** What a column may hold, in words. */
+export const HOLDS: Readonly<Record<Column["holds"], string>> = {
+  number: "a number",
+  text: "text",
+  "yes or no": "yes or no",
+  date: "a date and time",
+  duration: "a duration",
+  element: "an element",
+  resource: "a resource",
+  "entity type": "an entity type",
+  row: "a row of a table",
+  expression: "an expression",
+};
+
+/** What stands at the foot of a column: sum and mean of numbers, in its unit; else how many cells are filled. */
+export function footOf(column: Column, source: TableSource | undefined, table: Table): readonly string[] {
+  const c = table.columns.indexOf(column);
+  const values = source?.columns.find(({ id }) => id === column.id)?.values;
+  if (!values || !RIGHT.has(column.holds)) {
+    const filled = table.rows.reduce((count, cells) => count + ((cells[c] ?? "").trim() === "" ? 0 : 1), 0);
+    return [`${filled} filled`];
+  }
+  const { factor } = unitOfColumn(column);
+  let [sum, count] = [0, 0];
+  for (const value of values) {
+    if (Number.isNaN(value)) continue;
+    sum += value / factor;
+    count += 1;
+  }
+  return count === 0 ? [] : [`sum ${formatNumber(sum)}`, `mean ${formatNumber(sum / count)}`];
+}

@@ -1,0 +1,116 @@
+import { type Column, columnSchema, compile, nameKey, type Problem, type Study, type Table } from "@busy-harbor/core";
+import { newId } from "../state/edits.ts";
+import { guessColumn, type Known } from "./guess.ts";
+
+export type Mode = "replace" | "append" | "update";
+
+/** What is to be done with lines that come in. */
+export interface Plan {
+  /** Whether the first line names the columns. */
+  readonly header: boolean;
+  /** Whether 3,5 means three and a half. */
+  readonly commas: boolean;
+  readonly mode: Mode;
+  /** By column that comes in: the id of a column of the table, "new", or "" to leave it out. */
+  readonly targets: readonly string[];
+}
+
+const COMMA = /^[+-]?\d{1,3}(\.\d{3})*,\d+$|^[+-]?\d+,\d+$/;
+
+/** Whether numbers are likely written with decimal commas. */
+export const writesCommas = (cells: readonly (readonly string[])[]): boolean => {
+  const inside = cells.flat().filter((cell) => /\d[.,]\d/.test(cell));
+  return inside.length > 0 && inside.filter((cell) => COMMA.test(cell.trim())).length > inside.length / 2;
+};
+
+const withPoints = (cell: string): string =>
+  COMMA.test(cell.trim()) ? cell.trim().replaceAll(".", "").replace(",", ".") : cell;
+
+/** Lines that come in as columns: their names, the cells below, and what each is likely to hold. */
+export function arriving(cells: readonly (readonly string[])[], { header, commas }: Plan, known: Known) {
+  const width = Math.max(0, ...cells.map((line) => line.length));
+  const names = Array.from(
+    { length: width },
+    (_, c) => (header ? (cells[0][c] ?? "").trim() : "") || `Column ${c + 1}`,
+  );
+  const lines = (header ? cells.slice(1) : cells).map((line) =>
+    Array.from({ length: width }, (_, c) => {
+      const cell = line[c] ?? "";
+      return (commas ? withPoints(cell) : cell).trim();
+    }),
+  );
+  const columns = names.map((name, c) =>
+    guessColumn(
+      name,
+      lines.slice(0, 2000).map((line) => line[c]),
+      known,
+    ),
+  );
+  return { names, lines, columns };
+}
+
+/** Where columns that come in go at first: to those of their name; into a table without rows, all as they are. */
+export const firstTargets = (columns: readonly Column[], table: Table): string[] =>
+  columns.map(({ name }) => {
+    if (table.rows.length === 0) return "new";
+    return table.columns.find((c) => nameKey(c.name) === nameKey(name))?.id ?? "";
+  });
+
+/** The table once lines have come in. A table without rows gives up its columns for those that come. */
+export function takenIn(
+  table: Table,
+  plan: Plan,
+  { lines, columns }: Pick<ReturnType<typeof arriving>, "lines" | "columns">,
+): Table {
+  const isFresh = table.rows.length === 0 && plan.targets.includes("new");
+  const result: Table = structuredClone({ ...table, rows: [] });
+  if (isFresh) result.columns = [];
+  const places = plan.targets.map((target, c) => {
+    if (target === "") return -1;
+    if (target !== "new") return result.columns.findIndex(({ id }) => id === target);
+    const { name } = columns[c];
+    const taken = result.columns.some((other) => nameKey(other.name) === nameKey(name));
+    result.columns.push(
+      columnSchema.parse({ ...columns[c], id: newId("column"), name: taken ? `${name} ${c + 1}` : name }),
+    );
+    return result.columns.length - 1;
+  });
+  if (isFresh) result.key = keyOf(result, lines, places);
+  const keyPlace = result.columns.findIndex(({ id }) => id === (result.matrix ? result.columns[0]?.id : result.key));
+  const rows = plan.mode === "replace" || isFresh ? [] : table.rows.map((cells) => [...cells]);
+  const byKey = new Map(plan.mode === "update" ? rows.map((cells, i) => [cells[keyPlace] ?? "", i] as const) : []);
+  const keyFrom = places.indexOf(keyPlace);
+  for (const line of lines) {
+    const known = plan.mode === "update" && keyFrom >= 0 ? byKey.get(line[keyFrom]) : undefined;
+    const cells = known === undefined ? new Array<string>(result.columns.length).fill("") : rows[known];
+    places.forEach((place, c) => {
+      if (place < 0) return;
+      while (cells.length <= place) cells.push("");
+      cells[place] = line[c];
+    });
+    if (known === undefined) rows.push(cells);
+  }
+  result.rows = rows;
+  return result;
+}
+
+/** The first column of texts that are all there and all different finds rows. */
+function keyOf(table: Table, lines: readonly (readonly string[])[], places: readonly number[]): string {
+  const [first] = table.columns;
+  const from = places.indexOf(0);
+  const texts = lines.map((line) => line[from]);
+  const isKey =
+    first && ["text", "element", "entity type"].includes(first.holds) && new Set(texts).size === texts.length;
+  return isKey && !texts.includes("") ? first.id : "";
+}
+
+/** What would be wrong with the cells of a table, were it as it is given. */
+export function wrongIn(study: Study, designId: string, table: Table): readonly Problem[] {
+  const replaced = <T extends { tables: Table[] }>(of: T): T => ({
+    ...of,
+    tables: of.tables.map((t) => (t.id === table.id ? table : t)),
+  });
+  const design = study.designs.find(({ id }) => id === designId);
+  const whole = { ...replaced(study), designs: design ? [replaced(design)] : study.designs };
+  return compile(whole, designId).problems.filter(({ id }) => id === table.id);
+}
