@@ -40,6 +40,7 @@ export * from "./compile/expressionScopes.ts";
 export * from "./compile/geometry.ts";
 export { unitOfColumn } from "./compile/resolve/cells.ts";
 export * from "./compile/renameUses.ts";
+export * from "./compile/routes.ts";
 export * from "./compile/tableUses.ts";
 export { type LineCurve, Watched } from "./compile/watched.ts";
 export { Curve, type Steps } from "./statistics/curve.ts";

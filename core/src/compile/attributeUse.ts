@@ -124,6 +124,7 @@ class AttributeUses {
   ): void {
     if (!/entity/i.test(text)) return;
     for (const read of attributeReads(text, here, this.typeNamed)) {
+      if (this.model.route && ["step", "route"].includes(nameKey(read.attribute))) continue;
       const without = [...read.types]
         .filter((type) => !this.attributesOf[type].has(nameKey(read.attribute)))
         .map((type) => this.model.types[type].type);

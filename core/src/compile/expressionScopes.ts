@@ -1,7 +1,9 @@
 import type { StudyOf } from "../document/study.ts";
+import { tablesOf } from "../document/table.ts";
 import type { Scope } from "../expression/index.ts";
 import { readDays } from "./resolve/calendars.ts";
 import { Problems } from "./resolve/problems.ts";
+import { followsRoute, routeTableOf } from "./resolve/route.ts";
 import { makeScopes } from "./resolve/scopes.ts";
 import { readTables } from "./resolve/tables.ts";
 
@@ -12,7 +14,12 @@ export function expressionScopes(
 ): { readonly withEntity: Scope; readonly withoutEntity: Scope } {
   const unheard = new Problems(design, []);
   const [intern, textOf] = [() => 0, () => ""];
-  return makeScopes(design, intern, unheard, (scope) =>
-    readTables({ study, design, intern, textOf, ...readDays(study, unheard) }, scope, unheard),
+  const along = followsRoute(design) ? routeTableOf(tablesOf(study.tables, design.tables)) : undefined;
+  return makeScopes(
+    design,
+    intern,
+    unheard,
+    (scope) => readTables({ study, design, intern, textOf, ...readDays(study, unheard) }, scope, unheard),
+    along?.id,
   );
 }

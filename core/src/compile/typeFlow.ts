@@ -52,7 +52,7 @@ function addTo(set: Set<number>, type: number): boolean {
  * Follows entity types from where they are born along links, through joins and splits, to everywhere they may come.
  * Ways out by condition or by name are followed as far as they go by the type alone; all else lets every type by.
  */
-export function followTypes({ nodes, types, ways }: Model): TypeFlow {
+export function followTypes({ nodes, types, ways, route }: Model): TypeFlow {
   const typeIds = new Map(types.map(({ type, index }) => [type.id, index]));
   const typeNames = new Map(types.map(({ type, index }) => [nameKey(type.name), index]));
   const elementNames = new Map(nodes.map(({ element, index }) => [nameKey(element.name), index]));
@@ -75,6 +75,10 @@ export function followTypes({ nodes, types, ways }: Model): TypeFlow {
   const ask = (way: Way, some: Iterable<number>): void => {
     for (const type of some) asked.get(way)!.add(type);
   };
+  const places = new Set(route?.next);
+  /** A way to a place of its route, or to one that is on no route, as those take who have come to its end. */
+  const takesByRoute = ({ to }: Way, type: number): boolean =>
+    !places.has(to) || (route?.rows[type].some((row) => route.next[row] === to) ?? false);
   /** Those who are done take their ways out. */
   const sendDone = (node: Node, done: Types): void => {
     const { element, out } = node;
@@ -93,6 +97,10 @@ export function followTypes({ nodes, types, ways }: Model): TypeFlow {
     }
     const named =
       element.wayOut === "named" ? typesByElement(element.destination ?? "", done, typeNamed, elementNamed) : undefined;
+    if (element.wayOut === "route" && route) {
+      for (const way of out) send(way, new Set([...done].filter((type) => takesByRoute(way, type))));
+      return;
+    }
     for (const way of out) {
       ask(way, done);
       send(way, named ? (named.get(way.to) ?? NO_TYPES) : done);

@@ -2,7 +2,16 @@ import { z } from "zod";
 import { fileId, id, name, pictureFormat, point, streams, type Point } from "../settings/parts.ts";
 
 /** Ways in which an entity chooses among several links out. */
-export const WAYS_OUT = ["share", "shortest line", "in turn", "first free", "condition", "cheapest", "named"] as const;
+export const WAYS_OUT = [
+  "share",
+  "shortest line",
+  "in turn",
+  "first free",
+  "condition",
+  "cheapest",
+  "named",
+  "route",
+] as const;
 export type WayOut = (typeof WAYS_OUT)[number];
 
 /** What every element has, whatever its kind. */

@@ -49,6 +49,10 @@ export const tableSchema = z.strictObject({
     .describe(
       "Values are asked for by the key of a row and that of a column: all columns but the first hold the same.",
     ),
+  route: z
+    .boolean()
+    .default(false)
+    .describe("Entities go along it: its rows are the steps of each entity type, in order; one table is."),
   key: z.string().max(60).default("").describe("Id of the column by which rows are found; empty: by their number."),
   columns: z.array(columnSchema).max(MOST_COLUMNS).default([]),
   rows: z

@@ -27,6 +27,8 @@ export function whereTo(node: Node, nodes: readonly Node[]): Phrase[] {
   if (!element.wayOut) return [];
   if (out.length === 0) return [" Then ", strong("nowhere yet"), "."];
   const names = out.map((way) => nodes[way.to].element.name);
+  if (element.wayOut === "route")
+    return [" Then along its route, of which ", ...listed(names, " or "), " may be next."];
   if (out.length === 1) return [" Then on to ", strong(names[0]), "."];
   switch (element.wayOut) {
     case "share": {

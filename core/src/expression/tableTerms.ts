@@ -172,7 +172,8 @@ export function cell(node: Node, row: Term, table: TableSource, column: ColumnSo
       const read = columnReader(table, column, expressions, environment);
       return (token) => {
         const r = readRow(token);
-        return r >= 0 ? read(r, token) : Number.NaN;
+        if (r >= 0) return read(r, token);
+        return faulted(environment, `No row of ${table.name} is at hand.`, "It is known only from its first step on.");
       };
     },
   };

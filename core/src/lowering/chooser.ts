@@ -18,7 +18,7 @@ export interface Choosing {
 export function chooser(node: Node, choosing: Choosing): Read {
   const { expressions, replication, present } = choosing;
   const { out, element } = node;
-  if (!element.wayOut || (out.length === 1 && element.wayOut !== "named")) return () => 0;
+  if (!element.wayOut || (out.length === 1 && !["named", "route"].includes(element.wayOut))) return () => 0;
   switch (element.wayOut) {
     case "shortest line":
       return () => {
@@ -47,6 +47,8 @@ export function chooser(node: Node, choosing: Choosing): Read {
     }
     case "named":
       return namedChooser(node, choosing);
+    case "route":
+      return routeChooser(node, choosing);
     case "condition": {
       const conditions = out.map((way) =>
         way.settings.get("condition")?.compile(expressions.environment(streamOf(way.link, "condition"))),
@@ -84,6 +86,44 @@ function namedChooser(node: Node, { kernel, model, expressions }: Choosing): Rea
       });
     }
     return way;
+  };
+}
+
+/** The way to the next step of an entity's route; after the last, the way to where no route leads. */
+function routeChooser({ out, element }: Node, { kernel, model }: Choosing): Read {
+  const { nodes, route, types, attributeCount } = model;
+  if (!route) return () => -1;
+  const { pool } = kernel;
+  const wayTo = new Int32Array(nodes.length).fill(-1);
+  for (let i = out.length - 1; i >= 0; i--) wayTo[out[i].to] = i;
+  const places = new Set(route.next);
+  const onward = out.findIndex((way) => !places.has(way.to));
+  const fail = (message: string, hint: string): number => {
+    kernel.fail({ code: "no-such-way", message, hint, id: element.id, field: "wayOut" });
+    return -1;
+  };
+  return (token) => {
+    const type = pool.typeOf(token);
+    const at = token * attributeCount;
+    const step = pool.attributes[at + route.stepSlot];
+    const row = route.rows[type][step];
+    const { name } = types[type].type;
+    if (row === undefined) {
+      if (onward >= 0) return onward;
+      return fail(
+        `A ${name} at ${element.name} has come to the end of its route, and no link leads on from there.`,
+        "Draw a link to an element that is on no route, such as departures.",
+      );
+    }
+    pool.attributes[at + route.stepSlot] = step + 1;
+    pool.attributes[at + route.rowSlot] = row;
+    const target = route.next[row];
+    const way = wayTo[target];
+    if (way >= 0) return way;
+    return fail(
+      `A ${name} at ${element.name} goes to ${nodes[target].element.name} by its route, but no link leads there.`,
+      "Draw that link, or change the route.",
+    );
   };
 }
 

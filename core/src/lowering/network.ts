@@ -161,7 +161,13 @@ export class Network {
    * pass on the link. Kinds use it to go on without the steps of `leave`.
    */
   straightOn(node: Node, left: Counter): number {
-    if (node.out.length !== 1 || this.presence.isKept || this.events.isHeard(node.element.id, GOES_ON)) return -1;
+    if (
+      node.out.length !== 1 ||
+      node.element.wayOut === "route" ||
+      this.presence.isKept ||
+      this.events.isHeard(node.element.id, GOES_ON)
+    )
+      return -1;
     const [way] = node.out;
     if (way.link.kind !== "direct" || this.admissions[way.to]) return -1;
     this.passedCounters.set(way.index, left);

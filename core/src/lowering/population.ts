@@ -66,6 +66,7 @@ export class Population {
       // A token is used again: what an entity of another type had is gone.
       for (let i = 0; i < others.length; i++)
         kernel.pool.attributes[token * model.attributeCount + others[i]] = Number.NaN;
+      if (model.route) kernel.pool.attributes[token * model.attributeCount + model.route.stepSlot] = 0;
       this.carried?.clear(token, false);
       resources.keptStanding?.clear(token);
       meter.enter();

@@ -122,11 +122,24 @@ export interface Model<E extends ElementBase = ElementBase> {
   readonly timetables: ReadonlyMap<string, Timetable>;
   /** As expressions read them. */
   readonly tables: readonly TableSource[];
+  readonly route: RouteModel | undefined;
   readonly attributeCount: number;
   /** Column of each attribute, by its name's key. */
   readonly attributeSlots: ReadonlyMap<string, number>;
   /** Texts by their interned number. */
   readonly texts: readonly string[];
+}
+
+/** Along which entities go: by entity type, the rows of a table that are its steps, and where each row leads. */
+export interface RouteModel {
+  readonly table: TableSource;
+  /** By the index of the type, in order. */
+  readonly rows: readonly (readonly number[])[];
+  /** By row, the index of the element where it goes. */
+  readonly next: Float64Array;
+  /** Columns of an entity: how many steps it has taken, and the row of the last. */
+  readonly stepSlot: number;
+  readonly rowSlot: number;
 }
 
 /** The stream a setting draws from. */

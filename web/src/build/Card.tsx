@@ -196,7 +196,7 @@ function ElementCard({
       {formOf(kit)}
       {"wayOut" in element && (
         <Section title="Way out">
-          {(ways.length > 1 || element.wayOut === "named") && (
+          {(ways.length > 1 || ["named", "route"].includes(element.wayOut) || study.tables.some((t) => t.route)) && (
             <ChoiceRow
               name="wayOut"
               label="Choose"

@@ -9,6 +9,7 @@ export const WAY_OUT_LABELS: Readonly<Record<(typeof WAYS_OUT)[number], string>>
   condition: "by condition",
   cheapest: "least cost",
   named: "the one named",
+  route: "along its route",
 };
 
 /** What is set on the links out, for each way to choose among them. */

@@ -4,6 +4,7 @@ import {
   nameKey,
   type Problem,
   readersOf,
+  routeSentences,
   type Study,
   type Table,
   tablesOf,
@@ -19,11 +20,12 @@ import { Grid } from "../grid/Grid.tsx";
 import type { Cell } from "../grid/range.ts";
 import { useGrid } from "../grid/useGrid.ts";
 import { useStudy } from "../state/study.ts";
+import { Checkbox } from "../ui/Checkbox.tsx";
 import { announce } from "../ui/announce.ts";
 import { saveFile } from "../ui/saveFile.ts";
 import { ColumnCard } from "./ColumnCard.tsx";
 import { footOf, gridColumns, labelOf, rowId, type TableRow } from "./columns.ts";
-import { addColumn, cellsApart, editColumns, editTable, putCell, renameInUse, setOwn } from "./edits.ts";
+import { addColumn, cellsApart, editColumns, editTable, putCell, renameInUse, setOwn, setRoute } from "./edits.ts";
 import { hasHeader } from "./guess.ts";
 import { Incoming, type IncomingBlock } from "./Incoming.tsx";
 
@@ -249,6 +251,18 @@ export function TableEditor({
             onGone={() => setColumnId(undefined)}
           />
         )}
+        {!table.matrix && (
+          <div className="border-t border-line py-2.5">
+            <Checkbox
+              checked={table.route}
+              onChange={(on) => setRoute(table.id, on)}
+              title="Rows are the steps of each entity type, in order. Elements send entities along it by their way out."
+            >
+              It is a route
+            </Checkbox>
+            {table.route && <Routes model={compilation?.model} />}
+          </div>
+        )}
         <Troubles problems={problems} />
         <Uses table={table} compilation={compilation} />
         <button
@@ -313,6 +327,24 @@ function Version({ table, study, design }: { table: Table; study: Study; design:
         {isOwn ? "Take the study's" : "Own version"}
       </button>
     </p>
+  );
+}
+
+/** The route of each entity type in a sentence. */
+function Routes({ model }: { model: Compilation["model"] | undefined }) {
+  if (!model?.route)
+    return (
+      <p className="pt-1 text-xs text-soft">
+        Choose “along its route” as the way out of arrivals and of the places it names, then entity.route is the row at
+        hand and entity.step its number.
+      </p>
+    );
+  return (
+    <ul className="pt-1 text-xs text-soft">
+      {routeSentences(model).map((sentence) => (
+        <li key={sentence}>{sentence}</li>
+      ))}
+    </ul>
   );
 }
 

@@ -147,6 +147,14 @@ export function cellsApart(a: Table, b: Table): number {
   return count;
 }
 
+/** Makes a table the route that entities go along, or no longer; one table is. */
+export function setRoute(id: string, on: boolean): void {
+  useStudy.getState().change(on ? "Make it a route" : "No longer a route", (study) => {
+    for (const table of [...study.tables, ...study.designs.flatMap((d) => d.tables)])
+      table.route = on && table.id === id;
+  });
+}
+
 /** Gives the design on screen a version of its own, or takes it away so that the study's holds. */
 export function setOwn(design: Design, table: Table | undefined, id: string): void {
   design.tables = design.tables.filter((own) => own.id !== id);

@@ -1,4 +1,5 @@
 import type { ElementBase } from "../../document/element.ts";
+import { tablesOf } from "../../document/table.ts";
 import type { Problem } from "../../document/problem.ts";
 import type { StudyOf } from "../../document/study.ts";
 import type { Model } from "../../model/model.ts";
@@ -10,6 +11,7 @@ import { readTypes } from "./entityTypes.ts";
 import { readLinks } from "./links.ts";
 import { checkNames } from "./names.ts";
 import { Problems } from "./problems.ts";
+import { followsRoute, readRoute, routeTableOf } from "./route.ts";
 import { readRun } from "./runSettings.ts";
 import { makeScopes } from "./scopes.ts";
 import { checkCells, readTables } from "./tables.ts";
@@ -27,14 +29,20 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   const { intern, textOf, all: texts } = makeTexts();
   checkNames(design, problems);
   const days = readDays(study, ofRun);
-  const scopes = makeScopes(design, intern, problems, (scope) =>
-    readTables({ study, design, intern, textOf, ...days }, scope, ofRun),
+  const along = followsRoute(design) ? routeTableOf(tablesOf(study.tables, design.tables)) : undefined;
+  const scopes = makeScopes(
+    design,
+    intern,
+    problems,
+    (scope) => readTables({ study, design, intern, textOf, ...days }, scope, ofRun),
+    along?.id,
   );
   checkCells(scopes.tables);
   const network = readLinks(design, scopes, problems);
   const timetables = readCalendars(study, design.id, days, ofRun);
   const { nodes, carries } = readElements(study, design, network, scopes, problems);
   const types = readTypes(design, scopes, problems);
+  const route = readRoute(study, design, scopes, nodes, problems);
   const run = readRun(study, days, scopes, ofRun);
   return {
     model: {
@@ -52,6 +60,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
       displays: design.displays.map((display, i) => readDisplay(display, scopes, problems, ["displays", i])),
       timetables,
       tables: scopes.tables,
+      route,
       attributeCount: scopes.slots.size,
       attributeSlots: scopes.slots,
       texts,

@@ -6,6 +6,7 @@ import {
   type Meaning,
   nameKey,
   numberOf,
+  PLAIN,
   type Scope,
   sameType,
   type TableSource,
@@ -15,6 +16,10 @@ import { attributeSource, CLOCK, elementSource, entityAge, entityType } from "..
 import { TIME } from "../../quantity/index.ts";
 import type { Problems } from "./problems.ts";
 import type { ScopeOfCells } from "./tables.ts";
+
+/** Columns of what is kept of an entity's route: how many steps it has taken, and the row of the last. */
+export const ROUTE_STEP = " step";
+export const ROUTE_ROW = " row";
 
 export interface Scopes {
   readonly withEntity: Scope;
@@ -30,6 +35,8 @@ export function makeScopes(
   intern: (text: string) => number,
   problems: Problems,
   readAll: (scope: ScopeOfCells) => readonly TableSource[],
+  /** Id of the table along which entities go, if they do. */
+  route: string | undefined,
 ): Scopes & { readonly tables: readonly TableSource[] } {
   const known: { whole?: Pick<Scopes, "withEntity" | "withoutEntity"> } = {};
   const tables = readAll((withEntity) => ({
@@ -89,6 +96,18 @@ export function makeScopes(
       if (!known) entity.set(attribute.name, { type: holds, source: attributeSource(slot), properties });
     }),
   );
+  const along = tables.find(({ id }) => id === route);
+  if (along) {
+    const [step, row] = [slots.size, slots.size + 1];
+    slots.set(ROUTE_STEP, step).set(ROUTE_ROW, row);
+    entity.set("step", { type: PLAIN, source: attributeSource(step) });
+    entity.set("route", {
+      type: { kind: "row", table: { id: along.id, name: along.name } },
+      source: attributeSource(row),
+      properties: rows.get(along.id),
+    });
+    declareTaken(design, problems);
+  }
   const whole = { withEntity: declare(), withoutEntity: makeScope(names, intern) };
   known.whole = whole;
   return { ...whole, slots, tables };
@@ -104,4 +123,20 @@ function nested(properties: Readonly<Record<string, Meaning["type"]>>, elementId
     else result.set(head, leaf);
   }
   return result;
+}
+
+/** Where entities go along a route, each has a step and a row of its own: attributes are called otherwise. */
+function declareTaken(design: DesignOf, problems: Problems): void {
+  design.entityTypes.forEach((type, t) =>
+    type.attributes.forEach(({ name }, i) => {
+      if (!["step", "route"].includes(nameKey(name))) return;
+      problems.add(
+        "attribute-type",
+        ["entityTypes", t, "attributes", i],
+        { id: type.id, field: `attribute ${name}` },
+        `Entities go along a route, and so have entity.${name} already.`,
+        "Give the attribute another name.",
+      );
+    }),
+  );
 }

@@ -1,0 +1,129 @@
+import { By, Key } from "selenium-webdriver";
+import { useStage } from "./support/stage.ts";
+
+const stage = useStage();
+
+const KINDS = [
+  "Kind\tWork (min)\tShare\tDesk\tOpen",
+  "cutter\t3\t0.5\tTicket desks\t1:30",
+  "dinghy\t4,5\t0.3\tTicket machine\t0:45",
+  "yawl\t7\t0.2\tTicket desks\t2:00",
+].join("\n");
+
+/** What the clipboard holds is pasted where the focus is. */
+const paste = (text: string) =>
+  stage.person.driver.executeScript(
+    `const data = new DataTransfer();
+     data.setData("text/plain", arguments[0]);
+     document.activeElement.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));`,
+    text,
+  );
+const grid = () => stage.person.find("[data-testid=table-grid]");
+const cells = async () => {
+  const found = await (await grid()).findElements(By.css("[role=gridcell][id]"));
+  return Promise.all(found.map((cell) => cell.getText()));
+};
+const button = async (within: string, words: string) =>
+  (await stage.person.find(within)).findElement(By.xpath(`.//button[normalize-space(.)=${JSON.stringify(words)}]`));
+
+test("a block pasted into an empty table makes its columns, and what would not be understood is told before", async () => {
+  const { person } = stage;
+  await person.go(stage.server.url);
+  await person.click("Foot passengers for the 9:10");
+  await person.onFloor("Ticket desks");
+  await person.click("Tables");
+  await person.sees("A table holds what a model is driven by");
+  await (await button("aside[aria-label=Tables]", "Table")).click();
+  await (await grid()).click();
+  await paste(KINDS);
+  await person.sees("3 rows of 5 columns");
+  await person.sees("Table, row 2, Work");
+  const commas = await person.driver.findElement(
+    By.xpath("//label[contains(., '3,5 means three and a half')]//button"),
+  );
+  await commas.click();
+  await person.driver.wait(
+    async () => !(await person.text("[data-testid=incoming]")).includes("would not be understood"),
+    5000,
+    "The comma is still not understood",
+  );
+  await person.click("Take in");
+  await person.sees("3 rows taken in from the clipboard.");
+  expect((await cells()).slice(0, 5)).toEqual(["cutter", "3", "0.5", "Ticket desks", "1:30"]);
+  expect(await person.text("[data-testid=grid-foot]")).toMatch(/sum 14\.5\s+mean 4\.83/);
+});
+
+test("an expression reads it by completion, and goes along when the table and its column are called otherwise", async () => {
+  const { person } = stage;
+  const name = await person.find("[aria-label='Name of the table']");
+  await person.write(name, "Boats");
+  await person.press(Key.ENTER);
+  await person.click("Floor");
+  const desks = await person.onFloor("Ticket desks");
+  await person.clickAt(desks.x, desks.y);
+  await person.fill("Time", 'Boats["cutter"].');
+  await person.driver.actions().sendKeys("Wo").perform();
+  await person.driver.wait(
+    async () => (await person.driver.findElements(By.css(".cm-tooltip-autocomplete li"))).length === 1,
+    5000,
+    "Its column is not offered",
+  );
+  await person.press(Key.ARROW_DOWN, Key.ENTER);
+  await person.sees('Boats["cutter"].Work each');
+  await person.click("Tables");
+  await person.find("[data-testid=table-grid]");
+  await person.sees("Ticket desks, time");
+  await (await grid()).click();
+  await person.press(Key.HOME, Key.ARROW_RIGHT);
+  const column = await person.find("[aria-label='Name of the column']");
+  expect(await column.getAttribute("value")).toBe("Work");
+  await person.write(column, "Service time");
+  await person.press(Key.ENTER);
+  await person.sees("The new name is written in one expression too.");
+  const use = await person.driver.findElement(By.xpath("//aside//button[contains(., 'Ticket desks, time')]"));
+  expect(await use.getAttribute("data-tip")).toBe('Boats["cutter"].`Service time`');
+  await use.click();
+  await person.sees("Takes entities from");
+});
+
+test("a design has its own version, which says in how many cells it differs, and a slip leads to its cell", async () => {
+  const { person } = stage;
+  await person.click("Tables");
+  await person.click("Own version");
+  await person.sees("has its own, and it is the same");
+  await (await grid()).click();
+  await person.press(Key.chord(Key.CONTROL, Key.HOME), Key.ARROW_RIGHT);
+  await person.driver.actions().sendKeys("6 m").perform();
+  await person.press(Key.ENTER);
+  await person.sees("differs in 1 cell");
+  await person.sees("a time is wanted");
+  // From the problem on the design's card back to the cell.
+  await person.click("Floor");
+  await person.onFloor("Ticket desks");
+  await (await person.find("[data-testid=floor]")).sendKeys(Key.ESCAPE);
+  const problem = await person.driver.wait(
+    async () => (await person.driver.findElements(By.xpath("//button[contains(., 'Boats, row 1, Service time')]")))[0],
+    8000,
+    "The problem is not told on the floor",
+  );
+  await problem!.click();
+  await person.find("[data-testid=table-grid]");
+  await person.driver.wait(
+    async () => (await (await grid()).getAttribute("aria-activedescendant"))?.endsWith("-0-1"),
+    5000,
+    "The cell was not gone to",
+  );
+  await person.driver.actions().sendKeys("6").perform();
+  await person.press(Key.ENTER);
+  await person.driver.wait(
+    async () => !(await person.text("aside[aria-label='Columns and uses']")).includes("a time is wanted"),
+    5000,
+    "The problem stays",
+  );
+  await person.click("Take the study's");
+  await person.sees("The study's, for all designs");
+  expect((await cells())[1]).toBe("3");
+  await person.chord(Key.CONTROL, "z");
+  await person.sees("differs in 1 cell");
+  expect(await person.errors()).toEqual([]);
+});
