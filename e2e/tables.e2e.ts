@@ -1,4 +1,10 @@
+import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { tableSchema } from "@busy-harbor/core";
 import { By, Key } from "selenium-webdriver";
+import { readWorkbook } from "../web/src/tables/spreadsheet/readWorkbook.ts";
+import { writeWorkbook } from "../web/src/tables/spreadsheet/writeWorkbook.ts";
 import { useStage } from "./support/stage.ts";
 
 const stage = useStage();
@@ -125,5 +131,45 @@ test("a design has its own version, which says in how many cells it differs, and
   expect((await cells())[1]).toBe("3");
   await person.chord(Key.CONTROL, "z");
   await person.sees("differs in 1 cell");
+  expect(await person.errors()).toEqual([]);
+});
+
+test("a spreadsheet is taken in by key, off the page's thread, and all tables are saved as one", async () => {
+  const { person } = stage;
+  const folder = mkdtempSync(join(tmpdir(), "harbor-tables-"));
+  const columns = ["Desk", "Kind", "Service time"].map((name, i) => ({ id: `c${i}`, name, holds: "text" }));
+  const file = (rows: string[][]) =>
+    writeWorkbook([
+      tableSchema.parse({ id: "t", name: "Boats", columns, rows }),
+      tableSchema.parse({ id: "u", name: "Notes", columns: [{ id: "n", name: "Note", holds: "text" }], rows: [["x"]] }),
+    ]);
+  const path = join(folder, "boats.xlsx");
+  const rows = [
+    ["Ticket machine", "yawl", "9 min"],
+    ["Ticket desks", "sloop", "11 min"],
+  ];
+  writeFileSync(path, new Uint8Array(await file(rows)));
+  await (await person.find("[data-testid=table-file]")).sendKeys(path);
+  await person.sees("2 rows of 3 columns");
+  expect(await person.text("[data-testid=incoming]")).toContain("Boats, A1:C3");
+  await person.click("Take in");
+  await person.sees("2 rows taken in from boats.xlsx.");
+  const now = await cells();
+  expect(now.slice(0, 2)).toEqual(["cutter", "6"]);
+  expect(now.slice(10, 14)).toEqual(["yawl", "9 min", "0.2", "Ticket machine"]);
+  expect(now.slice(15, 19)).toEqual(["sloop", "11 min", "", "Ticket desks"]);
+
+  // What is no spreadsheet is refused by what it is, whatever it is called.
+  const wrong = join(folder, "wrong.xlsx");
+  writeFileSync(wrong, "Kind,Time");
+  await (await person.find("[data-testid=table-file]")).sendKeys(wrong);
+  await person.sees("This is no .xlsx file, whatever its name says.");
+
+  await (await person.find("[aria-label='Save as a file']")).click();
+  await person.click("All tables as XLSX");
+  const saved = () => readdirSync(person.downloads).find((name) => name.endsWith("tables.xlsx"));
+  await person.driver.wait(async () => saved() !== undefined, 10_000, "No file was saved");
+  const { ranges } = await readWorkbook(new Uint8Array(readFileSync(join(person.downloads, saved()!))));
+  expect(ranges[0].cells[4]).toEqual(["sloop", "11 min", "", "Ticket desks", ""]);
   expect(await person.errors()).toEqual([]);
 });

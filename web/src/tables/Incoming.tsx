@@ -7,20 +7,25 @@ import { announce } from "../ui/announce.ts";
 import { HOLDS } from "./columns.ts";
 import { takeIn } from "./edits.ts";
 import { hasHeader, type Known } from "./guess.ts";
+import type { FilledRange } from "./spreadsheet/readWorkbook.ts";
 import { arriving, firstTargets, type Mode, type Plan, takenIn, writesCommas, wrongIn } from "./incoming.ts";
 
 /** Lines of cells from somewhere else. */
 export interface IncomingBlock {
   readonly cells: string[][];
   readonly from: string;
+  /** Other blocks of the same file, to choose from. */
+  readonly ranges?: readonly FilledRange[];
+  readonly notes?: readonly string[];
 }
 
+const NO_RANGES: readonly FilledRange[] = [];
 const SAMPLES = 3;
 const MOST_TOLD = 8;
 
 /** What would come into a table, and what would be wrong with it, before it does. */
 export function Incoming({
-  block: { cells, from },
+  block: { cells: firstCells, from, ranges = NO_RANGES, notes = [] },
   table,
   known,
   onDone,
@@ -30,6 +35,8 @@ export function Incoming({
   known: Known;
   onDone: () => void;
 }) {
+  const [chosen, setChosen] = useState(0);
+  const cells = ranges[chosen]?.cells ?? firstCells;
   const isFresh = table.rows.length === 0;
   const [plan, setPlan] = useState<Plan>(() => {
     const first: Plan = {
@@ -50,6 +57,12 @@ export function Incoming({
     const next = { ...plan, ...part };
     const names = part.header === undefined && part.commas === undefined;
     setPlan(names ? next : { ...next, targets: firstTargets(arriving(cells, next, known).columns, table) });
+  };
+  const choose = (range: number) => {
+    const other = ranges[range].cells;
+    const next = { ...plan, header: hasHeader(other), commas: writesCommas(other) };
+    setChosen(range);
+    setPlan({ ...next, targets: firstTargets(arriving(other, next, known).columns, table) });
   };
   const apply = () => {
     takeIn(result, `Take rows into ${table.name}`);
@@ -79,6 +92,18 @@ export function Incoming({
             </span>
           )}
         </p>
+        {ranges.length > 1 && (
+          <Choice
+            label="Range of the file"
+            className="w-56!"
+            value={String(chosen)}
+            options={ranges.map((range, i) => ({
+              value: String(i),
+              label: `${range.sheet}, ${range.address} (${range.cells.length} rows)`,
+            }))}
+            onChange={(value) => choose(Number(value))}
+          />
+        )}
         {!isFresh && (
           <Choice<Mode>
             label="What becomes of the rows"
@@ -142,6 +167,7 @@ export function Incoming({
           </tbody>
         </table>
       </div>
+      {notes.length > 0 && <p className="pt-1 text-xs">{notes.join(" ")}</p>}
       {wrong.length > 0 && (
         <ul className="pt-1 text-xs text-buoy-deep">
           {wrong.slice(0, MOST_TOLD).map((p, i) => (

@@ -10,6 +10,7 @@ import {
   tablesOf,
 } from "@busy-harbor/core";
 import { Columns3, Download, Plus, Trash2, Upload } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { KeptInput } from "../build/fields.tsx";
 import { useGoToProblem } from "../build/goToProblem.ts";
@@ -22,14 +23,17 @@ import { useGrid } from "../grid/useGrid.ts";
 import { useStudy } from "../state/study.ts";
 import { Checkbox } from "../ui/Checkbox.tsx";
 import { announce } from "../ui/announce.ts";
-import { saveFile } from "../ui/saveFile.ts";
+import { saveBlob, saveFile } from "../ui/saveFile.ts";
 import { ColumnCard } from "./ColumnCard.tsx";
 import { footOf, gridColumns, labelOf, rowId, type TableRow } from "./columns.ts";
 import { addColumn, cellsApart, editColumns, editTable, putCell, renameInUse, setOwn, setRoute } from "./edits.ts";
 import { hasHeader } from "./guess.ts";
+import { SpreadsheetProblem } from "./spreadsheet/guard.ts";
+import { isSpreadsheet, openSpreadsheet, saveSpreadsheet } from "./spreadsheet/openSpreadsheet.ts";
 import { Incoming, type IncomingBlock } from "./Incoming.tsx";
 
 const MOST_BYTES = 64 * 1024 * 1024;
+const XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
 const NOTHING: readonly string[] = [];
 const NO_PROBLEMS: readonly Problem[] = [];
 
@@ -52,6 +56,7 @@ export function TableEditor({
   const [filter, setFilter] = useState("");
   const [selected, setSelected] = useState<readonly string[]>([]);
   const [columnId, setColumnId] = useState<string>();
+  const [reading, setReading] = useState<{ readonly from: string; readonly stop: () => void }>();
   const [incoming, setIncoming] = useState<IncomingBlock>();
   const file = useRef<HTMLInputElement>(null);
   const source = compilation?.model.tables.find(({ id }) => id === table.id);
@@ -119,9 +124,24 @@ export function TableEditor({
   const take = async (chosen: File | undefined) => {
     if (!chosen) return;
     if (chosen.size > MOST_BYTES) return announce("This file is larger than 64 MB. Take in a part of it.", true);
-    const { cells, problem } = readBlock(await chosen.text());
+    const bytes = new Uint8Array(await chosen.arrayBuffer());
+    if (isSpreadsheet(chosen.name, bytes)) return await takeSpreadsheet(chosen.name, bytes);
+    const { cells, problem } = readBlock(new TextDecoder().decode(bytes));
     if (problem) return announce(`${chosen.name} was not taken in. ${problem}`, true);
     setIncoming({ cells, from: chosen.name });
+  };
+  const takeSpreadsheet = async (from: string, bytes: Uint8Array) => {
+    const abort = new AbortController();
+    setReading({ from, stop: () => abort.abort() });
+    try {
+      const { ranges, notes } = await openSpreadsheet(bytes, abort.signal);
+      setIncoming({ cells: ranges[0].cells, from, ranges, notes });
+    } catch (error) {
+      if (!(error instanceof SpreadsheetProblem)) throw error;
+      announce(`${from} was not taken in. ${error.message} ${error.hint}`, true);
+    } finally {
+      setReading(undefined);
+    }
   };
   const addRow = () => editTable(table.id, `Add row to ${table.name}`, (t) => void t.rows.push([]));
   const insertRow = () => {
@@ -141,6 +161,8 @@ export function TableEditor({
       writeCsv([table.columns.map(labelOf), ...table.rows.map((cells) => table.columns.map((_, c) => cells[c] ?? ""))]),
       "text/csv",
     );
+  const saveAs = async (what: string, of: readonly Table[]) =>
+    saveBlob(`${study.name}, ${what}.xlsx`, new Blob([await saveSpreadsheet(of)], { type: XLSX }));
   return (
     <main className="flex min-w-0 grow">
       <div className="flex min-w-0 grow flex-col">
@@ -188,21 +210,25 @@ export function TableEditor({
           >
             <Trash2 size={14} />
           </button>
-          <button className="button px-2!" onClick={exportRows} aria-label="Export as CSV" data-tip="Export as CSV">
-            <Download size={14} />
-          </button>
+          <SaveMenu
+            ways={[
+              ["This table as CSV", exportRows],
+              ["This table as XLSX", () => void saveAs(table.name, [table])],
+              ["All tables as XLSX", () => void saveAs("tables", tables)],
+            ]}
+          />
           <button
             className="button px-2!"
             onClick={() => file.current?.click()}
-            aria-label="Take in a CSV or text file"
-            data-tip="Take in a CSV or text file"
+            aria-label="Take in an XLSX, CSV or text file"
+            data-tip="Take in an XLSX, CSV or text file"
           >
             <Upload size={14} />
           </button>
           <input
             ref={file}
             type="file"
-            accept=".csv,.tsv,.txt,text/csv,text/plain"
+            accept=".csv,.tsv,.txt,.xlsx,text/csv,text/plain"
             className="hidden"
             data-testid="table-file"
             onChange={(event) => {
@@ -211,6 +237,14 @@ export function TableEditor({
             }}
           />
         </div>
+        {reading && (
+          <p role="status" className="flex items-center gap-3 border-b border-line bg-water px-4 py-2">
+            Reading {reading.from} …
+            <button className="button" onClick={reading.stop}>
+              Stop
+            </button>
+          </p>
+        )}
         {incoming && (
           <Incoming
             key={`${incoming.from} ${incoming.cells.length}`}
@@ -281,6 +315,30 @@ export function TableEditor({
         </button>
       </aside>
     </main>
+  );
+}
+
+/** Ways to save what there is. */
+function SaveMenu({ ways }: { ways: readonly (readonly [label: string, save: () => void])[] }) {
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger className="button px-2!" aria-label="Save as a file" data-tip="Save as a file">
+        <Download size={14} />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" sideOffset={4} className="panel float z-50 p-1">
+          {ways.map(([label, save]) => (
+            <DropdownMenu.Item
+              key={label}
+              className="cursor-pointer rounded px-2 py-1 outline-none data-[highlighted]:bg-water"
+              onSelect={save}
+            >
+              {label}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }
 

@@ -11,7 +11,7 @@ const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i;
 const PERCENT = /^[+-]?\d+(\.\d+)?\s*%$/;
 const QUANTITY = /^[+-]?(?:\d+\.?\d*|\.\d+)\s*([a-zA-Z]+)$/;
 const HOURS = /^\d+:[0-5]\d(:[0-5]\d)?$/;
-const DATE = /^\d{4}-\d{2}-\d{2}([T ]\d{1,2}:\d{2})?$/;
+const DATE = /^\d{4}-\d{2}-\d{2}([T ]\d{1,2}:\d{2}(:\d{2})?)?$/;
 const YES_NO = /^(yes|no|true|false)$/i;
 /** A unit behind a name, as in "Time (min)" or "Weight [kg]". */
 const UNIT_IN_NAME = /^(.*?)\s*[([]([^)\]]+)[)\]]$/;

@@ -33,7 +33,7 @@ export function unitOfColumn({ holds, unit }: Pick<Column, "holds" | "unit">) {
 
 const PLAIN_NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i;
 const HOURS = /^(\d+):([0-5]\d)(?::([0-5]\d(?:\.\d+)?))?$/;
-const MOMENT = /^(\d{4}-\d{2}-\d{2})(?:[T ](\d{1,2}:\d{2}))?$/;
+const MOMENT = /^(\d{4}-\d{2}-\d{2})(?:[T ](\d{1,2}:\d{2})(?::([0-5]\d))?)?$/;
 const YES: Readonly<Record<string, number>> = { yes: 1, true: 1, no: 0, false: 0 };
 
 interface Start {
@@ -65,10 +65,10 @@ function cellReader(column: Column, { start, days }: Start): ReadCell {
     case "date": {
       const from = isMoment(start) ? dayNumber(start.slice(0, 10)) * DAY + secondsOfDay(start.slice(11)) : 0;
       return (text) => {
-        const [, date, time = "0:00"] = MOMENT.exec(text) ?? [];
+        const [, date, time = "0:00", seconds = "0"] = MOMENT.exec(text) ?? [];
         const at = `${date}T${time.padStart(5, "0")}`;
         if (date === undefined || !isMoment(at)) return "a date is wanted, such as 2026-06-24 06:30.";
-        return days.runningTime(dayNumber(date) * DAY + secondsOfDay(at.slice(11)) - from);
+        return days.runningTime(dayNumber(date) * DAY + secondsOfDay(at.slice(11)) + Number(seconds) - from);
       };
     }
     default:

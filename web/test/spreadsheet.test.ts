@@ -1,0 +1,149 @@
+import ExcelJS from "exceljs";
+import { zipSync } from "fflate";
+import { tableSchema } from "@busy-harbor/core";
+import { checkArchive } from "../src/tables/spreadsheet/guard.ts";
+import { readWorkbook } from "../src/tables/spreadsheet/readWorkbook.ts";
+import { writeWorkbook } from "../src/tables/spreadsheet/writeWorkbook.ts";
+
+async function file(fill: (workbook: ExcelJS.Workbook) => void): Promise<Uint8Array> {
+  const workbook = new ExcelJS.Workbook();
+  fill(workbook);
+  return new Uint8Array((await workbook.xlsx.writeBuffer()) as ArrayBuffer);
+}
+const refused = async (bytes: Uint8Array): Promise<string> =>
+  readWorkbook(bytes).then(
+    () => "taken",
+    (error: Error) => error.message,
+  );
+
+test("cells come as a person reads them: dates, times, percent, formulas, yes and no, rich text", async () => {
+  const bytes = await file((workbook) => {
+    const sheet = workbook.addWorksheet("Boats");
+    sheet.addRow(["Kind", "Due", "At", "Open", "Share", "Heavy", "Sum", "Note", "None"]);
+    sheet.addRow([
+      " cutter ",
+      new Date(Date.UTC(2026, 5, 24)),
+      new Date(Date.UTC(2026, 5, 24, 6, 30)),
+      1.5 / 24,
+      0.3,
+      true,
+      { formula: "1+2", result: 3 },
+      { richText: [{ text: "fast" }, { text: " boat" }] },
+      { formula: "[2]Other!A1" },
+    ]);
+    sheet.getCell("B2").numFmt = "yyyy-mm-dd";
+    sheet.getCell("C2").numFmt = "yyyy-mm-dd hh:mm";
+    sheet.getCell("D2").numFmt = "[h]:mm";
+    sheet.getCell("E2").numFmt = "0 %";
+    sheet.addRow(["yawl", null, null, null, 0.1 + 0.2, false, { error: "#N/A" }]);
+  });
+  const { ranges, notes } = await readWorkbook(bytes);
+  expect(ranges.map(({ sheet, address }) => `${sheet} ${address}`)).toEqual(["Boats A1:I3"]);
+  expect(ranges[0].cells.slice(1)).toEqual([
+    ["cutter", "2026-06-24", "2026-06-24 06:30", "1:30", "30 %", "yes", "3", "fast boat", ""],
+    ["yawl", "", "", "", "0.3", "no", "", "", ""],
+  ]);
+  expect(notes).toEqual(["One formula has no value in the file.", "One cell holds an error, and is empty here."]);
+});
+
+test("filled ranges are found wherever they stand, merged cells are filled, hidden rows and sheets left out", async () => {
+  const bytes = await file((workbook) => {
+    const sheet = workbook.addWorksheet("Plan");
+    sheet.getCell("C4").value = "Name";
+    sheet.getCell("D4").value = "Value";
+    sheet.getCell("C5").value = "a";
+    sheet.mergeCells("C5:C6");
+    sheet.getCell("D5").value = 1;
+    sheet.getCell("D6").value = 2;
+    sheet.getCell("D7").value = 3;
+    sheet.getRow(7).hidden = true;
+    sheet.getCell("D8").value = 4;
+    sheet.getCell("G5").value = "beside";
+    sheet.getCell("A12").value = "below";
+    workbook.addWorksheet("Secret", { state: "hidden" }).getCell("A1").value = "x";
+  });
+  const { ranges, notes } = await readWorkbook(bytes);
+  expect(ranges.map(({ address, cells }) => [address, cells])).toEqual([
+    [
+      "C4:D8",
+      [
+        ["Name", "Value"],
+        ["a", "1"],
+        ["a", "2"],
+        ["", "4"],
+      ],
+    ],
+    ["G4:G8", [[""], ["beside"], [""], [""]]],
+    ["A12:A12", [["below"]]],
+  ]);
+  expect(notes).toEqual(["One hidden row was left out."]);
+});
+
+test("what is written is read again as it was", async () => {
+  const table = tableSchema.parse({
+    id: "t",
+    name: "Kinds: all/of them",
+    columns: [
+      { id: "a", name: "Kind", holds: "text" },
+      { id: "b", name: "Time", holds: "number", unit: "min" },
+      { id: "c", name: "Open", holds: "duration", unit: "min" },
+      { id: "d", name: "Due", holds: "date" },
+      { id: "e", name: "Heavy", holds: "yes or no" },
+    ],
+    rows: [
+      ["cutter", "3.5", "1:30", "2026-06-24 06:30", "yes"],
+      ["007", "2 h", "45 min"],
+      ["=1+1", "1e3"],
+    ],
+  });
+  const bytes = new Uint8Array(await writeWorkbook([table, { ...table, id: "u" }]));
+  const { ranges } = await readWorkbook(bytes);
+  expect(ranges).toHaveLength(2);
+  expect(new Set(ranges.map(({ sheet }) => sheet)).size).toBe(2);
+  expect(ranges[0].cells).toEqual([
+    ["Kind", "Time (min)", "Open (min)", "Due", "Heavy"],
+    ["cutter", "3.5", "1:30", "2026-06-24 06:30", "yes"],
+    ["007", "2 h", "45 min", "", ""],
+    ["=1+1", "1000", "", "", ""],
+  ]);
+  const workbook = new ExcelJS.Workbook();
+  await workbook.xlsx.load(bytes.buffer as never);
+  const [row] = workbook.worksheets[0].getRows(2, 1)!;
+  expect([1, 2, 3, 4, 5].map((c) => row.getCell(c).type)).toEqual([
+    ExcelJS.ValueType.String,
+    ExcelJS.ValueType.Number,
+    ExcelJS.ValueType.Date,
+    ExcelJS.ValueType.Date,
+    ExcelJS.ValueType.Boolean,
+  ]);
+});
+
+describe("hostile files are refused with a reason", () => {
+  const text = (s: string) => new TextEncoder().encode(s);
+
+  test("what is no archive, an old or locked file, a damaged one, one without a workbook", async () => {
+    expect(await refused(text("Kind,Time\na,3"))).toBe("This is no .xlsx file, whatever its name says.");
+    expect(await refused(new Uint8Array([0xd0, 0xcf, 0x11, 0xe0, 1]))).toContain("older spreadsheet");
+    expect(await refused(new Uint8Array([0x50, 0x4b, 3, 4, 9, 9]))).toContain("damaged");
+    expect(await refused(zipSync({ "readme.txt": text("hello") }))).toBe("This archive holds no spreadsheet.");
+    expect(await refused(zipSync({ "xl/workbook.xml": text("<workbook") }))).toMatch(/damaged|no filled cells/);
+  });
+
+  test("an archive that unpacks to a thousand times its size, before it is unpacked", () => {
+    const bomb = zipSync({ "xl/workbook.xml": text("<x/>"), "xl/sheet.xml": new Uint8Array(40 * 1024 * 1024) });
+    expect(bomb.length).toBeLessThan(100_000);
+    expect(() => checkArchive(bomb)).toThrow(/would unpack to 40 MB in 2 parts/);
+  });
+
+  test("a sheet of more columns than a table has", async () => {
+    const bytes = await file((workbook) => {
+      const sheet = workbook.addWorksheet("Wide");
+      sheet.addRow(Array.from({ length: 1200 }, (_, i) => i));
+    });
+    expect(await refused(bytes)).toContain("has 1200 columns; a table has at most 1000");
+  });
+
+  test("an empty one", async () => {
+    expect(await refused(await file((workbook) => void workbook.addWorksheet("Empty")))).toContain("no filled cells");
+  });
+});
