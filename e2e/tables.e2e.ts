@@ -81,9 +81,13 @@ test("an expression reads it by completion, and goes along when the table and it
   await person.sees("Ticket desks, time");
   await (await grid()).click();
   await person.press(Key.HOME, Key.ARROW_RIGHT);
-  const column = await person.find("[aria-label='Name of the column']");
-  expect(await column.getAttribute("value")).toBe("Work");
-  await person.write(column, "Service time");
+  const named = `return document.querySelector("[aria-label='Name of the column']")?.value`;
+  await person.driver.wait(
+    async () => (await person.driver.executeScript(named)) === "Work",
+    5000,
+    "The card is not that of the column gone to",
+  );
+  await person.write(await person.find("[aria-label='Name of the column']"), "Service time");
   await person.press(Key.ENTER);
   await person.sees("The new name is written in one expression too.");
   const use = await person.driver.findElement(By.xpath("//aside//button[contains(., 'Ticket desks, time')]"));
@@ -148,7 +152,7 @@ test("a spreadsheet is taken in by key, off the page's thread, and all tables ar
     ["Ticket machine", "yawl", "9 min"],
     ["Ticket desks", "sloop", "11 min"],
   ];
-  writeFileSync(path, new Uint8Array(await file(rows)));
+  writeFileSync(path, await file(rows));
   await (await person.find("[data-testid=table-file]")).sendKeys(path);
   await person.sees("2 rows of 3 columns");
   expect(await person.text("[data-testid=incoming]")).toContain("Boats, A1:C3");

@@ -96,7 +96,7 @@ test("what is written is read again as it was", async () => {
       ["=1+1", "1e3"],
     ],
   });
-  const bytes = new Uint8Array(await writeWorkbook([table, { ...table, id: "u" }]));
+  const bytes = await writeWorkbook([table, { ...table, id: "u" }]);
   const { ranges } = await readWorkbook(bytes);
   expect(ranges).toHaveLength(2);
   expect(new Set(ranges.map(({ sheet }) => sheet)).size).toBe(2);

@@ -38,7 +38,7 @@ export async function openSpreadsheet(bytes: Uint8Array, signal?: AbortSignal): 
 }
 
 /** Tables as the bytes of an XLSX file, a sheet each. */
-export const saveSpreadsheet = (tables: readonly Table[]): Promise<ArrayBuffer> =>
+export const saveSpreadsheet = (tables: readonly Table[]): Promise<Uint8Array<ArrayBuffer>> =>
   inThread((thread) => thread.write(tables));
 
 export const isSpreadsheet = (name: string, bytes: Uint8Array): boolean =>

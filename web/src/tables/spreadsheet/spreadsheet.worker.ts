@@ -18,9 +18,9 @@ const thread = {
       throw error;
     }
   },
-  async write(tables: readonly Table[]): Promise<ArrayBuffer> {
+  async write(tables: readonly Table[]): Promise<Uint8Array<ArrayBuffer>> {
     const bytes = await writeWorkbook(tables);
-    return transfer(bytes, [bytes]);
+    return transfer(bytes, [bytes.buffer]);
   },
 };
 

@@ -7,7 +7,7 @@ const HOURS = /^(\d+):([0-5]\d)(?::([0-5]\d))?$/;
 const FORBIDDEN = /[\\/?*[\]:]/g;
 
 /** Writes tables as an XLSX file, a sheet each: numbers as numbers, dates as dates, all else as text. */
-export async function writeWorkbook(tables: readonly Table[]): Promise<ArrayBuffer> {
+export async function writeWorkbook(tables: readonly Table[]): Promise<Uint8Array<ArrayBuffer>> {
   const workbook = new ExcelJS.Workbook();
   const names = new Set<string>();
   for (const table of tables) {
@@ -25,7 +25,8 @@ export async function writeWorkbook(tables: readonly Table[]): Promise<ArrayBuff
       });
     }
   }
-  return (await workbook.xlsx.writeBuffer()) as ArrayBuffer;
+  // What it gives is a kind of its own, which cannot be handed to another thread.
+  return Uint8Array.from(new Uint8Array(await workbook.xlsx.writeBuffer()));
 }
 
 function valueOf({ holds }: Column, text: string): ExcelJS.CellValue {
