@@ -42,4 +42,6 @@ export interface ElementBase extends Frame {
   /** How an entity chooses its way, where any goes on from it. */
   wayOut?: WayOut;
   destination?: string;
+  /** Id of the table of which a row is at hand here. */
+  table?: string;
 }

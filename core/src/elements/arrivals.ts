@@ -1,4 +1,4 @@
-import { checkExpression, makeScope, nameKey, numberOf, PLAIN, type Read } from "../expression/index.ts";
+import { type Checked, checkExpression, makeScope, nameKey, numberOf, PLAIN, type Read } from "../expression/index.ts";
 import { TIME } from "../quantity/index.ts";
 import { EventClass, type Step, SUSPEND } from "../kernel/kernel.ts";
 import { PART } from "../kernel/pool.ts";
@@ -9,6 +9,7 @@ import {
   attribute,
   choice,
   count,
+  expression,
   longText,
   number,
   reference,
@@ -34,6 +35,7 @@ const ARRIVALS = settings({
       ["time between", "by the time between"],
       ["profile", "by a demand profile"],
       ["list", "at listed times"],
+      ["table", "by the rows of a table"],
     ],
     { told: "when they arrive" },
   ),
@@ -102,6 +104,35 @@ const ARRIVALS = settings({
     ],
     { used: ({ by }) => by === "list" },
   ),
+  table: reference("table", "Rows of", "A table of which each arrival takes a row, known here as row.", {
+    none: "no table",
+  }),
+  arrivesAt: time("Arrives at", "Time of the arrival of each row, from the start, such as row.due.", {
+    entity: false,
+    steady: true,
+    used: ({ by, table }) => by === "table" && table !== "",
+  }),
+  takes: choice(
+    "Takes",
+    "Which row each entity takes.",
+    [
+      ["at random", "one at random"],
+      ["in turn", "one after another"],
+    ],
+    { used: ({ by, table }) => by !== "table" && table !== "" },
+  ),
+  weight: number("By weight", "Weight of a row, such as row.share. Empty: each is as likely.", {
+    entity: false,
+    steady: true,
+    optional: true,
+    used: ({ by, table, takes }) => by !== "table" && table !== "" && takes === "at random",
+  }),
+  typeOf: expression(
+    "Type by row",
+    "The entity type of a row, such as row.kind. Empty: as above.",
+    { kind: "entityType" },
+    { entity: false, steady: true, optional: true, used: ({ table }) => table !== "" },
+  ),
   group: count("Group size", "Entities that arrive together.", [0, MOST_IN_GROUP], { initial: "1", draws: 30 }),
   limit: count("Limit", "Most arrivals (groups); empty: no limit.", [1, 1e12], { optional: true, fixed: true }),
   until: time("Until", "Time from the start after which none arrive; empty: no limit.", {
@@ -143,6 +174,7 @@ export const arrivals = elementKind({
       title: "Arrive",
       of: ["entityType", "by", "between", "first", "profile", "spacing", "listedAs", "listed", "group"],
     },
+    { title: "A row of a table for each", of: ["table", "arrivesAt", "takes", "weight", "typeOf"], folded: true },
     { title: "Mix of entity types", of: ["mix"], folded: true },
     { title: "Attributes given at birth", of: ["sets"], folded: true },
     { title: "Limits", of: ["limit", "until"], folded: true },
@@ -157,9 +189,19 @@ export const arrivals = elementKind({
     }),
   },
 
-  check({ element }, report, design) {
+  check({ element, settings }, report, design) {
     const known = (id: string) => design.entityTypes.some((type) => type.id === id);
-    if (element.mix.length === 0 && !known(element.entityType)) {
+    const byRow = isByRow(element);
+    if (byRow && settings.get("typeOf")?.tables.every(({ column }) => column === undefined))
+      report(
+        "no-column",
+        "typeOf",
+        "no column of the table says it.",
+        "Write a column of entity types, such as row.kind.",
+      );
+    if (element.by === "table" && element.table === "")
+      report("missing-table", "table", "nothing says of which table rows arrive.", "Choose one on its card.");
+    if (!byRow && element.mix.length === 0 && !known(element.entityType)) {
       report(
         "missing-entity-type",
         "entityType",
@@ -169,7 +211,7 @@ export const arrivals = elementKind({
         "Choose an entity type on its card.",
       );
     }
-    for (const { id, entityType } of element.mix)
+    for (const { id, entityType } of byRow ? [] : element.mix)
       if (!known(entityType))
         report(
           "missing-entity-type",
@@ -178,7 +220,11 @@ export const arrivals = elementKind({
           "Choose an entity type on its card.",
         );
     const comes = design.entityTypes.filter((type) =>
-      element.mix.length === 0 ? type.id === element.entityType : element.mix.some((m) => m.entityType === type.id),
+      byRow
+        ? false
+        : element.mix.length === 0
+          ? type.id === element.entityType
+          : element.mix.some((m) => m.entityType === type.id),
     );
     for (const { id, attribute } of element.sets) {
       const without = comes.filter((type) => !type.attributes.some((a) => nameKey(a.name) === nameKey(attribute)));
@@ -210,7 +256,8 @@ export const arrivals = elementKind({
     }
   },
 
-  bears: ({ element: { mix, entityType } }, indexOf) =>
+  bears: ({ element: { mix, entityType }, rows, settings }, indexOf) =>
+    typesOfRows(rows, settings.get("typeOf")) ??
     (mix.length === 0 ? [entityType] : mix.map((m) => m.entityType)).flatMap((id) => indexOf(id) ?? []),
 
   prepare(node, lowering, measured) {
@@ -226,8 +273,9 @@ export const arrivals = elementKind({
   readBack(node, { nodes, types, study }) {
     const { element } = node;
     const nameOf = (id: string) => types.find((t) => t.type.id === id)?.type.name ?? "no entity type yet";
-    const what: Phrase[] =
-      element.mix.length === 0
+    const what: Phrase[] = isByRow(element)
+      ? ["the type of ", strong(element.typeOf)]
+      : element.mix.length === 0
         ? [strong(nameOf(element.entityType))]
         : element.mix.flatMap(({ entityType, share }, i): Phrase[] => [
             i === 0 ? "" : ", ",
@@ -248,13 +296,25 @@ export const arrivals = elementKind({
               element.spacing === "random" ? "at random at the rate of " : "evenly at the rate of ",
               strong(study.calendars.find((c) => c.id === element.profile)?.name ?? "no profile yet"),
             ]
-          : [`at ${readTimes(element.listed).times.length} listed ${element.listedAs}`];
+          : element.by === "table"
+            ? ["at ", strong(element.arrivesAt || "no time yet")]
+            : [`at ${readTimes(element.listed).times.length} listed ${element.listedAs}`];
+    const row: Phrase[] = !node.rows
+      ? []
+      : element.by === "table"
+        ? [", each row of ", strong(node.rows.table.name)]
+        : [
+            element.takes === "in turn" ? ", each with the next row of " : ", each with a row of ",
+            strong(node.rows.table.name),
+            ...(element.takes === "in turn" || element.weight === "" ? [] : [" by ", strong(element.weight)]),
+          ];
     return [
       "Brings in ",
       ...what,
       ", ",
       ...many,
       ...when,
+      ...row,
       ...(element.limit ? [", at most ", strong(element.limit), " in all"] : []),
       ...(element.until ? [", until ", strong(element.until)] : []),
       ".",
@@ -264,6 +324,23 @@ export const arrivals = elementKind({
 
   takesTime: () => true,
 });
+
+/** Whether the row at hand says which type arrives. */
+const isByRow = ({ table, typeOf }: Pick<Arrivals, "table" | "typeOf">): boolean =>
+  table !== "" && typeOf.trim() !== "";
+
+/** The types that rows may say, where a column says them. */
+function typesOfRows(rows: Node["rows"], typeOf: Checked | undefined): number[] | undefined {
+  if (!rows || !typeOf) return undefined;
+  const columns = typeOf.tables.flatMap(({ table, column }) => (table === rows.table.id && column ? [column] : []));
+  return [
+    ...new Set(
+      rows.table.columns.flatMap(({ id, type, values }) =>
+        columns.includes(id) && type.kind === "entityType" ? [...values].filter((v) => !Number.isNaN(v)) : [],
+      ),
+    ),
+  ];
+}
 
 interface Meters {
   readonly created: Counter;
@@ -296,6 +373,8 @@ interface NextArrival {
   /** The setting that says so. */
   readonly field: string;
   readonly absolute?: boolean;
+  /** Has the row of who arrives now at hand. */
+  readonly rowNow?: () => void;
 }
 
 /**
@@ -325,6 +404,7 @@ function nextArrival(node: Node<Arrivals>, lowering: Lowering): NextArrival {
     const next = () => (profile ? profile.whenIntegral(kernel.now, amount()) - kernel.now : Infinity);
     return { first: next, next, field: "profile" };
   }
+  if (element.by === "table") return arrivalsOfRows(node, lowering);
   const { times } = readTimes(element.listed);
   let sum = 0;
   const at = element.listedAs === "times" ? [...times].sort((a, b) => a - b) : times.map((gap) => (sum += gap));
@@ -334,12 +414,80 @@ function nextArrival(node: Node<Arrivals>, lowering: Lowering): NextArrival {
   return { first: next, next, field: "listed" };
 }
 
+/** Rows come at their times, those of one time in their order; who arrives has its row at hand. */
+function arrivalsOfRows(node: Node<Arrivals>, lowering: Lowering): NextArrival {
+  const { kernel, expressions, replication } = lowering;
+  const { rows } = node;
+  const at = expressions.read(node, "arrivesAt", 0);
+  const field = "arrivesAt";
+  if (!rows) return { first: () => Infinity, next: () => Infinity, field };
+  let [order, times]: [Int32Array, Float64Array] = [new Int32Array(0), new Float64Array(0)];
+  let position = 0;
+  replication.atStart(() => {
+    times = Float64Array.from({ length: rows.table.rows }, (_, row) => {
+      rows.at = row;
+      return at(-1);
+    });
+    order = Int32Array.from(times.keys()).sort((a, b) => times[a] - times[b] || a - b);
+    position = 0;
+  });
+  const next = () => {
+    if (position === order.length) return Infinity;
+    const time = times[order[position++]];
+    return Number.isNaN(time) ? Number.NaN : Math.max(0, time - kernel.now);
+  };
+  return { first: next, next, field, rowNow: () => (rows.at = order[position - 1]) };
+}
+
+/** Takes the row of each entity, at random or in turn; undefined where no table is asked. */
+function rowTaker(node: Node<Arrivals>, { kernel, expressions, replication }: Lowering): (() => boolean) | undefined {
+  const { rows, element } = node;
+  if (!rows || element.by === "table") return undefined;
+  const count = rows.table.rows;
+  if (element.takes === "in turn") {
+    let last = -1;
+    replication.atStart(() => (last = -1));
+    return () => {
+      rows.at = last = (last + 1) % count;
+      return true;
+    };
+  }
+  const weight = expressions.read(node, "weight", 1);
+  const uniform = expressions.uniform(streamOf(element, "mix"));
+  const weights = new Float64Array(count);
+  return () => {
+    let sum = 0;
+    for (rows.at = 0; rows.at < count; rows.at++) sum += weights[rows.at] = Math.max(0, weight(-1));
+    if (!(sum > 0 && sum < Infinity)) {
+      kernel.fail({
+        code: "bad-share",
+        message: `The weights of the rows of ${rows.table.name} at ${element.name} came to ${sum}.`,
+        hint: "Give at least one row a weight above 0.",
+        id: element.id,
+        field: "weight",
+        value: sum,
+      });
+      return false;
+    }
+    let left = uniform() * sum;
+    let row = 0;
+    for (let i = 0; i < count; i++) {
+      if (weights[i] === 0) continue;
+      row = i;
+      left -= weights[i];
+      if (left < 0) break;
+    }
+    rows.at = row;
+    return true;
+  };
+}
+
 /** A process that makes a group, waits until the next arrival, and makes the next. */
 function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: Meters): void {
   const { kernel, network, presence, replication } = lowering;
   const { pool } = kernel;
   const { index, settings } = node;
-  const { first, next, field, absolute } = nextArrival(node, lowering);
+  const { first, next, field, absolute, rowNow } = nextArrival(node, lowering);
   const drawGroup = groupSize(node, lowering);
   const fixedGroup = settings.get("group")?.constant ?? -1;
   const limit = settings.get("limit")?.constant ?? Infinity;
@@ -361,7 +509,7 @@ function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: M
       pool.credit(token, PART.waiting, kernel.clock);
     },
   });
-  const isPlain = fixedGroup === 1 && limit === Infinity && !tracked && straightOn >= 0;
+  const isPlain = !node.rows && fixedGroup === 1 && limit === Infinity && !tracked && straightOn >= 0;
   const arriveAlone: Step = (token) => {
     created.total += 1;
     const entity = bear(entries[straightOn]);
@@ -370,6 +518,7 @@ function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: M
     return SUSPEND;
   };
   const arriveTogether: Step = (token) => {
+    if (rowNow) rowNow();
     const size = fixedGroup >= 0 ? fixedGroup : drawGroup(token);
     let entity = -1;
     for (let i = 0; i < size; i++) {
@@ -444,9 +593,11 @@ function birth(node: Node<Arrivals>, lowering: Lowering): Birth {
   const { element } = node;
   const { model, kernel, population, expressions } = lowering;
   const { mix, sets, entityType } = element;
+  const takeRow = rowTaker(node, lowering);
   const typeOf = (id: string) => model.types.findIndex(({ type }) => type.id === id);
-  const bear =
-    mix.length > 1
+  const bear = node.settings.has("typeOf")
+    ? birthByRow(node, lowering)
+    : mix.length > 1
       ? birthOfMix(
           node,
           lowering,
@@ -458,15 +609,23 @@ function birth(node: Node<Arrivals>, lowering: Lowering): Birth {
     return slot === undefined ? [] : [{ slot, value: expressions.read(node, `sets.${id}.value`, 0) }];
   });
   const tell = lowering.events.teller(element.id, "arrives");
-  if (given.length === 0 && !tell) return bear;
+  if (given.length === 0 && !tell && !takeRow) return bear;
   const { pool } = kernel;
   return (pc) => {
+    if (takeRow && !takeRow()) return -1;
     const token = bear(pc);
     if (token < 0) return token;
     for (const { slot, value: read } of given) pool.attributes[token * model.attributeCount + slot] = read(token);
     if (tell) tell(token);
     return token;
   };
+}
+
+/** Makes an entity of the type that the row at hand says. */
+function birthByRow(node: Node<Arrivals>, { model, population, expressions }: Lowering): Birth {
+  const births = model.types.map((_, type) => population.birth(type));
+  const typeOf = expressions.read(node, "typeOf", -1);
+  return (pc) => births[typeOf(-1)]?.(pc) ?? -1;
 }
 
 /** Makes an entity of a type drawn by the shares of the mix, which are weighed against their sum. */

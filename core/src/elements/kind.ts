@@ -60,7 +60,7 @@ export interface Section<S extends string = string> {
 /** An element of a kind with these settings, as the document keeps it. */
 export type ElementWith<K extends string, S extends SettingsSpec> = Omit<
   ElementBase,
-  "kind" | "wayOut" | "destination"
+  "kind" | "wayOut" | "destination" | "table"
 > & {
   kind: K;
 } & ValuesOf<S>;

@@ -11,4 +11,5 @@ export { parseExpression } from "./parser.ts";
 export { references } from "./references.ts";
 export { renameIn, writeName } from "./rename.ts";
 export * from "./read.ts";
+export { withRow } from "./tableTerms.ts";
 export * from "./running.ts";

@@ -299,7 +299,8 @@ function rowCondition(node: Node, table: TableSource, checking: Checking): Holds
   return Object.assign(holds, { isFixed });
 }
 
-function withRow(scope: Scope, table: TableSource, current: () => number): Scope {
+/** A scope in which `row` is the row of a table that is looked at just now. */
+export function withRow(scope: Scope, table: TableSource, current: () => number): Scope {
   const row = makeScope(
     new Map([["row", { type: rowType(table), local: current, properties: undefined }]]),
     scope.intern,

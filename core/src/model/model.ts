@@ -57,6 +57,8 @@ export interface Node<E extends ElementBase = ElementBase> {
    * setting has none.
    */
   readonly settings: ReadonlyMap<string, Checked>;
+  /** The table a row of which its settings know as `row`, and the row that is at hand. */
+  readonly rows?: { readonly table: TableSource; at: number };
 }
 
 /** A link with its ends. */

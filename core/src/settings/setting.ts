@@ -57,7 +57,7 @@ export interface SeveralSetting<T extends string = string> extends Common<T[]> {
 }
 
 /** What an id may be of. */
-export type Target = "entity type" | "element" | "shift calendar" | "demand profile";
+export type Target = "entity type" | "element" | "shift calendar" | "demand profile" | "table";
 
 export interface ReferenceSetting extends Common<string> {
   readonly form: "reference";

@@ -57,10 +57,9 @@ export function fingerprint(
       ),
     ),
   );
-  const read = tablesRead(
-    tablesOf(tables, design.tables),
-    JSON.stringify([entityTypes, elements, links, design.measures]),
-  );
+  const goesAlong = design.elements.some((element) => "wayOut" in element && element.wayOut === "route");
+  const text = JSON.stringify([entityTypes, elements, links, design.measures]);
+  const read = tablesRead(tablesOf(tables, design.tables), text, goesAlong);
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
   return mixed(
     JSON.stringify([
@@ -84,12 +83,13 @@ export function fingerprint(
 }
 
 /** The tables that a text may read, and those that their expressions may read in turn: who is named may be read. */
-function tablesRead(tables: readonly Table[], text: string): Table[] {
+function tablesRead(tables: readonly Table[], text: string, goesAlong: boolean): Table[] {
   const read = new Set<Table>();
   const texts = [nameKey(text)];
   for (let i = 0; i < texts.length; i++)
     for (const table of tables) {
-      if (read.has(table) || !texts[i].includes(nameKey(table.name))) continue;
+      const isNamed = [table.name, table.id].some((name) => texts[i].includes(nameKey(name)));
+      if (read.has(table) || !(isNamed || (goesAlong && table.route))) continue;
       read.add(table);
       const further = table.columns.some(({ holds }) => holds === "expression" || holds === "row");
       if (further) texts.push(nameKey(JSON.stringify([table.columns, table.rows])));

@@ -28,12 +28,14 @@ export interface Place {
   readonly design: Design;
   readonly units: Study["units"];
   readonly calendars: Study["calendars"];
+  readonly tables: Study["tables"];
 }
 
 export const placeIn = (study: Study, design: Design): Place => ({
   design,
   units: study.units,
   calendars: study.calendars,
+  tables: study.tables,
 });
 
 export interface Column {
@@ -166,14 +168,19 @@ const yesNo = () =>
   ] as const;
 
 /** What a setting may name, with what stands for none. */
-function referenceWords({ to, none }: ReferenceSetting, { design, calendars }: Place): (readonly [string, string])[] {
+function referenceWords(
+  { to, none }: ReferenceSetting,
+  { design, calendars, tables }: Place,
+): (readonly [string, string])[] {
   const there =
     to === "entity type"
       ? design.entityTypes
       : to === "element"
         ? design.elements
-        : calendars.filter(({ gives }) => gives === (to === "shift calendar" ? "capacity" : "rate"));
-  const nothing = to === "entity type" || to === "element" ? (none ?? "none") : "none";
+        : to === "table"
+          ? tables
+          : calendars.filter(({ gives }) => gives === (to === "shift calendar" ? "capacity" : "rate"));
+  const nothing = to === "shift calendar" || to === "demand profile" ? "none" : (none ?? "none");
   return [["", nothing] as const, ...there.map(({ id, name }) => [id, name] as const)];
 }
 

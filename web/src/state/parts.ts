@@ -112,7 +112,8 @@ export function paste(design: Design, part: Part, [dx, dy]: Point, calendars: Ca
       if (to === "entity type") return typeFor(design, part, other);
       if (to === "element" || to === "resource")
         return newIds.get(other) ?? here(other, part.named[other] ?? "")?.id ?? other;
-      return calendarFor(calendars, part, other);
+      // Tables are the study's.
+      return to === "table" ? other : calendarFor(calendars, part, other);
     });
   }
   for (const link of part.links)

@@ -2,7 +2,7 @@ import type { Calendar } from "../../document/calendar.ts";
 import type { ElementBase } from "../../document/element.ts";
 import type { StudyOf } from "../../document/study.ts";
 import { kindOf } from "../../elements/index.ts";
-import type { Checked } from "../../expression/index.ts";
+import { type Checked, withRow } from "../../expression/index.ts";
 import type { Node } from "../../model/model.ts";
 import { resourcesOf } from "../../settings/references.ts";
 import { fieldsOf, occurrencesOf } from "../../settings/settingsOf.ts";
@@ -10,25 +10,27 @@ import type { Report } from "../../elements/kind.ts";
 import { checkField } from "./field.ts";
 import type { Network } from "./links.ts";
 import type { Path, Problems } from "./problems.ts";
-import type { Scopes } from "./scopes.ts";
+import type { Scopes, ScopesWithTables } from "./scopes.ts";
 
 /** The elements of a design with their ways, their settings checked by themselves and against each other. */
 export function readElements(
   study: StudyOf,
   design: StudyOf["designs"][number],
   network: Network,
-  scopes: Scopes,
+  scopes: ScopesWithTables,
   problems: Problems,
 ): { readonly nodes: Node[]; readonly carries: boolean } {
   const carries = design.elements.some((element) => kindOf(element).carries?.(element));
   const resources = new Set(design.elements.filter((e) => kindOf(e).group === "resources").map(({ id }) => id));
+  const tables = new Set(scopes.tables.map(({ id }) => id));
   const nodes = design.elements.map((element, index): Node => {
     const path = ["elements", index];
     const kind = kindOf(element);
-    const settings = readSettings(element, scopes, problems, path);
+    const rows = rowsAt(element, scopes);
+    const settings = readSettings(element, rows ? knowingRow(scopes, rows) : scopes, problems, path);
     const report = reporter(element, problems, path);
     kind.check?.({ element, settings }, report, design, { carries });
-    checkMentions(element, study.calendars, resources, report);
+    checkMentions(element, study.calendars, resources, tables, report);
     return {
       index,
       element,
@@ -36,9 +38,23 @@ export function readElements(
       resources: resourcesOf(element, kind.settings),
       ...network.waysOf(index),
       settings,
+      ...(rows && { rows }),
     };
   });
   return { nodes, carries };
+}
+
+/** The table a row of which is at hand at an element, if there is one. */
+function rowsAt({ table }: ElementBase, { tables }: ScopesWithTables): Node["rows"] {
+  const found = table ? tables.find(({ id }) => id === table) : undefined;
+  return found && { table: found, at: -1 };
+}
+
+function knowingRow(scopes: Scopes, rows: NonNullable<Node["rows"]>): Scopes {
+  const [withEntity, withoutEntity] = [scopes.withEntity, scopes.withoutEntity].map((scope) =>
+    withRow(scope, rows.table, () => rows.at),
+  );
+  return { ...scopes, withEntity, withoutEntity };
 }
 
 function readSettings(
@@ -75,6 +91,7 @@ function checkMentions(
   element: ElementBase,
   calendars: readonly Calendar[],
   resources: ReadonlySet<string>,
+  tables: ReadonlySet<string>,
   report: Report,
 ): void {
   for (const { key, setting, value, used } of occurrencesOf(element, kindOf(element).settings)) {
@@ -83,6 +100,8 @@ function checkMentions(
       checkResources(value as string[], key, setting.required ?? false, resources, element.id, report);
     else if (setting.form === "reference" && value !== "" && setting.to === "shift calendar")
       checkCalendar(String(value), key, "capacity", calendars, report);
+    else if (setting.form === "reference" && value !== "" && setting.to === "table" && !tables.has(String(value)))
+      report("missing-table", key, "the table it names does not exist.", "Choose another on its card.");
     else if (setting.form === "reference" && value !== "" && setting.to === "demand profile")
       checkCalendar(String(value), key, "rate", calendars, report);
   }

@@ -4,7 +4,7 @@ import type { StudyOf } from "../../document/study.ts";
 import type { ColumnSource, TableSource } from "../../expression/index.ts";
 import type { Node, RouteModel } from "../../model/model.ts";
 import type { Problems } from "./problems.ts";
-import { ROUTE_ROW, ROUTE_STEP, type Scopes } from "./scopes.ts";
+import { ROUTE_ROW, ROUTE_STEP, type ScopesWithTables } from "./scopes.ts";
 
 /** Whether entities of a design go along a route anywhere. */
 export const followsRoute = ({ elements }: DesignOf): boolean => elements.some(({ wayOut }) => wayOut === "route");
@@ -22,7 +22,7 @@ const columnOf = ({ columns }: TableSource, kind: ColumnSource["type"]["kind"]):
 export function readRoute(
   study: StudyOf,
   design: DesignOf,
-  scopes: Scopes & { readonly tables: readonly TableSource[] },
+  scopes: ScopesWithTables,
   nodes: readonly Node[],
   problems: Problems,
 ): RouteModel | undefined {

@@ -29,6 +29,10 @@ export interface Scopes {
   readonly anyType?: boolean;
 }
 
+export interface ScopesWithTables extends Scopes {
+  readonly tables: readonly TableSource[];
+}
+
 /** What may be named in this design's expressions. */
 export function makeScopes(
   design: DesignOf,
@@ -37,7 +41,7 @@ export function makeScopes(
   readAll: (scope: ScopeOfCells) => readonly TableSource[],
   /** Id of the table along which entities go, if they do. */
   route: string | undefined,
-): Scopes & { readonly tables: readonly TableSource[] } {
+): ScopesWithTables {
   const known: { whole?: Pick<Scopes, "withEntity" | "withoutEntity"> } = {};
   const tables = readAll((withEntity) => ({
     scope: withEntity

@@ -72,14 +72,16 @@ function settingRow(kit: Kit, setting: Setting): ReactNode {
 
 /** What a setting may name, with what stands for none; one that is gone is to be chosen anew. */
 function referenceChoices(
-  { design, element }: Kit,
+  { design, element, study }: Kit,
   setting: Extract<Setting, { form: "reference" }>,
   value: string,
 ): (readonly [string, string])[] {
   const there =
     setting.to === "entity type"
       ? design.entityTypes
-      : design.elements.filter((e) => e.id !== element.id && (setting.of !== "enterable" || kindOf(e).hasWayIn));
+      : setting.to === "table"
+        ? study.tables
+        : design.elements.filter((e) => e.id !== element.id && (setting.of !== "enterable" || kindOf(e).hasWayIn));
   const known = there.some(({ id }) => id === value) || (value === "" && setting.none !== undefined);
   return [
     ...(setting.none === undefined ? [] : [["", setting.none] as const]),
