@@ -38,7 +38,7 @@ export function gridColumns(
       id: column.id,
       label: labelOf(column),
       help: `${HOLDS[column.holds]}${column.id === keyId ? "; rows are found by it" : ""}`,
-      width: column.holds === "expression" ? 180 : 120,
+      width: widthOf(column, table.rows, c),
       mono: true,
       align: RIGHT.has(column.holds) ? "right" : undefined,
       frozen: column.id === keyId,
@@ -48,6 +48,12 @@ export function gridColumns(
       value: RIGHT.has(column.holds) || column.holds === "date" ? sortedBy(values, c) : undefined,
     };
   });
+}
+
+/** Pixels: wide enough for its name and the first cells. */
+function widthOf(column: Column, rows: Table["rows"], c: number): number {
+  const longest = rows.slice(0, 100).reduce((most, cells) => Math.max(most, (cells[c] ?? "").length), 0);
+  return Math.round(Math.min(300, Math.max(96, longest * 7.9 + 22, labelOf(column).length * 7.4 + 40)));
 }
 
 /** A cell by how much it is, if it can be read; else by its text. */
