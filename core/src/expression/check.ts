@@ -1,3 +1,4 @@
+import type { Checking, Found } from "./checking.ts";
 import { pow } from "../numeric/elementary.ts";
 import { type Distribution, distributions, drawer } from "../random/distributions.ts";
 import {
@@ -24,17 +25,7 @@ import type { BinaryOperator, Node, UnitExpression } from "./syntax.ts";
 import type { Read } from "./read.ts";
 import { cell, columnNamed, columnTerm, lookUp, overRows, ROW_FUNCTIONS, tableNamed } from "./tableTerms.ts";
 import type { TableSource } from "./tables.ts";
-import {
-  type Checked,
-  type Checking,
-  CheckProblem,
-  constantTerm,
-  derived,
-  dimensionOf,
-  fail,
-  type Found,
-  type Term,
-} from "./term.ts";
+import { type Checked, CheckProblem, constantTerm, derived, dimensionOf, fail, type Term } from "./term.ts";
 import { type ExpressionProblem, numberOf, PLAIN, sameType, TEXT, typeName, type ValueType, YES_NO } from "./types.ts";
 
 export type CheckResult =

@@ -1,17 +1,9 @@
+import type { Checking } from "./checking.ts";
 import { distributions, empiricalQuantile, weightedQuantile } from "../random/distributions.ts";
 import { isNumber } from "../quantity/index.ts";
 import type { Read } from "./read.ts";
 import type { Node } from "./syntax.ts";
-import {
-  type Checking,
-  constantTerm,
-  dimensionOf,
-  type Environment,
-  fail,
-  isPlain,
-  type ListTerm,
-  type Term,
-} from "./term.ts";
+import { constantTerm, dimensionOf, type Environment, fail, isPlain, type ListTerm, type Term } from "./term.ts";
 import { sameType, typeName } from "./types.ts";
 
 /** A list as it is written, such as `[3 min, 5 min]`. */

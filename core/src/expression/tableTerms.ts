@@ -1,3 +1,4 @@
+import type { Checking } from "./checking.ts";
 import { weightedQuantile } from "../random/distributions.ts";
 import { isNumber } from "../quantity/index.ts";
 import { drawing } from "./lists.ts";
@@ -5,16 +6,7 @@ import type { Read } from "./read.ts";
 import { closestName, makeScope, nameKey, type Scope } from "./scope.ts";
 import type { Node } from "./syntax.ts";
 import type { ColumnSource, TableSource } from "./tables.ts";
-import {
-  type Checking,
-  constantTerm,
-  type Environment,
-  fail,
-  type Fault,
-  isPlain,
-  NO_ENVIRONMENT,
-  type Term,
-} from "./term.ts";
+import { constantTerm, type Environment, fail, type Fault, isPlain, NO_ENVIRONMENT, type Term } from "./term.ts";
 import { numberOf, PLAIN, sameType, typeName, type ValueType } from "./types.ts";
 
 const rowType = (table: TableSource): ValueType => ({ kind: "row", table: { id: table.id, name: table.name } });

@@ -2,9 +2,8 @@ import { type Dimension, NUMBER } from "../quantity/index.ts";
 import type { RandomStream } from "../random/randomStream.ts";
 import type { Read } from "./read.ts";
 import type { Running, Source } from "./running.ts";
-import type { Scope } from "./scope.ts";
 import type { Node } from "./syntax.ts";
-import type { TableUse } from "./tables.ts";
+import type { TableUse } from "./tableUse.ts";
 import { type ExpressionProblem, typeName, type ValueType } from "./types.ts";
 
 /** What an expression finds wrong while a model runs. */
@@ -57,22 +56,6 @@ export interface Term {
   readonly mean?: number;
   readonly list?: ListTerm;
   readonly compile: (environment: Environment) => Read;
-}
-
-/** What is gathered while an expression is checked. */
-export interface Found {
-  readonly sources: Source[];
-  readonly tables: TableUse[];
-}
-
-/** Checks parts of an expression. */
-export interface Checking {
-  readonly scope: Scope;
-  readonly found: Found;
-  term(node: Node): Term;
-  condition(node: Node): Term;
-  /** The same, where other names may be used. */
-  within(scope: Scope): Checking;
 }
 
 export class CheckProblem extends Error {
