@@ -1,6 +1,6 @@
 import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { Key } from "selenium-webdriver";
+import { By, Key } from "selenium-webdriver";
 import { startServer } from "../server/test/startServer.ts";
 import { dropFile } from "./support/drop.ts";
 import { planInFeet } from "./support/planInFeet.ts";
@@ -93,6 +93,17 @@ await (await person.find("[data-testid=run]")).click();
 await person.sees("20 of 20 replications", 60_000);
 await person.driver.sleep(600);
 await keep("shares");
+
+// A study driven by tables.
+await person.go(server.url);
+await person.click("Hull workshop");
+await person.onFloor("Painting bay");
+await person.click("Tables");
+await (await person.driver.findElement(By.xpath("//aside//button[contains(., 'Steps')]"))).click();
+await (await person.find("[data-testid=table-grid]")).click();
+await person.press(Key.HOME, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
+await person.driver.sleep(500);
+await keep("tables");
 
 // A background drawing, in inches, under a study in feet.
 await planInFeet(person, server.url, 380);

@@ -1,4 +1,6 @@
-import { compile, routeSentences, run, type Study } from "../src/index.ts";
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import { compile, readStudyText, routeSentences, run, type Study } from "../src/index.ts";
 import { study } from "./study.ts";
 
 const column = (id: string, holds: string, more: object = {}) => ({ id, name: id, holds, ...more });
@@ -161,6 +163,33 @@ test("a row of the route is not there before its first step", () => {
   const { program } = compile(of);
   const result = program && run(program, { seed: 1, replication: 1 });
   expect(result?.failure?.message).toContain('hall: "time" reads a table. No row of Routes is at hand.');
+});
+
+test("the hull workshop is driven by its tables alone, and its question has an answer", () => {
+  const read = readStudyText(readFileSync(join(__dirname, "../../demo/hull-workshop.json"), "utf8"));
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  const inYard = (design: string) => {
+    const { program, problems } = compile(read.study, design);
+    expect(problems).toEqual([]);
+    const at = program!.measures.findIndex((m) => m.key === "m1/mean");
+    return [1, 2, 3, 4, 5].map((replication) => {
+      const result = run(program!, { seed: 53, replication })!;
+      expect(result.failure).toBeUndefined();
+      return result.values[at];
+    });
+  };
+  const [asItIs, bay, rigger] = ["as-is", "second-bay", "second-rigger"].map(inYard);
+  // Paired by their random numbers: the rigger beats the bay, and the bay the yard as it is, by more than chance.
+  for (const [worse, better] of [
+    [asItIs, bay],
+    [bay, rigger],
+  ]) {
+    const by = worse.map((v, i) => v - better[i]);
+    const mean = by.reduce((sum, v) => sum + v, 0) / by.length;
+    const sd = Math.sqrt(by.reduce((sum, v) => sum + (v - mean) ** 2, 0) / (by.length - 1));
+    // Student's t of 4 degrees of freedom at 95 %.
+    expect(mean).toBeGreaterThan((2.132 * sd) / Math.sqrt(by.length));
+  }
 });
 
 /**
