@@ -4,6 +4,7 @@ import { benchLine50 } from "./line50.ts";
 import { liveDeltas } from "./liveDeltas.ts";
 import { benchMm1 } from "./mm1Ratio.ts";
 import { memoryGrowth } from "./memory.ts";
+import { tableDrivenShare } from "./tableDriven.ts";
 import { threadsSpeedup } from "./threads.ts";
 
 /**
@@ -22,6 +23,7 @@ async function main(): Promise<void> {
   say("line-50-ratio", line.ratio, 2);
   say("line-50-events-per-second", line.eventsPerSecond, 0);
   say("calendar-growth", calendarGrowth());
+  say("table-driven-share", tableDrivenShare());
   const { server, page } = liveDeltas();
   say("live-deltas-ms", Math.max(server, page), 2);
   say("live-deltas-server-ms", server, 2);

@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import {
   checkExpression,
   compile,
@@ -342,3 +343,73 @@ describe("names of a table, its columns and its keys reach their uses", () => {
     ).toEqual(['Kinds["yawl"].time + sum(Kinds.time, row.heavy) * 0 + Sailing["Quay", "Reef"]']);
   });
 });
+
+test("no expression with tables makes the checker throw, and every error has a place", () => {
+  const words = fc.constantFrom(
+    ...[
+      "Kinds",
+      "Sailing",
+      "Seen",
+      "row",
+      "entity",
+      "Nothing",
+      "clock",
+      '"yawl"',
+      '"Quay"',
+      "1",
+      "2.5 min",
+      "time",
+      "gap",
+    ],
+    ...[
+      "[",
+      "]",
+      "[",
+      "]",
+      ".",
+      ".",
+      "(",
+      ")",
+      ",",
+      "+",
+      "=",
+      "<>",
+      "and",
+      "kind",
+      "heavy",
+      "work",
+      "desk",
+      "size",
+      "boat",
+    ],
+    ...["sum(", "mean(", "least(", "count(", "first(", "randomRow(", "empirical(", "resample(", "discrete(", "if("],
+  );
+  const draws = { uniform: () => () => 0.4, exponential: (mean: number) => () => mean };
+  let checkedWell = 0;
+  fc.assert(
+    fc.property(fc.array(words, { minLength: 1, maxLength: 14 }), (parts) => {
+      const source = parts.join("");
+      const result = checkExpression(source, withEntity);
+      if (!result.ok) {
+        for (const { start, end, message } of result.problems)
+          if (!(start >= 0 && end > start && end <= Math.max(source.length, start + 1) && message !== ""))
+            throw new Error(`${source}: ${message} at ${start} to ${end}`);
+        return;
+      }
+      checkedWell += 1;
+      // What is known beforehand needs nothing of a model.
+      if (result.checked.sources.length === 0) {
+        const environment = { running: { part: () => neverAsked() }, random: () => draws, fault: () => undefined };
+        if (typeof result.checked.compile(environment)(0) !== "number") throw new Error(source);
+      }
+    }),
+    { numRuns: FUZZED, seed: 3 },
+  );
+  expect(checkedWell).toBeGreaterThan(FUZZED / 200);
+});
+
+/** A million with `FUZZ=1000000`. */
+const FUZZED = Number(process.env.FUZZ ?? 20_000);
+const neverAsked = (): never => {
+  throw new Error("Nothing runs here.");
+};
