@@ -177,3 +177,51 @@ test("a spreadsheet is taken in by key, off the page's thread, and all tables ar
   expect(ranges[0].cells[4]).toEqual(["sloop", "11 min", "", "Ticket desks", ""]);
   expect(await person.errors()).toEqual([]);
 });
+
+test("a source gets a seed of its own, and only what it drives changes; arrivals are held the same", async () => {
+  const { person } = stage;
+  await person.go(stage.server.url);
+  await person.click("Hull workshop");
+  await person.onFloor("Painting bay");
+  const mean = async (row: string) =>
+    (await person.find(`[data-row$="${row}"] [role=gridcell]:nth-child(2)`)).getText();
+  const figures = async () => {
+    await (await person.find("[data-testid=run]")).click();
+    await person.sees("20 of 20 replications", 60_000);
+    await person.driver.sleep(500);
+    return { arrived: await mean("slip/created"), stays: await mean("dinghy/timeInSystem.mean") };
+  };
+  const first = await figures();
+  await person.click("Build");
+  await person.onFloor("Painting bay");
+  await person.click("Random sources");
+  const sources = await person.find("[data-testid=sources-grid]");
+  expect(await sources.getText()).toContain("entity.route.work");
+  // The painting bay's work: its row is found by typing, its seed is written in its cell.
+  await (await person.find("[aria-label='Filter rows']")).sendKeys("painting time");
+  await person.driver.wait(
+    async () => (await sources.findElements(By.css("[role=row][data-row]"))).length === 1,
+    5000,
+    "The filter does not find the painting bay's work",
+  );
+  await sources.click();
+  await person.press(Key.chord(Key.CONTROL, Key.HOME), Key.END, Key.ARROW_LEFT);
+  await person.driver.actions().sendKeys("77").perform();
+  await person.press(Key.ENTER);
+  await person.driver.wait(async () => (await sources.getText()).includes("77"), 5000, "The seed is not there");
+  const pinned = await figures();
+  expect(pinned.arrived).toBe(first.arrived);
+  expect(pinned.stays).not.toBe(first.stays);
+
+  await person.click("Build");
+  await person.onFloor("Painting bay");
+  await person.click("Random sources");
+  await person.click("Hold arrivals the same, vary the rest");
+  await person.sees("Arrivals held the same, all else new.");
+  const held = await figures();
+  // The same number arrives in each replication: there is no spread.
+  const halfWidth = await person.find(`[data-row$="slip/created"] [role=gridcell]:nth-child(3)`);
+  expect(await halfWidth.getText()).toMatch(/^0(\.0+)?$/);
+  expect(held.stays).not.toBe(pinned.stays);
+  expect(await person.errors()).toEqual([]);
+});

@@ -1,7 +1,7 @@
 export * from "./quantity/index.ts";
 export * from "./expression/index.ts";
 export * from "./timetable/index.ts";
-export { DRAWING_FORMATS, fileId, type Point } from "./settings/parts.ts";
+export { DRAWING_FORMATS, fileId, LAST_STREAM, type Point } from "./settings/parts.ts";
 export * from "./settings/references.ts";
 export * from "./settings/settingsOf.ts";
 export {
@@ -25,6 +25,7 @@ export * from "./document/entityType.ts";
 export * from "./document/link.ts";
 export * from "./document/plan.ts";
 export * from "./document/runSettings.ts";
+export * from "./document/streamSettings.ts";
 export * from "./document/table.ts";
 export { FORMAT, VERSION } from "./document/study.ts";
 export * from "./document/problem.ts";
@@ -40,6 +41,7 @@ export * from "./compile/expressionScopes.ts";
 export * from "./compile/geometry.ts";
 export { unitOfColumn } from "./compile/resolve/cells.ts";
 export * from "./compile/renameUses.ts";
+export * from "./compile/randomSources.ts";
 export * from "./compile/routes.ts";
 export * from "./compile/tableUses.ts";
 export { type LineCurve, Watched } from "./compile/watched.ts";

@@ -9,6 +9,7 @@ import { Tips } from "./ui/Tips.tsx";
 
 const Build = lazy(() => import("./build/Build.tsx").then((m) => ({ default: m.Build })));
 const Tables = lazy(() => import("./tables/Tables.tsx"));
+const RandomSources = lazy(() => import("./streams/RandomSources.tsx"));
 const Calendars = lazy(() => import("./calendars/Calendars.tsx").then((m) => ({ default: m.Calendars })));
 const Watch = lazy(() => import("./watch/Watch.tsx").then((m) => ({ default: m.Watch })));
 const Measure = lazy(() => import("./measure/Measure.tsx").then((m) => ({ default: m.Measure })));
@@ -30,6 +31,7 @@ const router = createBrowserRouter([
       { path: "frame", element: <Later stage="frame" /> },
       { path: "build", element: page(<Build />), errorElement: <Mishap /> },
       { path: "build/tables", element: page(<Tables />), errorElement: <Mishap /> },
+      { path: "build/sources", element: page(<RandomSources />), errorElement: <Mishap /> },
       { path: "build/calendars", element: page(<Calendars />), errorElement: <Mishap /> },
       { path: "watch", element: page(<Watch />), errorElement: <Mishap /> },
       { path: "check", element: <Later stage="check" /> },

@@ -7,7 +7,7 @@ import { measureCustom } from "../elements/custom.ts";
 import { inOrder, RUN_MEASURES } from "../elements/measures.ts";
 import type { Model } from "../model/model.ts";
 import { type Frame, frameOf } from "./frame.ts";
-import { openStreams } from "../random/streams.ts";
+import { openStreams, type OwnStreams } from "../random/streams.ts";
 import type { Measure, MeasureInfo } from "../measures/info.ts";
 
 export interface SessionOptions {
@@ -76,7 +76,7 @@ export class Session {
     this.lowering = new Lowering(
       model,
       kernel,
-      openStreams(options.seed, options.replication),
+      openStreams(options.seed, options.replication, ownStreams(model)),
       followed.filter((checked) => checked !== undefined),
     );
 
@@ -260,3 +260,6 @@ function before(time: number): number {
 /** What the measures of a design are, without their values. */
 export const measureInfos = (measures: readonly Measure[]): MeasureInfo[] =>
   measures.map(({ read: _, error: __, ...info }) => info);
+
+/** What streams of the study have of their own. */
+const ownStreams = ({ study }: Model): OwnStreams => new Map(study.streams.map((of) => [of.stream, of]));

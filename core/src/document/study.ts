@@ -6,6 +6,7 @@ import { drawingSchema } from "./drawing.ts";
 import type { ElementBase } from "./element.ts";
 import { planShapeSchema } from "./plan.ts";
 import { runSettingsSchema } from "./runSettings.ts";
+import { streamSettingsSchema } from "./streamSettings.ts";
 import { tableSchema } from "./table.ts";
 
 export const FORMAT = "busy-harbor-study";
@@ -40,6 +41,11 @@ export const studySchemaOf = <E>(element: z.ZodType<E>) =>
       .max(500)
       .default([])
       .describe("Shift calendars and demand profiles, for all designs."),
+    streams: z
+      .array(streamSettingsSchema)
+      .max(10_000)
+      .default([])
+      .describe("Random streams that have a name or a seed of their own, or are the same in every replication."),
     tables: z
       .array(tableSchema)
       .max(500)

@@ -26,10 +26,21 @@ function startOf(seed: number, stream: number): SeedWords {
   return start;
 }
 
-export function openStreams(seed: number, replication: number): Streams {
+/** What a stream has of its own: a seed in place of the run's, and whether every replication meets the same numbers. */
+export type OwnStreams = ReadonlyMap<number, { readonly seed: number | null; readonly again: boolean }>;
+
+const NONE: OwnStreams = new Map();
+
+/** The substream that all replications have of a stream that is to be the same in each. */
+const FIRST = substreamJump(1);
+
+export function openStreams(seed: number, replication: number, own: OwnStreams = NONE): Streams {
   let jump = substreamJump(replication);
   const open = new Map<number, RandomStream>();
-  const seedStream = (stream: RandomStream, number: number) => stream.seed(applyJump(jump, startOf(seed, number)));
+  const seedStream = (stream: RandomStream, number: number) => {
+    const of = own.get(number);
+    stream.seed(applyJump(of?.again ? FIRST : jump, startOf(of?.seed ?? seed, number)));
+  };
   return {
     stream(number) {
       let stream = open.get(number);

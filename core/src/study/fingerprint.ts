@@ -23,7 +23,7 @@ const NOT_RUN = new Set(["look", "colour", "picture", "colouring", "colourAttrib
 export function fingerprint(
   design: Design,
   settings: RunSettings,
-  { calendars = [], tables = [] }: Partial<Pick<Study, "calendars" | "tables">> = {},
+  { calendars = [], tables = [], streams = [] }: Partial<Pick<Study, "calendars" | "tables" | "streams">> = {},
 ): string {
   const {
     length,
@@ -60,6 +60,10 @@ export function fingerprint(
   const goesAlong = design.elements.some((element) => "wayOut" in element && element.wayOut === "route");
   const text = JSON.stringify([entityTypes, elements, links, design.measures]);
   const read = tablesRead(tablesOf(tables, design.tables), text, goesAlong);
+  const own = streams
+    .filter(({ seed: of, again }) => of !== null || again)
+    .map(({ name: _, ...of }) => of)
+    .sort((a, b) => a.stream - b.stream);
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
   return mixed(
     JSON.stringify([
@@ -77,6 +81,7 @@ export function fingerprint(
       ...(nights === "skipped" ? [{ opens, closes }] : []),
       ...guards,
       ...measures,
+      ...(own.length > 0 ? [{ streams: own }] : []),
       ...(read.length > 0 ? [{ tables: read.map(contentsOf) }] : []),
     ]),
   );

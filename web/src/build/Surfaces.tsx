@@ -11,6 +11,7 @@ export function Surfaces() {
           ["Floor", "build"],
           ["Tables", "build/tables"],
           ["Calendars", "build/calendars"],
+          ["Random sources", "build/sources"],
         ] as const
       ).map(([label, path]) => (
         <NavLink

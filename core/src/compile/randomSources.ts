@@ -1,0 +1,84 @@
+import type { Problem } from "../document/problem.ts";
+import { kindOf } from "../elements/index.ts";
+import type { Model, Node } from "../model/model.ts";
+import { settingsIn } from "../settings/setting.ts";
+import { expressionsOf } from "./tableUses.ts";
+
+/** A place of a design that draws random numbers. */
+export interface RandomSource {
+  /** Whose it is, and the setting of it. */
+  readonly id: string;
+  readonly owner: string;
+  readonly field: string;
+  readonly label: string;
+  /** What is drawn, as it is written. */
+  readonly text: string;
+  readonly stream: number;
+  /** Where in the study the number of its stream stands. */
+  readonly path: Problem["path"];
+  /** It decides when entities arrive, or what they are at birth. */
+  readonly isArrival: boolean;
+}
+
+type Streams = Readonly<Record<string, number>>;
+
+/** Every place of a design that draws, in the order of its types, elements and links. */
+export function randomSources(model: Model): RandomSource[] {
+  const { design, study } = model;
+  const root = ["designs", study.designs.indexOf(design)];
+  const owners = new Map<
+    string,
+    { readonly path: Problem["path"]; readonly streams: Streams; readonly isArrival: boolean }
+  >();
+  design.entityTypes.forEach(({ id, streams }, i) =>
+    owners.set(id, { path: [...root, "entityTypes", i, "streams"], streams, isArrival: true }),
+  );
+  model.nodes.forEach(({ element: { id, streams }, index, traits }) =>
+    owners.set(id, { path: [...root, "elements", index, "streams"], streams, isArrival: traits.isSource ?? false }),
+  );
+  design.links.forEach(({ id, streams }, i) =>
+    owners.set(id, { path: [...root, "links", i, "streams"], streams, isArrival: false }),
+  );
+  const found: RandomSource[] = [];
+  const add = (id: string, owner: string, field: string, label: string, text: string) => {
+    const of = owners.get(id);
+    if (of?.streams[field] === undefined) return;
+    found.push({
+      id,
+      owner,
+      field,
+      label,
+      text,
+      stream: of.streams[field],
+      path: [...of.path, field],
+      isArrival: of.isArrival,
+    });
+  };
+  // Cells of tables draw where they are read.
+  for (const { id, owner, field, label, checked } of expressionsOf(model))
+    if (checked.draws && !field.startsWith("cell.")) add(id, owner, field, label, checked.source);
+  for (const node of model.nodes)
+    for (const { name, label } of choosing(node))
+      add(node.element.id, node.element.name, name, label, WORDS[name] ?? label);
+  const order = [...owners.keys()];
+  return found.sort((a, b) => order.indexOf(a.id) - order.indexOf(b.id));
+}
+
+const WORDS: Readonly<Record<string, string>> = {
+  wayOut: "by share",
+  mix: "by weight",
+  profile: "at random, at the rate of its profile",
+};
+
+/** Settings without an expression by which an element draws, as it is set. */
+function choosing({ element, out, rows }: Node) {
+  const values = element as unknown as Readonly<Record<string, unknown>>;
+  const draws: Readonly<Record<string, boolean>> = {
+    wayOut: element.wayOut === "share" && out.length > 1,
+    mix: (Array.isArray(values.mix) && values.mix.length > 1) || (rows !== undefined && values.takes === "at random"),
+    profile: values.by === "profile" && values.spacing === "random",
+  };
+  return settingsIn(kindOf(element).settings).filter(
+    ({ name, form, draws: number }) => form !== "expression" && number !== undefined && draws[name],
+  );
+}

@@ -1,0 +1,71 @@
+import { compile, fingerprint, randomSources, run, type Study } from "../src/index.ts";
+import { chain, study } from "./study.ts";
+
+const model = (streams: object[] = [], more: object = {}): Study =>
+  study({
+    types: [{ id: "t1", name: "Customer", attributes: [{ name: "size", value: "uniform(1, 3)" }] }],
+    elements: [
+      { id: "in", kind: "arrivals", between: "exponential(3 min)" },
+      { id: "desk", kind: "station", time: "exponential(2 min) * entity.size / 2" },
+      { id: "out", kind: "departures" },
+      { id: "other", kind: "departures" },
+    ],
+    links: [...chain("in", "desk", "out"), { from: "desk", to: "other" }],
+    run: { length: "10 h" },
+    more: { streams, ...more },
+  });
+
+const sources = (of: Study) => randomSources(compile(of).model);
+const streamOf = (field: string) => sources(model()).find((s) => s.field === field)!.stream;
+
+function figures(of: Study, replication = 1) {
+  const { program } = compile(of);
+  const { values } = run(program!, { seed: 8, replication })!;
+  const value = (key: string) => values[program!.measures.findIndex((m) => m.key === key)];
+  return { arrived: value("in/created"), worked: value("t1/worked.mean"), first: value("out/departed") };
+}
+
+test("every place that draws is listed, with what it draws and its stream, and no other", () => {
+  expect(sources(model()).map(({ owner, label, text, isArrival }) => [owner, label, text, isArrival])).toEqual([
+    ["Customer", "size", "uniform(1, 3)", true],
+    ["in", "Time between", "exponential(3 min)", true],
+    ["desk", "Time", "exponential(2 min) * entity.size / 2", false],
+    ["desk", "Way out", "by share", false],
+  ]);
+  expect(new Set(sources(model()).map(({ stream }) => stream)).size).toBe(4);
+});
+
+test("the place of a stream's number is where it stands in the study", () => {
+  const of = model();
+  for (const { path, stream } of sources(of))
+    expect(path.reduce<unknown>((at, step) => (at as Record<string, unknown>)[step], of)).toBe(stream);
+});
+
+test("a seed of its own changes what its stream gives, and nothing else", () => {
+  const [plain, pinned] = [figures(model()), figures(model([{ stream: streamOf("time"), seed: 99 }]))];
+  expect(pinned.arrived).toBe(plain.arrived);
+  expect(pinned.worked).not.toBe(plain.worked);
+  // Whatever the seed of the run, the pinned one stays.
+  const { program } = compile(model([{ stream: streamOf("between"), seed: 99 }]));
+  const created = program!.measures.findIndex((m) => m.key === "in/created");
+  const arrived = [1, 2, 3].map((seed) => run(program!, { seed, replication: 1 })!.values[created]);
+  expect(new Set(arrived).size).toBe(1);
+});
+
+test("numbers that are the same again are so in every replication, and the others new", () => {
+  const of = model([{ stream: streamOf("between"), again: true }]);
+  const [a, b, c] = [1, 2, 3].map((replication) => figures(of, replication));
+  expect([b.arrived, c.arrived]).toEqual([a.arrived, a.arrived]);
+  expect(new Set([a.worked, b.worked, c.worked]).size).toBe(3);
+  expect(new Set([1, 2, 3].map((replication) => figures(model(), replication).arrived)).size).toBeGreaterThan(1);
+});
+
+test("a name alone changes nothing, and leaves runs as they are; a seed or the same again do not", () => {
+  const of = model();
+  const print = (streams: Study["streams"]) => fingerprint(of.designs[0], of.run, { streams });
+  const base = { stream: streamOf("time"), name: "", seed: null, again: false };
+  expect(print([{ ...base, name: "Desk work" }])).toBe(print([]));
+  expect(figures(model([{ ...base, name: "Desk work" }]))).toEqual(figures(of));
+  expect(print([{ ...base, seed: 3 }])).not.toBe(print([]));
+  expect(print([{ ...base, again: true }])).not.toBe(print([]));
+});
