@@ -93,6 +93,18 @@ test("rows one after another come round, and begin anew in each replication", ()
   }
 });
 
+test("an attribute may hold the row itself", () => {
+  const of = model({
+    by: "table",
+    arrivesAt: "row.due",
+    table: "boats",
+    sets: [{ id: "s", attribute: "boat", value: "row" }],
+  });
+  for (const type of of.designs[0].entityTypes) type.attributes.push({ name: "boat", value: "Boats[1]" });
+  Object.assign(of.designs[0].elements[1], { time: "entity.boat.size * 1 min" });
+  expect(figures(of).value("Punt/timeInSystem.mean")).toBeCloseTo(120, 9);
+});
+
 test("an empty cell, weights of 0 and a type that no column says are told", () => {
   const empty = { ...boats, rows: [["0:10", "Punt", ""]] };
   expect(figures(model({ by: "table", arrivesAt: "row.due", ...byRow }, { tables: [empty] })).failure).toMatchObject({

@@ -336,6 +336,22 @@ describe("names of a table, its columns and its keys reach their uses", () => {
     ]);
   });
 
+  test("two attributes of the same text are both written, and so is the condition that ends a run", () => {
+    const twice = model("1 min", {
+      attributes: [
+        { name: "a", value: 'Kinds["yawl"].time' },
+        { name: "b", value: 'Kinds["yawl"].time' },
+      ],
+      run: { ends: "condition", condition: 'Desk.busy > count(Kinds, row.kind = "yawl")' },
+    });
+    const found = rewritings({ table: "kinds", to: "Boats" }, compile(twice).model);
+    expect(found.map(({ path, text }) => `${path.slice(-4).join(".")} ${text}`)).toEqual([
+      '0.attributes.2.value Boats["yawl"].time',
+      '0.attributes.3.value Boats["yawl"].time',
+      'run.condition Desk.busy > count(Boats, row.kind = "yawl")',
+    ]);
+  });
+
   test("a key, and the column of a matrix", () => {
     expect(texts({ row: 2, to: "ketch" })[1]).toBe('entityTypes.0.attributes.2.value Kinds["ketch"]');
     expect(

@@ -3,7 +3,7 @@ import { TYPE_SETTINGS } from "../document/entityType.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
 import { tablesOf } from "../document/table.ts";
 import { kindOf } from "../elements/index.ts";
-import { type Checked, type TableUse, writeName } from "../expression/index.ts";
+import { type Checked, nameKey, type TableUse, writeName } from "../expression/index.ts";
 import type { Model } from "../model/model.ts";
 import { expressionsIn, fieldsOf } from "../settings/settingsOf.ts";
 
@@ -47,8 +47,8 @@ export function* expressionsOf(model: Model): Generator<Written> {
     const whose = { id: type.id, owner: type.name };
     if (speed)
       yield { path: [...at, "speed"], checked: speed, ...whose, field: "speed", label: TYPE_SETTINGS.speed.label };
-    for (const { value } of attributes) {
-      const i = type.attributes.findIndex((a) => a.value === value.source);
+    for (const { slot, value } of attributes) {
+      const i = type.attributes.findIndex((a) => model.attributeSlots.get(nameKey(a.name)) === slot);
       const { name } = type.attributes[i];
       yield {
         path: [...at, "attributes", i, "value"],
@@ -78,6 +78,16 @@ export function* expressionsOf(model: Model): Generator<Written> {
       if (checked)
         yield { path, checked, id: display.id, owner: display.title || `The ${display.kind}`, field, label: "Shows" };
     }
+  const { condition } = model.stop;
+  if (condition)
+    yield {
+      path: ["run", "condition"],
+      checked: condition,
+      id: "",
+      owner: "The run",
+      field: "condition",
+      label: "Ends when",
+    };
   yield* expressionsOfTables(model);
 }
 

@@ -166,7 +166,7 @@ export function TableEditor({
   return (
     <main className="flex min-w-0 grow">
       <div className="flex min-w-0 grow flex-col">
-        <div className="flex h-11 shrink-0 items-center gap-2 border-b border-line px-3">
+        <div className="flex min-h-11 shrink-0 flex-wrap items-center gap-2 border-b border-line px-3 py-1.5">
           <KeptInput
             label="Name of the table"
             className="w-44! font-semibold"

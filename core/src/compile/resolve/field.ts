@@ -56,10 +56,10 @@ export function checkField(
     );
   if (field.chance && constant !== undefined && !(constant >= 0 && constant <= 1))
     return refuse("not-a-chance", `a chance lies between 0 and 100 %; this is ${constant}.`);
-  if (field.any === "value" && !["number", "text", "yesNo", "entityType"].includes(checked.type.kind))
+  if (field.any === "value" && !["number", "text", "yesNo", "entityType", "element", "row"].includes(checked.type.kind))
     return refuse(
       "not-a-value",
-      `a number, text, yes or no, or an entity type is wanted; this is ${typeName(checked.type)}.`,
+      `a number, text, yes or no, an element, an entity type or a row is wanted; this is ${typeName(checked.type)}.`,
     );
   if (field.steady && checked.draws)
     return refuse(
