@@ -6,7 +6,7 @@ const model = (streams: object[] = [], more: object = {}): Study =>
     types: [{ id: "t1", name: "Customer", attributes: [{ name: "size", value: "uniform(1, 3)" }] }],
     elements: [
       { id: "in", kind: "arrivals", between: "exponential(3 min)" },
-      { id: "desk", kind: "station", time: "exponential(2 min) * entity.size / 2" },
+      { id: "desk", kind: "station", time: "exponential(2 min) * entity.size / 2", rework: "5 %" },
       { id: "out", kind: "departures" },
       { id: "other", kind: "departures" },
     ],
@@ -31,8 +31,9 @@ test("every place that draws is listed, with what it draws and its stream, and n
     ["in", "Time between", "exponential(3 min)", true],
     ["desk", "Time", "exponential(2 min) * entity.size / 2", false],
     ["desk", "Way out", "by share", false],
+    ["desk", "Again", "5 %", false],
   ]);
-  expect(new Set(sources(model()).map(({ stream }) => stream)).size).toBe(4);
+  expect(new Set(sources(model()).map(({ stream }) => stream)).size).toBe(5);
 });
 
 test("the place of a stream's number is where it stands in the study", () => {

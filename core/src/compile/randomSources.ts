@@ -2,6 +2,7 @@ import type { Problem } from "../document/problem.ts";
 import { kindOf } from "../elements/index.ts";
 import type { Model, Node } from "../model/model.ts";
 import { settingsIn } from "../settings/setting.ts";
+import { fieldsOf } from "../settings/settingsOf.ts";
 import { expressionsOf } from "./tableUses.ts";
 
 /** A place of a design that draws random numbers. */
@@ -43,6 +44,7 @@ export function randomSources(model: Model): RandomSource[] {
   const add = (id: string, owner: string, field: string, label: string, text: string) => {
     const of = owners.get(id);
     if (of?.streams[field] === undefined) return;
+    if (found.some((source) => source.id === id && source.field === field)) return;
     found.push({
       id,
       owner,
@@ -60,6 +62,10 @@ export function randomSources(model: Model): RandomSource[] {
   for (const node of model.nodes)
     for (const { name, label } of choosing(node))
       add(node.element.id, node.element.name, name, label, WORDS[name] ?? label);
+  for (const { element, settings } of model.nodes)
+    for (const { key, field, text } of fieldsOf(element, kindOf(element).settings))
+      if (field.chance && settings.get(key)?.type.kind === "number")
+        add(element.id, element.name, key, field.label, text);
   const order = [...owners.keys()];
   return found.sort((a, b) => order.indexOf(a.id) - order.indexOf(b.id));
 }

@@ -78,7 +78,7 @@ export function Build() {
           <Rulers units={study.units} />
           {!isLow && mapShown && (
             <div className="absolute bottom-[126px] left-7">
-              <MiniMap design={design} plan={study.plan} />
+              <MiniMap design={design} plan={study.plan} onPutAway={() => useBuild.setState({ mapShown: false })} />
             </div>
           )}
           <div
@@ -95,14 +95,14 @@ export function Build() {
             >
               <Rows3 size={14} /> Ledger
             </button>
-            {!isLow && (
+            {!isLow && !mapShown && (
               <button
-                className="panel flex items-center gap-1.5 px-2.5 py-[5px]"
-                aria-pressed={mapShown}
-                data-tip="The whole plan in small, while parts of it lie out of view"
-                onClick={() => useBuild.setState({ mapShown: !mapShown })}
+                className="panel px-2 py-[7px]"
+                aria-label="Show the small map"
+                data-tip="Show the whole plan in small, while parts of it lie out of view"
+                onClick={() => useBuild.setState({ mapShown: true })}
               >
-                <MapIcon size={14} /> Map
+                <MapIcon size={14} />
               </button>
             )}
           </div>

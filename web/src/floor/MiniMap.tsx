@@ -1,5 +1,6 @@
 import type { Design, PlanShape } from "@busy-harbor/core";
 import type { KonvaEventObject } from "konva/lib/Node";
+import { X } from "lucide-react";
 import { useMemo } from "react";
 import { Layer, Rect, Shape, Stage } from "react-konva";
 import { COLOURS } from "./colours.ts";
@@ -11,7 +12,15 @@ const SIZE = { width: 184, height: 116 };
 const INSETS = { top: 6, right: 6, bottom: 6, left: 6 };
 
 /** The whole plan in small, with the part in view as a frame that can be dragged; shown while parts lie out of view. */
-export function MiniMap({ design, plan }: { design: Design; plan: readonly PlanShape[] }) {
+export function MiniMap({
+  design,
+  plan,
+  onPutAway,
+}: {
+  design: Design;
+  plan: readonly PlanShape[];
+  onPutAway: () => void;
+}) {
   const { view, size, setView } = useView();
   const points = useMemo(() => extentPoints(design, plan), [design, plan]);
   const map = useMemo(() => fit(points, SIZE, INSETS), [points]);
@@ -30,19 +39,27 @@ export function MiniMap({ design, plan }: { design: Design; plan: readonly PlanS
     setView({ ...view, x, y });
   };
   return (
-    <div
-      role="img"
-      aria-label="The whole plan in small; the frame is what is in view"
-      data-testid="minimap"
-      className="panel touch-none cursor-pointer overflow-hidden"
-      style={SIZE}
-    >
-      <Stage {...SIZE} onPointerDown={go} onPointerMove={go}>
-        <Layer listening={false}>
-          <Shape sceneFunc={({ _context: ctx }) => drawAll(ctx, design, plan, map)} />
-          <Rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} stroke={COLOURS.action} strokeWidth={1.5} />
-        </Layer>
-      </Stage>
+    <div data-testid="minimap" className="panel relative overflow-hidden" style={SIZE}>
+      <div
+        role="img"
+        aria-label="The whole plan in small; the frame is what is in view"
+        className="touch-none cursor-pointer"
+      >
+        <Stage {...SIZE} onPointerDown={go} onPointerMove={go}>
+          <Layer listening={false}>
+            <Shape sceneFunc={({ _context: ctx }) => drawAll(ctx, design, plan, map)} />
+            <Rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} stroke={COLOURS.action} strokeWidth={1.5} />
+          </Layer>
+        </Stage>
+      </div>
+      <button
+        className="absolute top-0.5 right-0.5 rounded bg-sheet/80 p-0.5 text-soft hover:text-ink"
+        aria-label="Put the small map away"
+        data-tip="Put the small map away"
+        onClick={onPutAway}
+      >
+        <X size={13} />
+      </button>
     </div>
   );
 }
