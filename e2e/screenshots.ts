@@ -99,6 +99,7 @@ await person.go(server.url);
 await person.click("Hull workshop");
 await person.onFloor("Painting bay");
 await person.click("Tables");
+await person.find("aside[aria-label=Tables]");
 await (await person.driver.findElement(By.xpath("//aside//button[contains(., 'Steps')]"))).click();
 await (await person.find("[data-testid=table-grid]")).click();
 await person.press(Key.HOME, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
