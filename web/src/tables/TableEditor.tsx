@@ -3,34 +3,29 @@ import {
   type Design,
   nameKey,
   type Problem,
-  readersOf,
-  routeSentences,
   type Study,
   type Table,
   tablesOf,
 } from "@busy-harbor/core";
-import { Columns3, Download, Plus, Trash2, Upload } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
+import { Columns3, Plus, Trash2, Upload } from "lucide-react";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { KeptInput } from "../build/fields.tsx";
-import { useGoToProblem } from "../build/goToProblem.ts";
 import type { Entry } from "../grid/column.ts";
 import { ColumnsMenu } from "../grid/ColumnsMenu.tsx";
 import { readBlock, writeCsv } from "../grid/cells.ts";
 import { Grid } from "../grid/Grid.tsx";
 import type { Cell } from "../grid/range.ts";
 import { useGrid } from "../grid/useGrid.ts";
-import { useStudy } from "../state/study.ts";
-import { Checkbox } from "../ui/Checkbox.tsx";
 import { announce } from "../ui/announce.ts";
 import { saveBlob, saveFile } from "../ui/saveFile.ts";
-import { ColumnCard } from "./ColumnCard.tsx";
 import { footOf, gridColumns, labelOf, rowId, type TableRow } from "./columns.ts";
-import { addColumn, cellsApart, editColumns, editTable, putCell, renameInUse, setOwn, setRoute } from "./edits.ts";
+import { addColumn, editColumns, editTable, putCell, renameInUse } from "./edits.ts";
 import { hasHeader } from "./guess.ts";
 import { SpreadsheetProblem } from "./spreadsheet/guard.ts";
 import { isSpreadsheet, openSpreadsheet, saveSpreadsheet } from "./spreadsheet/openSpreadsheet.ts";
 import { Incoming, type IncomingBlock } from "./Incoming.tsx";
+import { SaveMenu } from "./SaveMenu.tsx";
+import { TableAside } from "./TableAside.tsx";
 
 const MOST_BYTES = 64 * 1024 * 1024;
 const XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
@@ -270,75 +265,18 @@ export function TableEditor({
           empty="No rows. Add one above, paste a block from a spreadsheet, or take in a file."
         />
       </div>
-      <aside
-        aria-label="Columns and uses"
-        className="w-[300px] shrink-0 overflow-y-auto border-l border-line px-4 py-3"
-      >
-        <Version table={table} study={study} design={design} />
-        {column && (
-          <ColumnCard
-            key={column.id}
-            column={column}
-            table={table}
-            tables={tables}
-            problems={problems}
-            onGone={() => setColumnId(undefined)}
-          />
-        )}
-        {!table.matrix && (
-          <div className="border-t border-line py-2.5">
-            <Checkbox
-              checked={table.route}
-              onChange={(on) => setRoute(table.id, on)}
-              title="Rows are the steps of each entity type, in order. Elements send entities along it by their way out."
-            >
-              It is a route
-            </Checkbox>
-            {table.route && <Routes model={compilation?.model} />}
-          </div>
-        )}
-        <Troubles problems={problems} />
-        <Uses table={table} compilation={compilation} />
-        <button
-          className="button mt-2"
-          onClick={() => {
-            const { change, undo } = useStudy.getState();
-            change(`Delete ${table.name}`, (s) => {
-              s.tables = s.tables.filter(({ id }) => id !== table.id);
-              for (const d of s.designs) d.tables = d.tables.filter(({ id }) => id !== table.id);
-            });
-            announce(`${table.name} deleted.`, false, { label: "Undo", run: undo });
-            onShow("");
-          }}
-        >
-          <Trash2 size={14} /> Delete {table.name}
-        </button>
-      </aside>
+      <TableAside
+        table={table}
+        tables={tables}
+        study={study}
+        design={design}
+        column={column}
+        problems={problems}
+        compilation={compilation}
+        onGone={() => setColumnId(undefined)}
+        onDelete={() => onShow("")}
+      />
     </main>
-  );
-}
-
-/** Ways to save what there is. */
-function SaveMenu({ ways }: { ways: readonly (readonly [label: string, save: () => void])[] }) {
-  return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger className="button px-2!" aria-label="Save as a file" data-tip="Save as a file">
-        <Download size={14} />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={4} className="panel float z-50 p-1">
-          {ways.map(([label, save]) => (
-            <DropdownMenu.Item
-              key={label}
-              className="cursor-pointer rounded px-2 py-1 outline-none data-[highlighted]:bg-water"
-              onSelect={save}
-            >
-              {label}
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
   );
 }
 
@@ -356,124 +294,4 @@ function nameFrom(text: string, study: Study, design: Design, id: string): strin
   const taken = [...study.tables.filter((t) => t.id !== id), ...design.elements, ...design.entityTypes];
   const isFree = key !== "" && !["clock", "entity", "row"].includes(key) && !taken.some((t) => nameKey(t.name) === key);
   return isFree && name.length <= 80 ? name : undefined;
-}
-
-/** Whose the table is: the study's, or a version of the design's own. */
-function Version({ table, study, design }: { table: Table; study: Study; design: Design }) {
-  const whole = study.tables.find(({ id }) => id === table.id);
-  const isOwn = design.tables.includes(table);
-  const { changeDesign } = useStudy.getState();
-  if (study.designs.length < 2 && !isOwn) return null;
-  const apart = isOwn && whole ? cellsApart(whole, table) : 0;
-  return (
-    <p className="mb-2 flex items-center justify-between gap-2 border-b border-line pb-2 text-xs text-soft">
-      <span>
-        {isOwn
-          ? apart === 0
-            ? `${design.name} has its own, and it is the same`
-            : `${design.name}: differs in ${apart} ${apart === 1 ? "cell" : "cells"}`
-          : "The study's, for all designs"}
-      </span>
-      <button
-        className="shrink-0 text-action underline underline-offset-2"
-        onClick={() =>
-          changeDesign(isOwn ? `Give up own ${table.name}` : `Own ${table.name} for ${design.name}`, (d) =>
-            setOwn(d, isOwn ? undefined : table, table.id),
-          )
-        }
-      >
-        {isOwn ? "Take the study's" : "Own version"}
-      </button>
-    </p>
-  );
-}
-
-/** The route of each entity type in a sentence. */
-function Routes({ model }: { model: Compilation["model"] | undefined }) {
-  if (!model?.route)
-    return (
-      <p className="pt-1 text-xs text-soft">
-        Choose “along its route” as the way out of arrivals and of the places it names, then entity.route is the row at
-        hand and entity.step its number.
-      </p>
-    );
-  return (
-    <ul className="pt-1 text-xs text-soft">
-      {routeSentences(model).map((sentence) => (
-        <li key={sentence}>{sentence}</li>
-      ))}
-    </ul>
-  );
-}
-
-const MOST_TROUBLES = 12;
-
-/** What is wrong with a table, each a way to its cell. */
-function Troubles({ problems }: { problems: readonly Problem[] }) {
-  const goTo = useGoToProblem();
-  if (problems.length === 0) return null;
-  return (
-    <section className="border-t border-line py-2.5">
-      <h3 className="caps pb-1">Problems</h3>
-      <ul className="text-xs text-buoy-deep">
-        {problems.slice(0, MOST_TROUBLES).map((p) => (
-          <li key={`${p.field}${p.message}`}>
-            <button className="w-full py-0.5 text-left" onClick={() => goTo(p)}>
-              {p.message} {p.hint && <span className="text-ink">{p.hint}</span>}
-            </button>
-          </li>
-        ))}
-        {problems.length > MOST_TROUBLES && <li>and {problems.length - MOST_TROUBLES} more</li>}
-      </ul>
-    </section>
-  );
-}
-
-/** The expressions that read a table, each a way to its place. */
-function Uses({ table, compilation }: { table: Table; compilation: Compilation | undefined }) {
-  const goTo = useGoToProblem();
-  const uses = useMemo(() => (compilation ? readersOf(table.id, compilation.model) : []), [table.id, compilation]);
-  return (
-    <section className="border-t border-line py-2.5">
-      <h3 className="caps pb-1">Read by</h3>
-      {uses.length === 0 ? (
-        <p className="text-xs text-soft">
-          Nothing in this design yet. Write, for example, <span className="mono">{exampleOf(table)}</span>.
-        </p>
-      ) : (
-        <ul>
-          {uses.map(({ path, id, owner, field, label, checked }) => (
-            <li key={path.join(".")}>
-              <button
-                className="w-full truncate py-0.5 text-left text-action"
-                data-tip={checked.source}
-                onClick={() =>
-                  goTo({
-                    code: "",
-                    severity: "warning",
-                    message: "",
-                    path,
-                    id,
-                    field,
-                    designId: compilation?.model.design.id,
-                  })
-                }
-              >
-                {owner}, {label.toLowerCase()}
-              </button>
-            </li>
-          ))}
-        </ul>
-      )}
-    </section>
-  );
-}
-
-function exampleOf({ name, matrix, key, columns, rows }: Table): string {
-  const called = /^\p{L}[\p{L}\p{N}]*$/u.test(name) ? name : `\`${name}\``;
-  const k = columns.findIndex(({ id }) => id === key);
-  const first = rows[0]?.[Math.max(0, k)] ?? "…";
-  if (matrix) return `${called}["${first}", "${columns[1]?.name ?? "…"}"]`;
-  const column = columns.find(({ id }) => id !== key)?.name ?? "…";
-  return `${called}[${k < 0 ? 1 : columns[k].holds === "text" ? `"${first}"` : first}].${column}`;
 }
