@@ -32,7 +32,8 @@ test("a server killed in mid-run completes the run at the next start, with the s
   const data = mkdtempSync(join(tmpdir(), "harbor-data-"));
   const settings = { replications: 60, length: "40 d" };
   let server = await startServer(data);
-  const [{ id: study }] = await json<{ id: string }[]>(`${server.url}/api/studies`);
+  const studies = await json<{ id: string; name: string }[]>(`${server.url}/api/studies`);
+  const study = studies.find(({ name }) => name.startsWith("Foot passengers"))!.id;
   const { id } = await json<RunSummary>(`${server.url}/api/studies/${study}/runs`, { designId: "shared", settings });
   const summary = () => json<RunSummary>(`${server.url}/api/runs/${id}`);
   await until(async () => (await summary()).finished >= 5, "five replications");

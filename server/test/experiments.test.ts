@@ -129,8 +129,8 @@ describe("experiments over the network", () => {
   afterAll(() => server.stop());
 
   const demo = async () => {
-    const studies = (await (await fetch(`${server.url}/api/studies`)).json()) as { id: string; designs: string[] }[];
-    const { id } = studies.find(({ designs }) => designs.length > 1)!;
+    const studies = (await (await fetch(`${server.url}/api/studies`)).json()) as { id: string; name: string }[];
+    const { id } = studies.find(({ name }) => name.startsWith("Foot passengers"))!;
     const { study } = (await (await fetch(`${server.url}/api/studies/${id}`)).json()) as {
       study: { designs: { id: string }[] };
     };
