@@ -149,11 +149,10 @@ describe("values of a table", () => {
     expect(labels("")).toEqual(expect.arrayContaining(["Kinds", "randomRow", "resample"]));
   });
 
-  test("paths of a thousand steps are read in no time and without an overflow", () => {
-    const before = Date.now();
-    refused(`Seen[1]${".gap".repeat(900)}`);
-    constant(`${"Seen[".repeat(60)}1${"]".repeat(60)}`);
-    expect(Date.now() - before).toBeLessThan(2000);
+  test("paths of a thousand steps are read to their end, without an overflow", () => {
+    // Were each part of a path read once for every part after it, this would not end.
+    expect(refused(`Seen[1]${".gap".repeat(900)}`).message).toContain("properties");
+    expect(constant(`${"Seen[".repeat(60)}1${"]".repeat(60)}`)).toBeDefined();
   });
 });
 

@@ -1,6 +1,15 @@
 import { compile, readStudy, type Study, type Table, tableSchema } from "@busy-harbor/core";
 import { readBlock } from "../src/grid/cells.ts";
-import { cellsApart, deleteColumn, editTable, moveColumn, putCell, renameInUse, takeIn } from "../src/tables/edits.ts";
+import {
+  addColumn,
+  cellsApart,
+  deleteColumn,
+  editTable,
+  moveColumn,
+  putCell,
+  renameInUse,
+  takeIn,
+} from "../src/tables/edits.ts";
 import { guessColumn, hasHeader } from "../src/tables/guess.ts";
 import { arriving, firstTargets, type Plan, takenIn, writesCommas, wrongIn } from "../src/tables/incoming.ts";
 import { footOf } from "../src/tables/columns.ts";
@@ -201,6 +210,13 @@ describe("edits of a table", () => {
       ["3", "cutter"],
       ["x", "yawl"],
     ]);
+  });
+
+  test("a column added is the same in every version of a table", () => {
+    const base = study();
+    show({ ...base, designs: [{ ...base.designs[0], tables: [table([["cutter", "8"]])] }, base.designs[1]] });
+    const id = addColumn(now().designs[0].tables[0]);
+    expect([now().tables[0], now().designs[0].tables[0]].map((t) => t.columns.at(-1)?.id)).toEqual([id, id]);
   });
 
   test("cells go with their column", () => {

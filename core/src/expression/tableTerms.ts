@@ -1,6 +1,5 @@
 import type { Checking } from "./checking.ts";
 import { weightedQuantile } from "../random/distributions.ts";
-import { isNumber } from "../quantity/index.ts";
 import { drawing } from "./lists.ts";
 import type { Read } from "./read.ts";
 import { closestName, makeScope, nameKey, type Scope } from "./scope.ts";
@@ -74,8 +73,6 @@ function rowByKey(node: Node, table: TableSource, checking: Checking): Term {
   if (key.type.kind === "row" && key.type.table.id === table.id) return key;
   const wanted = table.key?.type ?? PLAIN;
   if (!sameType(key.type, wanted)) wrongKey(node, key.type, wanted, table);
-  if (table.key === undefined && !(key.type.kind === "number" && isNumber(key.type.dimension)))
-    wrongKey(node, key.type, PLAIN, table);
   const missing = (value: number) => `There is no row ${table.say(value)} in ${table.name}.`;
   if (key.constant !== undefined) {
     const row = table.rowOf(key.constant);

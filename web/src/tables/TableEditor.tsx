@@ -19,7 +19,7 @@ import { useGrid } from "../grid/useGrid.ts";
 import { announce } from "../ui/announce.ts";
 import { saveBlob, saveFile } from "../ui/saveFile.ts";
 import { footOf, gridColumns, labelOf, rowId, type TableRow } from "./columns.ts";
-import { addColumn, editColumns, editTable, putCell, renameInUse } from "./edits.ts";
+import { addColumn, editTable, putCell, renameInUse } from "./edits.ts";
 import { hasHeader } from "./guess.ts";
 import { SpreadsheetProblem } from "./spreadsheet/guard.ts";
 import { isSpreadsheet, openSpreadsheet, saveSpreadsheet } from "./spreadsheet/openSpreadsheet.ts";
@@ -156,8 +156,13 @@ export function TableEditor({
       writeCsv([table.columns.map(labelOf), ...table.rows.map((cells) => table.columns.map((_, c) => cells[c] ?? ""))]),
       "text/csv",
     );
-  const saveAs = async (what: string, of: readonly Table[]) =>
-    saveBlob(`${study.name}, ${what}.xlsx`, new Blob([await saveSpreadsheet(of)], { type: XLSX }));
+  const saveAs = async (what: string, of: readonly Table[]) => {
+    try {
+      saveBlob(`${study.name}, ${what}.xlsx`, new Blob([await saveSpreadsheet(of)], { type: XLSX }));
+    } catch (error) {
+      announce(`Nothing was saved. ${error instanceof Error ? error.message : String(error)}`, true);
+    }
+  };
   return (
     <main className="flex min-w-0 grow">
       <div className="flex min-w-0 grow flex-col">
@@ -190,10 +195,7 @@ export function TableEditor({
           >
             Insert
           </button>
-          <button
-            className="button px-2!"
-            onClick={() => editColumns(table.id, `Add column to ${table.name}`, (t) => void addColumn(t, likeLast(t)))}
-          >
+          <button className="button px-2!" onClick={() => addColumn(table, likeLast(table))}>
             <Columns3 size={14} /> Column
           </button>
           <button

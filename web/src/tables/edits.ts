@@ -87,11 +87,11 @@ export function putCell(table: Table, row: number, column: number, text: string)
   cells[column] = text;
 }
 
-/** Adds a column at the right end. Returns its id. */
+/** Adds a column at the right end of every version of a table: the same in each. Returns its id. */
 export function addColumn(table: Table, like?: Partial<Column>): string {
   const name = freshName(like?.name ?? "Column", table.columns);
   const column = columnSchema.parse({ ...like, id: newId("column"), name });
-  table.columns.push(column);
+  editColumns(table.id, `Add column to ${table.name}`, (t) => void t.columns.push({ ...column }));
   return column.id;
 }
 

@@ -177,7 +177,7 @@ function readMatrix(
 ): TableSource["matrix"] {
   const [first, ...rest] = table.columns;
   const names = new Map<number, number>();
-  const read = (text: string) => readKey(text, first, key, context);
+  const read = (text: string) => readKey(text, first, context);
   rest.forEach(({ name, holds, unit }, i) => {
     const value = read(name);
     if (value === undefined)
@@ -198,7 +198,7 @@ function readMatrix(
 }
 
 /** The value of a key that is written as the name of a column. */
-function readKey(text: string, column: Column, key: ColumnSource, context: Context): number | undefined {
+function readKey(text: string, column: Column, context: Context): number | undefined {
   const [value] = readCells(
     { ...column, required: false, unique: false, default: "" },
     [[text]],
@@ -206,7 +206,7 @@ function readKey(text: string, column: Column, key: ColumnSource, context: Conte
     context,
     () => undefined,
   );
-  return key.type.kind === "list" || Number.isNaN(value) ? undefined : value;
+  return Number.isNaN(value) ? undefined : value;
 }
 
 function readColumn(

@@ -15,7 +15,7 @@ async function inThread<T>(
   const worker = new Worker(new URL("./spreadsheet.worker.ts", import.meta.url), { type: "module" });
   let timer: ReturnType<typeof setTimeout> | undefined;
   const stopped = new Promise<never>((_, reject) => {
-    const late = new SpreadsheetProblem("Reading the file takes too long.", "Take in a part of it, or save it as CSV.");
+    const late = new SpreadsheetProblem("This takes too long.", "Take in a part of it, or save it as CSV.");
     timer = setTimeout(() => reject(late), MOST_TIME);
     signal?.addEventListener("abort", () => reject(new SpreadsheetProblem("Reading the file was stopped.", "")));
     worker.addEventListener("error", () =>
