@@ -8,6 +8,7 @@ import {
   nameKey,
   references,
 } from "@busy-harbor/core";
+import { remembered } from "../state/remembered.ts";
 
 export interface User {
   /** What reads it. */
@@ -19,27 +20,41 @@ export interface User {
   readonly field: string;
 }
 
+/** Names that an expression reads, as they are compared. */
+const namesIn = (text: unknown): ReadonlySet<string> =>
+  new Set(typeof text === "string" ? references(text).map(nameKey) : []);
+
+const namesByField = remembered((e: Element) =>
+  fieldsOf(e, kindOf(e).settings).flatMap(({ field, text }) =>
+    text === "" ? [] : [{ label: field.label, names: namesIn(text) }],
+  ),
+);
+
+const namesByLinkField = remembered((l: Link) =>
+  (Object.keys(LINK_SETTINGS) as (keyof typeof LINK_SETTINGS)[]).flatMap((f) =>
+    l[f] === "" ? [] : [{ label: LINK_SETTINGS[f].label, names: namesIn(l[f]) }],
+  ),
+);
+
 /** The settings whose expressions read an element. */
 export function usersOf(element: Element, design: Design): User[] {
   const key = nameKey(element.name);
-  // Reading the expressions of a large model takes a while; most do not even contain the letters.
-  const reads = (text: unknown) =>
-    typeof text === "string" && nameKey(text).includes(key) && references(text).some((name) => nameKey(name) === key);
+  const reads = (text: unknown) => namesIn(text).has(key);
   const nameOf = (id: string) => design.elements.find((e) => e.id === id)?.name ?? "nowhere";
   return [
     ...design.elements.flatMap((e): User[] =>
-      fieldsOf(e, kindOf(e).settings)
-        .filter(({ text }) => reads(text))
-        .map(({ field }) => ({ kind: "element", id: e.id, name: e.name, field: field.label })),
+      namesByField(e)
+        .filter(({ names }) => names.has(key))
+        .map(({ label }) => ({ kind: "element", id: e.id, name: e.name, field: label })),
     ),
-    ...design.links.flatMap((l: Link): User[] =>
-      (Object.keys(LINK_SETTINGS) as (keyof typeof LINK_SETTINGS)[])
-        .filter((f) => reads(l[f]))
-        .map((f) => ({
+    ...design.links.flatMap((l): User[] =>
+      namesByLinkField(l)
+        .filter(({ names }) => names.has(key))
+        .map(({ label }) => ({
           kind: "link",
           id: l.id,
           name: `${nameOf(l.from)} to ${nameOf(l.to)}`,
-          field: LINK_SETTINGS[f].label,
+          field: label,
         })),
     ),
     ...design.entityTypes.flatMap((t) =>

@@ -1,4 +1,5 @@
 import { type Design, type Element, type Link, linkPoints, type Point } from "@busy-harbor/core";
+import { remembered } from "../state/remembered.ts";
 import { groupBy } from "../groupBy.ts";
 
 /** The point at a distance along a bent line; beyond its end, straight on. */
@@ -43,16 +44,22 @@ export function drawnLinks(design: Design): ReadonlyMap<string, readonly Point[]
   return lines;
 }
 
+const endsOf = ({ from, to }: Link): string => `${from}\n${to}`;
+
+const unbent = remembered((links: readonly Link[]) =>
+  groupBy(
+    links.filter((l) => l.bends.length === 0),
+    endsOf,
+  ),
+);
+
 function drawLinks(design: Design): ReadonlyMap<string, readonly Point[]> {
   const byId = elementsById(design);
-  const straight = groupBy(
-    design.links.filter((l) => l.bends.length === 0),
-    (l) => `${l.from}\n${l.to}`,
-  );
+  const straight = unbent(design.links);
   const lines = new Map<string, readonly Point[]>();
   for (const link of design.links) {
     const [from, to] = [byId.get(link.from), byId.get(link.to)];
-    if (from && to) lines.set(link.id, lineOf(link, from, to, straight.get(`${link.from}\n${link.to}`) ?? []));
+    if (from && to) lines.set(link.id, lineOf(link, from, to, straight.get(endsOf(link)) ?? []));
   }
   return lines;
 }

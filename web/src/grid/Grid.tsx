@@ -25,7 +25,7 @@ import type { GridModel, RowData } from "./useGrid.ts";
 
 const NUMBERS = 46;
 /** Rows and columns drawn beyond the window's edges. */
-const BEYOND = { rows: 6, columns: 2 };
+const BEYOND = { rows: 4, columns: 1 };
 /** By how much a key makes a column wider or narrower. */
 const WIDER = 16;
 
@@ -112,11 +112,12 @@ export function Grid<R extends RowData>({
   // eslint-disable-next-line react-hooks/exhaustive-deps -- the sizes a person gave are read through the table
   const sizes = useMemo(() => columns.map((c) => table.getColumn(c.id)!.getSize()), [columns, table, columnSizing]);
   const frozenWidth = sizes.slice(0, frozenCount).reduce((sum, w) => sum + w, numbers);
-  const withActive = (at: number, indices: Indices) => {
-    const drawn = defaultRangeExtractor(indices);
-    // A cell that is written in stays, however far one scrolls.
-    return isWriting && at >= 0 && !drawn.includes(at) ? [...drawn, at].sort((a, b) => a - b) : drawn;
-  };
+  // A cell that is written in stays, however far one scrolls. The functions stay the same while nothing changes: a new
+  // one has all that is in sight drawn anew.
+  const rowKept = isWriting ? here.row : -1;
+  const columnKept = isWriting ? here.column - frozenCount : -1;
+  const rowsOf = useCallback((indices: Indices) => withKept(rowKept, indices), [rowKept]);
+  const columnsOf = useCallback((indices: Indices) => withKept(columnKept, indices), [columnKept]);
   const down = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
@@ -124,7 +125,7 @@ export function Grid<R extends RowData>({
     overscan: BEYOND.rows,
     paddingStart: ROW_HEIGHT,
     scrollPaddingStart: ROW_HEIGHT,
-    rangeExtractor: (indices) => withActive(here.row, indices),
+    rangeExtractor: rowsOf,
   });
   const across = useVirtualizer({
     horizontal: true,
@@ -134,14 +135,15 @@ export function Grid<R extends RowData>({
     overscan: BEYOND.columns,
     paddingStart: frozenWidth,
     scrollPaddingStart: frozenWidth,
-    rangeExtractor: (indices) => withActive(here.column - frozenCount, indices),
+    rangeExtractor: columnsOf,
   });
   const measured = [...sizes, frozenCount, numbers].join(" ");
   useEffect(() => across.measure(), [across, measured]);
   const total = Math.max(frozenWidth, across.getTotalSize());
   const rowsDrawn = down.getVirtualItems();
-  // Rows that come into sight take the place of those that leave it: scrolling makes no garbage, which slows drawing.
-  const pool = Math.max(8, Math.ceil(rowsDrawn.length / 8) * 8);
+  // Rows that come into sight take the place of those that leave it: as many places as are ever drawn at this height.
+  const inSight = Math.ceil((down.scrollRect?.height ?? 0) / ROW_HEIGHT) + 1;
+  const pool = Math.max(rowsDrawn.length, inSight + 2 * BEYOND.rows);
   const columnsDrawn = across.getVirtualItems();
 
   const drawn = useMemo(() => {
@@ -436,7 +438,7 @@ export function Grid<R extends RowData>({
       }
       tabIndex={0}
       data-testid={testId}
-      className="group relative min-h-0 grow overflow-auto select-none focus-visible:-outline-offset-2"
+      className="group relative min-h-0 grow overflow-auto bg-sheet select-none focus-visible:-outline-offset-2"
       onKeyDown={key}
       onCopy={copy}
       onCut={copy}
@@ -566,6 +568,12 @@ function Foot<R extends RowData>({
 }
 
 const NOBODY: readonly string[] = [];
+
+/** The indices in sight, and the one that is kept whatever is in sight (-1 for none). */
+function withKept(kept: number, indices: Indices): number[] {
+  const drawn = defaultRangeExtractor(indices);
+  return kept >= 0 && !drawn.includes(kept) ? [...drawn, kept].sort((a, b) => a - b) : drawn;
+}
 
 /** Headers of all columns shown, by column. */
 function useHeaders<R extends RowData>(table: GridModel<R>["table"]) {

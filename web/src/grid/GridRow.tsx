@@ -124,11 +124,11 @@ function DrawnRow<R extends RowData>({
         return (
           <div
             key={column.id}
-            id={`${id}-${index}-${c}`}
+            id={isActive ? `${id}-${index}-${c}` : undefined}
             role="gridcell"
             aria-selected={inRange}
             aria-invalid={trouble !== undefined}
-            data-tip={trouble ?? column.hint?.(row.original) ?? text}
+            data-tip={trouble ?? column.hint?.(row.original) ?? (column.show ? text : "")}
             data-tip-cut={trouble === undefined && !column.hint ? "" : undefined}
             className={[
               "h-full shrink-0 border-r border-line/60",

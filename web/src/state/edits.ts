@@ -10,7 +10,6 @@ import {
   type Link,
   occurrencesOf,
   linkSchema,
-  resourcesOf,
   settingsIn,
   type Point,
   type Study,
@@ -65,10 +64,6 @@ export function unitsOf(element: Element): number {
 
 /** Whether something can be drawn from an element to another: a link, or that it is needed there. */
 export const canLead = (element: Pick<Element, "kind">): boolean => kindOf(element).hasWayOut || isResource(element);
-
-/** Whether work or repairs at an element may claim a resource. */
-export const usesResource = (element: Element, resource: string): boolean =>
-  resourcesOf(element, kindOf(element).settings).includes(resource);
 
 /**
  * Why an element cannot be led to another, by a link or, from a resource, by being needed there; undefined if it can.

@@ -4,7 +4,7 @@ import { createPortal } from "react-dom";
 
 /** Milliseconds for which one stays on a thing before its tip comes. */
 const WAIT = 450;
-/** What has a tip; with the other, only while its own words are cut off. */
+/** What has a tip, its own words where that is empty; with the other, only while its own words are cut off. */
 const HAS_TIP = "[data-tip]";
 const CUT_ONLY = "data-tip-cut";
 
@@ -39,7 +39,7 @@ export function Tips() {
       if (of) timer = setTimeout(() => show(of), WAIT);
     };
     const show = (of: Element) => {
-      const words = of.getAttribute("data-tip");
+      const words = of.getAttribute("data-tip") || of.textContent;
       const isCut = !of.hasAttribute(CUT_ONLY) || of.scrollWidth > of.clientWidth;
       if (!words || !isCut || !of.isConnected) return;
       setTip({ of, words });

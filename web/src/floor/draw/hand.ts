@@ -1,5 +1,6 @@
-import type { Element } from "@busy-harbor/core";
-import { isResource, usesResource } from "../../state/edits.ts";
+import { type Element, kindOf, resourcesOf } from "@busy-harbor/core";
+import { isResource } from "../../state/edits.ts";
+import { remembered } from "../../state/remembered.ts";
 import { COLOURS } from "../colours.ts";
 import type { Guides } from "../guides.ts";
 import { elementsById } from "../paths.ts";
@@ -11,14 +12,16 @@ import { addArrowHead, strokeLine } from "./lines.ts";
 /** Above so many selected, the lines to what they need would hide the plan. */
 const MOST_WITH_USES = 12;
 
+const needsOf = remembered((e: Element) => new Set(resourcesOf(e, kindOf(e).settings)));
+
 /** Lines between what is selected and who needs it, or what it needs. */
 export function drawUses(ctx: Canvas, { view, size, design, selection }: Scene): void {
   if (selection.size === 0 || selection.size > MOST_WITH_USES) return;
   const chosen = design.elements.filter((e) => selection.has(e.id));
   const pairs = chosen.flatMap((e): (readonly [Element, Element])[] =>
     isResource(e)
-      ? design.elements.filter((user) => usesResource(user, e.id)).map((user) => [e, user] as const)
-      : design.elements.filter((r) => usesResource(e, r.id)).map((r) => [r, e] as const),
+      ? design.elements.filter((user) => needsOf(user).has(e.id)).map((user) => [e, user] as const)
+      : design.elements.filter((r) => needsOf(e).has(r.id)).map((r) => [r, e] as const),
   );
   ctx.lineWidth = 1.5;
   ctx.strokeStyle = COLOURS.buoy;
