@@ -72,7 +72,7 @@ class AttributeUses {
         if (!entity || !way.settings.has(name)) continue;
         const here = name === "time" ? flow.on.get(way)! : flow.asked.get(way)!;
         const where = { path: ["links", design.links.indexOf(way.link), name], id: way.link.id, field: name, label };
-        this.check(way.link[name as keyof typeof LINK_SETTINGS], here, where, comes);
+        this.check(way.link[name as keyof typeof LINK_SETTINGS] ?? "", here, where, comes);
       }
     }
   }

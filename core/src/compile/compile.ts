@@ -4,6 +4,7 @@ import type { Study } from "../study/schema.ts";
 import type { Model } from "../model/model.ts";
 import type { MeasureInfo } from "../measures/info.ts";
 import { checkAttributeUse } from "./attributeUse.ts";
+import { problemsOfDocument } from "./families/problemsOfDocument.ts";
 import { resolve } from "./resolve/index.ts";
 import { measureInfos, type ReplicationResult, Session, type SessionOptions } from "./session.ts";
 import { checkStructure } from "./structure.ts";
@@ -27,7 +28,11 @@ export function compile(study: Study, designId: string = study.designs[0].id): C
   const index = study.designs.findIndex((design) => design.id === designId);
   if (index < 0) throw new RangeError(`The study has no design "${designId}".`);
   const { model, problems } = resolve(study, index);
-  const all = [...problems, ...checkStructure(model, index), ...checkAttributeUse(model, index)];
+  const all = problemsOfDocument(
+    [...problems, ...checkStructure(model, index), ...checkAttributeUse(model, index)],
+    model.families,
+    index,
+  );
   if (all.some((p) => p.severity === "error")) return { problems: all, model };
   let measures: readonly MeasureInfo[] | undefined;
   const program: Program = {

@@ -1,10 +1,12 @@
 import type { StudyOf } from "../document/study.ts";
 import { tablesOf } from "../document/table.ts";
 import type { Scope } from "../expression/index.ts";
+import { namedIn, unfold } from "./families/unfold.ts";
 import { readDays } from "./resolve/calendars.ts";
 import { Problems } from "./resolve/problems.ts";
 import { followsRoute, routeTableOf } from "./resolve/route.ts";
 import { makeScopes } from "./resolve/scopes.ts";
+import { makeTexts } from "./resolve/texts.ts";
 import { readTables } from "./resolve/tables.ts";
 
 /** What may be named in expressions of one design of a study: where an entity is at hand, and where none is. */
@@ -13,13 +15,15 @@ export function expressionScopes(
   design: StudyOf["designs"][number],
 ): { readonly withEntity: Scope; readonly withoutEntity: Scope } {
   const unheard = new Problems(design, []);
-  const [intern, textOf] = [() => 0, () => ""];
+  const { intern, textOf } = makeTexts();
   const along = followsRoute(design) ? routeTableOf(tablesOf(study.tables, design.tables)) : undefined;
+  const unfolded = unfold(study, design);
+  const elements = namedIn(unfolded);
   return makeScopes(
-    design,
+    unfolded,
     intern,
     unheard,
-    (scope) => readTables({ study, design, intern, textOf, ...readDays(study, unheard) }, scope, unheard),
+    (scope) => readTables({ study, design, elements, intern, textOf, ...readDays(study, unheard) }, scope, unheard),
     along?.id,
   );
 }

@@ -1,6 +1,7 @@
 import type { Problem } from "../document/problem.ts";
 import { kindOf } from "../elements/index.ts";
-import type { Model, Node } from "../model/model.ts";
+import { type Model, nameOfNode, type Node } from "../model/model.ts";
+import { LINK_SETTINGS } from "../document/link.ts";
 import { settingsIn } from "../settings/setting.ts";
 import { fieldsOf } from "../settings/settingsOf.ts";
 import { expressionsOf } from "./tableUses.ts";
@@ -25,7 +26,7 @@ type Streams = Readonly<Record<string, number>>;
 
 /** Every place of a design that draws, in the order of its types, elements and links. */
 export function randomSources(model: Model): RandomSource[] {
-  const { design, study } = model;
+  const { document: design, study } = model;
   const root = ["designs", study.designs.indexOf(design)];
   const owners = new Map<
     string,
@@ -34,8 +35,12 @@ export function randomSources(model: Model): RandomSource[] {
   design.entityTypes.forEach(({ id, streams }, i) =>
     owners.set(id, { path: [...root, "entityTypes", i, "streams"], streams, isArrival: true }),
   );
-  model.nodes.forEach(({ element: { id, streams }, index, traits }) =>
-    owners.set(id, { path: [...root, "elements", index, "streams"], streams, isArrival: traits.isSource ?? false }),
+  design.elements.forEach((element, i) =>
+    owners.set(element.id, {
+      path: [...root, "elements", i, "streams"],
+      streams: element.streams,
+      isArrival: kindOf(element).isSource ?? false,
+    }),
   );
   design.links.forEach(({ id, streams }, i) =>
     owners.set(id, { path: [...root, "links", i, "streams"], streams, isArrival: false }),
@@ -59,13 +64,18 @@ export function randomSources(model: Model): RandomSource[] {
   // Cells of tables draw where they are read.
   for (const { id, owner, field, label, checked } of expressionsOf(model))
     if (checked.draws && !field.startsWith("cell.")) add(id, owner, field, label, checked.source);
-  for (const node of model.nodes)
-    for (const { name, label } of choosing(node))
-      add(node.element.id, node.element.name, name, label, WORDS[name] ?? label);
-  for (const { element, settings } of model.nodes)
-    for (const { key, field, text } of fieldsOf(element, kindOf(element).settings))
-      if (field.chance && settings.get(key)?.type.kind === "number")
-        add(element.id, element.name, key, field.label, text);
+  for (const node of model.nodes) {
+    const { id, name: owner } = node.member?.family ?? node.element;
+    for (const { name, label } of choosing(node)) add(id, owner, name, label, WORDS[name] ?? label);
+    for (const { key, field, text } of fieldsOf(node.element, kindOf(node.element).settings))
+      if (field.chance && node.settings.get(key)?.type.kind === "number") add(id, owner, key, field.label, text);
+  }
+  for (const way of model.ways)
+    if (way.link.among === "at random") {
+      const link = design.links[way.group];
+      const owner = `${nameOfNode(model.nodes[way.from])} to ${nameOfNode(model.nodes[way.to])}`;
+      add(link.id, owner, "member", LINK_SETTINGS.member.label, "a member at random");
+    }
   const order = [...owners.keys()];
   return found.sort((a, b) => order.indexOf(a.id) - order.indexOf(b.id));
 }

@@ -3,7 +3,7 @@ import { DEFAULT_LIMITS, EventClass, Kernel, type Limits, SUSPEND } from "../ker
 import type { Read } from "../expression/index.ts";
 import { Lowering } from "../lowering/lowering.ts";
 import { kindOf, prepareNode } from "../elements/index.ts";
-import { measureCustom } from "../elements/custom.ts";
+import { measureCustom, measureTogether } from "../elements/custom.ts";
 import { inOrder, RUN_MEASURES } from "../elements/measures.ts";
 import type { Model } from "../model/model.ts";
 import { type Frame, frameOf } from "./frame.ts";
@@ -95,6 +95,7 @@ export class Session {
       this.lowering.meters.of({ id: "run", name: "Run" }, "run", RUN_MEASURES).add("length", () => kernel.now);
     }
     for (const custom of model.custom) measureCustom(custom, this.lowering);
+    for (const { element, members } of model.families.list) measureTogether(element, "family", members, this.lowering);
     this.lowering.finish();
     this.measures = inOrder(this.lowering.meters.figures);
     this.begin(options);
@@ -262,4 +263,20 @@ export const measureInfos = (measures: readonly Measure[]): MeasureInfo[] =>
   measures.map(({ read: _, error: __, ...info }) => info);
 
 /** What streams of the study have of their own. */
-const ownStreams = ({ study }: Model): OwnStreams => new Map(study.streams.map((of) => [of.stream, of]));
+/** Streams that are set apart; what is said of a family's holds for that of each member. */
+function ownStreams({ study, document, design, families }: Model): OwnStreams {
+  const own = new Map(study.streams.map((of) => [of.stream, of]));
+  if (own.size === 0 || families.list.length === 0) return own;
+  const found = new Map<number, (typeof study.streams)[number]>(own);
+  const inherit = (streams: Streamed["streams"], of: Streamed["streams"]) => {
+    for (const [setting, stream] of Object.entries(streams)) {
+      const said = own.get(of[setting]);
+      if (said) found.set(stream, said);
+    }
+  };
+  design.elements.forEach(({ streams }, i) => inherit(streams, document.elements[families.elementAt(i)].streams));
+  design.links.forEach(({ streams }, i) => inherit(streams, document.links[families.linkAt(i)].streams));
+  return found;
+}
+
+type Streamed = { readonly streams: Readonly<Record<string, number>> };

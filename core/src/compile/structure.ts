@@ -1,6 +1,6 @@
 import type { Problem } from "../document/problem.ts";
 import { kindOf } from "../elements/index.ts";
-import type { Model, Node, Way } from "../model/model.ts";
+import { byLink, type Model, type Node, type Way } from "../model/model.ts";
 
 /** Checks the network of a design: that entities come in, can go everywhere they should, and get out again. */
 export function checkStructure(model: Model, designIndex: number): Problem[] {
@@ -77,8 +77,11 @@ const everyWay = ({ out, turnedAway, scrapped, parts }: Node): readonly Way[] =>
 type Report = (code: string, node: Node, field: string | undefined, message: string, hint: string) => void;
 
 function checkWaysOut(node: Node, report: Report): void {
-  const { element, out } = node;
+  const { element } = node;
+  const links = byLink(node.out);
+  const out = links.map(([first]) => first);
   if (!element.wayOut || out.length === 0) return;
+  checkMembers(node, links, report);
   if (element.wayOut === "share") {
     const given = out.filter((way) => way.link.share.trim() !== "");
     if (given.length === 0) return;
@@ -118,6 +121,32 @@ function checkWaysOut(node: Node, report: Report): void {
         "Leave the condition of exactly one way empty: it is taken otherwise.",
       );
     }
+  }
+}
+
+/** Who chooses among the members of a family, the element or the link, is told, and can be done. */
+function checkMembers(node: Node, links: readonly (readonly Way[])[], report: Report): void {
+  const { element } = node;
+  const toFamilies = links.filter((ways) => ways.length > 1);
+  if (toFamilies.length === 0 || (links.length === 1 && !["named", "route"].includes(element.wayOut!))) return;
+  const looks = ["shortest line", "cheapest", "first free"].includes(element.wayOut!);
+  for (const [{ link }] of toFamilies) {
+    if (looks && link.among === "named")
+      report(
+        "member-not-told",
+        node,
+        "wayOut",
+        `${element.name} looks at every member itself (${element.wayOut}), while its link to the family names one.`,
+        "Choose another way out, or let the link leave the member open.",
+      );
+    if (!looks && link.among === "first free")
+      report(
+        "member-not-told",
+        node,
+        "wayOut",
+        `A link of ${element.name} leads to the first free member of a family, and it has other links too.`,
+        "Lead it to a junction, and from there to the family; or let the way out be the first free.",
+      );
   }
 }
 

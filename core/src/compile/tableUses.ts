@@ -4,7 +4,7 @@ import { LINK_SETTINGS } from "../document/link.ts";
 import { tablesOf } from "../document/table.ts";
 import { kindOf } from "../elements/index.ts";
 import { type Checked, nameKey, type TableUse, writeName } from "../expression/index.ts";
-import type { Model } from "../model/model.ts";
+import { type Model, nameOfNode } from "../model/model.ts";
 import { expressionsIn, fieldsOf } from "../settings/settingsOf.ts";
 
 /** An expression of a design, where it stands. */
@@ -18,29 +18,36 @@ export interface Written {
   readonly label: string;
 }
 
-/** Every expression of a design that can be read, with its place in the study. */
+/** Every expression of a design that can be read, with its place in the study; those of members are their family's. */
 export function* expressionsOf(model: Model): Generator<Written> {
-  const { study, design } = model;
+  const { study, document: design, families } = model;
   const root = ["designs", study.designs.indexOf(design)];
-  for (const { element, index, settings } of model.nodes)
+  const told = new Set<string>();
+  /** The first member tells for all. */
+  const isNew = (key: string) => told.size < told.add(key).size;
+  for (const node of model.nodes) {
+    const { element, index, settings, member } = node;
+    const { id, name: owner } = member?.family ?? element;
     for (const { key, field, path } of fieldsOf(element, kindOf(element).settings)) {
       const checked = settings.get(key);
-      const where = { id: element.id, owner: element.name, field: key, label: field.label };
-      if (checked) yield { path: [...root, "elements", index, ...path], checked, ...where };
+      if (checked && (!member || isNew(`${id} ${key}`)))
+        yield {
+          path: [...root, "elements", families.elementAt(index), ...path],
+          checked,
+          id,
+          owner,
+          field: key,
+          label: field.label,
+        };
     }
-  for (const { link, settings, from, to } of model.ways)
+  }
+  for (const { settings, from, to, group } of model.ways)
     for (const { name, label } of expressionsIn(LINK_SETTINGS)) {
       const checked = settings.get(name);
-      const owner = `${model.nodes[from].element.name} to ${model.nodes[to].element.name}`;
-      if (checked)
-        yield {
-          path: [...root, "links", design.links.indexOf(link), name],
-          checked,
-          id: link.id,
-          owner,
-          field: name,
-          label,
-        };
+      const owner = `${nameOfNode(model.nodes[from])} to ${nameOfNode(model.nodes[to])}`;
+      const { id } = design.links[group];
+      if (checked && isNew(`${id} ${name}`))
+        yield { path: [...root, "links", group, name], checked, id, owner, field: name, label };
     }
   for (const { type, index, speed, attributes } of model.types) {
     const at = [...root, "entityTypes", index];
@@ -91,7 +98,7 @@ export function* expressionsOf(model: Model): Generator<Written> {
   yield* expressionsOfTables(model);
 }
 
-function* expressionsOfTables({ study, design, tables: sources }: Model): Generator<Written> {
+function* expressionsOfTables({ study, document: design, tables: sources }: Model): Generator<Written> {
   const tables = tablesOf(study.tables, design.tables);
   for (const [t, source] of sources.entries()) {
     const own = design.tables.indexOf(tables[t]);

@@ -1,7 +1,7 @@
 import { kindOf } from "../elements/index.ts";
 import type { TypesOnward } from "../elements/kind.ts";
 import { nameKey, type Types, typesByCondition, typesByElement } from "../expression/index.ts";
-import type { Model, Node, Way } from "../model/model.ts";
+import { byLink, type Model, type Node, nodesAt, placesOnRoute, type Way } from "../model/model.ts";
 
 /** Which entity types may come where, in a model whose names are resolved. */
 export interface TypeFlow {
@@ -52,7 +52,8 @@ function addTo(set: Set<number>, type: number): boolean {
  * Follows entity types from where they are born along links, through joins and splits, to everywhere they may come.
  * Ways out by condition or by name are followed as far as they go by the type alone; all else lets every type by.
  */
-export function followTypes({ nodes, types, ways, route }: Model): TypeFlow {
+export function followTypes(model: Model): TypeFlow {
+  const { nodes, types, ways, route } = model;
   const typeIds = new Map(types.map(({ type, index }) => [type.id, index]));
   const typeNames = new Map(types.map(({ type, index }) => [nameKey(type.name), index]));
   const elementNames = new Map(nodes.map(({ element, index }) => [nameKey(element.name), index]));
@@ -75,21 +76,22 @@ export function followTypes({ nodes, types, ways, route }: Model): TypeFlow {
   const ask = (way: Way, some: Iterable<number>): void => {
     for (const type of some) asked.get(way)!.add(type);
   };
-  const places = new Set(route?.next);
+  const places = placesOnRoute(model);
+  const placesOf = route?.rows.map((rows) => new Set(rows.flatMap((row) => nodesAt(model, route.next[row]))));
   /** A way to a place of its route, or to one that is on no route, as those take who have come to its end. */
-  const takesByRoute = ({ to }: Way, type: number): boolean =>
-    !places.has(to) || (route?.rows[type].some((row) => route.next[row] === to) ?? false);
+  const takesByRoute = ({ to }: Way, type: number): boolean => !places.has(to) || (placesOf?.[type].has(to) ?? false);
   /** Those who are done take their ways out. */
   const sendDone = (node: Node, done: Types): void => {
     const { element, out } = node;
     for (const type of done) leaving[node.index].add(type);
     if (element.wayOut === "condition") {
       let left: Types = done;
-      for (const way of out) {
-        if (!way.settings.has("condition")) continue;
-        ask(way, left);
-        const { yes, no } = typesByCondition(way.link.condition, left, typeNamed);
-        send(way, yes);
+      for (const ways of byLink(out)) {
+        const [first] = ways;
+        if (!first.settings.has("condition")) continue;
+        ask(first, left);
+        const { yes, no } = typesByCondition(first.link.condition, left, typeNamed);
+        for (const way of ways) send(way, yes);
         left = no;
       }
       for (const way of out) if (!way.settings.has("condition")) send(way, left);

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { familySchema } from "./family.ts";
 import { fileId, id, name, pictureFormat, point, streams, type Point } from "../settings/parts.ts";
 
 /** Ways in which an entity chooses among several links out. */
@@ -30,6 +31,7 @@ export const elementFrame = {
     })
     .optional()
     .describe("Drawn in place of the symbol: so many times as wide as one slot, turned clockwise by degrees."),
+  family: familySchema.optional(),
   streams,
 };
 

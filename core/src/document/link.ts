@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { id, point, streams } from "../settings/parts.ts";
-import { condition, length, number, settings, shapeOf, share, time } from "../settings/setting.ts";
+import { expression as expressionText, id, point, streams } from "../settings/parts.ts";
+import { condition, expression, length, number, settings, shapeOf, share, time } from "../settings/setting.ts";
 
 /** Settings of a link that hold expressions. */
 export const LINK_SETTINGS = settings({
@@ -20,10 +20,20 @@ export const LINK_SETTINGS = settings({
     entity: true,
     draws: 3,
   }),
+  member: expression(
+    "Member",
+    "A member of the family, such as Bays[entity.bay].",
+    { kind: "element" },
+    { entity: true, draws: 4, drawsWhere: (link) => link.among !== undefined },
+  ),
 });
 const held = shapeOf(LINK_SETTINGS) as { readonly [K in keyof typeof LINK_SETTINGS]: z.ZodType<string> };
 
 export const LINK_TAKES = ["done", "turned away", "scrapped", "parts"] as const;
+
+/** How an entity chooses among the members of a family to which a link leads. */
+export const AMONG = ["shortest line", "first free", "in turn", "at random", "named", "same"] as const;
+export type Among = (typeof AMONG)[number];
 
 export const linkSchema = z.strictObject({
   id,
@@ -45,6 +55,13 @@ export const linkSchema = z.strictObject({
   share: held.share,
   condition: held.condition,
   cost: held.cost,
+  among: z
+    .enum(AMONG)
+    .optional()
+    .describe(
+      "Which member of a family it leads to: that with the fewest in it or on the way to it (unless told), the first with room, in turn, at random, the one that an expression names, or the one with the same key.",
+    ),
+  member: expressionText.optional().describe(LINK_SETTINGS.member.help),
   streams,
 });
 

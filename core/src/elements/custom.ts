@@ -38,7 +38,7 @@ export const GROUP_MEASURES: MeasureSpecs = Object.fromEntries(
 export function measureCustom(custom: CustomModel, lowering: Lowering): void {
   const { measure, value } = custom;
   if (measure.kind === "group") {
-    new Group(custom, lowering).declare();
+    measureTogether(measure, "group", custom.elements, lowering);
     return;
   }
   if (!value) return;
@@ -59,6 +59,14 @@ export function measureCustom(custom: CustomModel, lowering: Lowering): void {
   }
   lowering.expressions.onChangeOf(value, () => level.add(read(-1) - level.value));
 }
+
+/** Declares what elements have in common, merged, as figures of one owner: a group, or a family. */
+export const measureTogether = (
+  owner: { readonly id: string; readonly name: string },
+  ownerKind: "group" | "family",
+  elements: readonly number[],
+  lowering: Lowering,
+): void => new Group(owner, ownerKind, elements, lowering).declare();
 
 /** Shares of time below the first bound, between each two, and from the last on. */
 function measureRanges(
@@ -108,10 +116,12 @@ class Group {
   private readonly measured: Measured<MeasureSpecs>;
 
   constructor(
-    { measure, elements }: CustomModel,
+    owner: { readonly id: string; readonly name: string },
+    ownerKind: "group" | "family",
+    elements: readonly number[],
     private readonly lowering: Lowering,
   ) {
-    this.measured = lowering.meters.of(measure, "group", GROUP_MEASURES);
+    this.measured = lowering.meters.of(owner, ownerKind, GROUP_MEASURES);
     const byOwner = new Map<string, Map<string, Measure>>();
     for (const figure of lowering.meters.figures) {
       const list = byOwner.get(figure.ownerId);

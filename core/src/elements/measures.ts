@@ -17,6 +17,7 @@ export const measureRegistry: ReadonlyMap<string, MeasureSpecs> = new Map<string
   ["run", RUN_MEASURES],
   ["custom", CUSTOM_MEASURES],
   ["group", GROUP_MEASURES],
+  ["family", GROUP_MEASURES],
   ["entity type", TYPE_MEASURES],
   ...allKinds.map(({ kind, measures }) => [kind, measures] as const),
   ["link", LINK_MEASURES],

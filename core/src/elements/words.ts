@@ -1,4 +1,5 @@
-import type { Node } from "../model/model.ts";
+import type { Among } from "../document/link.ts";
+import { byLink, nameOfNode, type Node, type Way } from "../model/model.ts";
 import type { Phrase } from "./kind.ts";
 
 const NUMBER_WORDS = ["no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"];
@@ -15,18 +16,46 @@ export function listed(names: readonly string[], last: " and " | " or " = " and 
   });
 }
 
+const AMONG_WORDS: Readonly<Record<Among, string>> = {
+  "shortest line": "with the fewest in it or on the way to it",
+  "first free": "that has room first",
+  "in turn": "whose turn it is",
+  "at random": "drawn at random",
+  named: "that the link names",
+  same: "with the same key",
+};
+
+/** Which member of a family entities take, in words, where the element does not look at each itself. */
+function whichMember({ element }: Node, links: readonly (readonly Way[])[], nodes: readonly Node[]): Phrase[] {
+  const looks = links.length > 1 && ["shortest line", "cheapest", "first free"].includes(element.wayOut ?? "");
+  if (looks) return [];
+  return links.flatMap(([{ link, to }, ...more]): Phrase[] =>
+    more.length === 0 && link.among !== "same"
+      ? []
+      : nodes[to].member
+        ? [" Of ", strong(nameOfNode(nodes[to])), ` it is the one ${AMONG_WORDS[link.among ?? "shortest line"]}.`]
+        : [],
+  );
+}
+
 /** Where entities come from, in words. */
 export function fromWhere(node: Node, nodes: readonly Node[]): Phrase[] {
-  const names = [...new Set(node.in.map((way) => nodes[way.from].element.name))];
+  const names = [...new Set(node.in.map((way) => nameOfNode(nodes[way.from])))];
   return names.length === 0 ? ["nowhere yet"] : listed(names);
 }
 
 /** Where entities go next, and how they choose, in words. */
 export function whereTo(node: Node, nodes: readonly Node[]): Phrase[] {
+  const links = byLink(node.out);
+  const first = { ...node, out: links.map(([way]) => way) };
+  return [...waysOn(first, nodes), ...whichMember(node, links, nodes)];
+}
+
+function waysOn(node: Node, nodes: readonly Node[]): Phrase[] {
   const { element, out } = node;
   if (!element.wayOut) return [];
   if (out.length === 0) return [" Then ", strong("nowhere yet"), "."];
-  const names = out.map((way) => nodes[way.to].element.name);
+  const names = out.map((way) => nameOfNode(nodes[way.to]));
   if (element.wayOut === "route")
     return [" Then along its route, of which ", ...listed(names, " or "), " may be next."];
   if (out.length === 1) return [" Then on to ", strong(names[0]), "."];

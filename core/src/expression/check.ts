@@ -16,6 +16,7 @@ import {
   TIME,
   type Dimension,
 } from "../quantity/index.ts";
+import { familyNamed, memberProperty, memberTerm } from "./familyTerms.ts";
 import { functions } from "./functions.ts";
 import { drawingNames, LIST_DISTRIBUTIONS, listDistribution, listTerm, nthTerm } from "./lists.ts";
 import { parseExpression } from "./parser.ts";
@@ -106,6 +107,8 @@ class Checker implements Checking {
       case "list":
         return listTerm(node, this);
       case "index": {
+        const family = familyNamed(node.of, this);
+        if (family) return memberTerm(node, family, this);
         const table = tableNamed(node.of, this);
         return table ? lookUp(node, table, this) : nthTerm(node, this.term(node.of), this);
       }
@@ -140,6 +143,8 @@ class Checker implements Checking {
   private property(node: Node & { kind: "property" }): Term {
     const table = tableNamed(node.of, this);
     if (table) return columnTerm(table, columnNamed(node, table, this), this);
+    const member = memberProperty(node, this);
+    if (member) return member;
     const row = this.row(node.of);
     if (!row) return this.read(node, this.meaning(node));
     return cell(node, row.term, row.table, columnNamed(node, row.table, this), this);
@@ -158,6 +163,7 @@ class Checker implements Checking {
       const isOfRow = node.kind === "property" && (tableNamed(node.of, this) ?? this.row(node.of));
       if (!isOfRow && this.meaning(node).type.kind !== "row") return undefined;
     } else if (node.kind !== "index" && node.kind !== "call") return undefined;
+    else if (node.kind === "index" && familyNamed(node.of, this)) return undefined;
     const term = this.term(node);
     const table = term.type.kind === "row" ? this.scope.find(term.type.table.name)?.table : undefined;
     return table && { term, table };

@@ -12,5 +12,6 @@ export { parseExpression } from "./parser.ts";
 export { references } from "./references.ts";
 export { renameIn, writeName } from "./rename.ts";
 export * from "./read.ts";
-export { withRow } from "./tableTerms.ts";
+export { rowType, withRow } from "./tableTerms.ts";
+export type { FamilySource } from "./families.ts";
 export * from "./running.ts";

@@ -19,7 +19,7 @@ export interface Running {
 export interface Source {
   /** It changes with the clock alone, and nobody tells of that. */
   readonly ofTime?: boolean;
-  /** Id of the element that tells when it changes. */
-  readonly toldBy?: string;
+  /** Ids of the elements that tell when it changes. */
+  readonly toldBy?: readonly string[];
   reader(running: Running): Read;
 }

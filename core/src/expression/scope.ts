@@ -1,3 +1,4 @@
+import type { FamilySource } from "./families.ts";
 import type { Source } from "./running.ts";
 import type { TableSource } from "./tables.ts";
 import type { ValueType } from "./types.ts";
@@ -12,6 +13,7 @@ export interface Meaning {
   /** … or the row that is looked at just now. */
   readonly local?: () => number;
   readonly table?: TableSource;
+  readonly family?: FamilySource;
   readonly properties?: ReadonlyMap<string, Meaning>;
 }
 
@@ -33,6 +35,16 @@ export const nameKey = (name: string): string =>
 export function makeScope(meanings: ReadonlyMap<string, Meaning>, intern: (text: string) => number): Scope {
   const byKey = new Map([...meanings].map(([name, meaning]) => [nameKey(name), meaning]));
   return { find: (name) => byKey.get(nameKey(name)), names: () => [...meanings.keys()], intern };
+}
+
+/** A scope in which some names stand for something else than in the one around it. */
+export function within(scope: Scope, meanings: ReadonlyMap<string, Meaning>): Scope {
+  const inner = makeScope(meanings, scope.intern);
+  return {
+    find: (name) => inner.find(name) ?? scope.find(name),
+    names: () => [...inner.names(), ...scope.names()],
+    intern: scope.intern,
+  };
 }
 
 /** The candidate closest to a mistyped name, if one is close enough to be meant. */

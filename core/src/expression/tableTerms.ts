@@ -2,13 +2,13 @@ import type { Checking } from "./checking.ts";
 import { weightedQuantile } from "../random/distributions.ts";
 import { drawing } from "./lists.ts";
 import type { Read } from "./read.ts";
-import { closestName, makeScope, nameKey, type Scope } from "./scope.ts";
+import { closestName, nameKey, type Scope, within } from "./scope.ts";
 import type { Node } from "./syntax.ts";
 import type { ColumnSource, TableSource } from "./tables.ts";
 import { constantTerm, type Environment, fail, type Fault, isPlain, NO_ENVIRONMENT, type Term } from "./term.ts";
 import { numberOf, PLAIN, sameType, typeName, type ValueType } from "./types.ts";
 
-const rowType = (table: TableSource): ValueType => ({ kind: "row", table: { id: table.id, name: table.name } });
+export const rowType = (table: TableSource): ValueType => ({ kind: "row", table: { id: table.id, name: table.name } });
 
 /** The table that a node names, if it names one. */
 export function tableNamed(node: Node, { scope, found }: Checking): TableSource | undefined {
@@ -290,15 +290,7 @@ function rowCondition(node: Node, table: TableSource, checking: Checking): Holds
 
 /** A scope in which `row` is the row of a table that is looked at just now. */
 export function withRow(scope: Scope, table: TableSource, current: () => number): Scope {
-  const row = makeScope(
-    new Map([["row", { type: rowType(table), local: current, properties: undefined }]]),
-    scope.intern,
-  );
-  return {
-    find: (name) => row.find(name) ?? scope.find(name),
-    names: () => ["row", ...scope.names()],
-    intern: scope.intern,
-  };
+  return within(scope, new Map([["row", { type: rowType(table), local: current, properties: undefined }]]));
 }
 
 /** A term over all rows, computed beforehand where nothing of it changes. */

@@ -1,6 +1,6 @@
 import type { Checked } from "../expression/index.ts";
 import type { Kernel } from "../kernel/kernel.ts";
-import type { Model, Node } from "../model/model.ts";
+import { byLink, type Model, type Node } from "../model/model.ts";
 import type { Streams } from "../random/streams.ts";
 import { endOnCondition } from "./endOnCondition.ts";
 import { Events } from "./events.ts";
@@ -58,7 +58,11 @@ export class Lowering {
     followed: readonly Checked[],
   ) {
     const { nodes } = model;
-    const asked = nodes.some(({ element }) => element.wayOut === "shortest line");
+    const asked = nodes.some(
+      ({ element, out }) =>
+        element.wayOut === "shortest line" ||
+        byLink(out).some((ways) => ways.length > 1 && (ways[0].link.among ?? "shortest line") === "shortest line"),
+    );
     this.watching = new Watching(kernel, nodes, followed);
     this.places = new Places(nodes.length);
     this.presence = new Presence(nodes.length, asked);

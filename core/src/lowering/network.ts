@@ -2,7 +2,7 @@ import type { Read } from "../expression/index.ts";
 import { type Claimable, WaitList } from "../kernel/claims.ts";
 import { type Kernel, type Step, SUSPEND } from "../kernel/kernel.ts";
 import { PART } from "../kernel/pool.ts";
-import type { Model, Node, Way } from "../model/model.ts";
+import { byLink, type Model, type Node, type Way } from "../model/model.ts";
 import { chooser } from "./chooser.ts";
 import type { Counter } from "./counter.ts";
 import type { Events } from "./events.ts";
@@ -138,7 +138,9 @@ export class Network {
       if (counts) counts[from] -= 1;
       return departs[pool.wayOf(token)](token);
     };
-    if (node.element.wayOut === "first free" && departs.length > 1) {
+    const ofOneLink = byLink(node.out).length === 1;
+    const firstFree = node.element.wayOut === "first free" || (ofOneLink && node.out[0]?.link.among === "first free");
+    if (firstFree && departs.length > 1 && !(ofOneLink && ["named", "route"].includes(node.element.wayOut ?? ""))) {
       const waiting = new WaitList();
       this.replication.atStart(() => waiting.reset());
       const wayByTarget = new Int32Array(model.nodes.length);

@@ -55,7 +55,7 @@ export class Watching {
   ) {
     const indexOf = new Map(nodes.map(({ element, index }) => [element.id, index]));
     for (const checked of followed) {
-      const read = new Set(checked.sources.flatMap(({ toldBy }) => (toldBy ? (indexOf.get(toldBy) ?? []) : [])));
+      const read = new Set(checked.sources.flatMap(({ toldBy = [] }) => toldBy.flatMap((id) => indexOf.get(id) ?? [])));
       for (const index of read) {
         const tell = () => this.askers.get(checked)?.();
         const list = this.watchers.get(index);

@@ -57,19 +57,38 @@ export interface Node<E extends ElementBase = ElementBase> {
    * setting has none.
    */
   readonly settings: ReadonlyMap<string, Checked>;
+  /** Of which family it is a member. */
+  readonly member?: MemberOf;
   /** The table a row of which its settings know as `row`, and the row that is at hand. */
   readonly rows?: { readonly table: TableSource; at: number };
 }
+
+/** What a node is called where its family is meant, if it is a member of one. */
+export const nameOfNode = ({ element, member }: Pick<Node, "element" | "member">): string =>
+  member?.family.name ?? element.name;
 
 /** A link with its ends. */
 export interface Way {
   readonly index: number;
   readonly link: Link;
+  /** Ways of one link to a family have one number, that of the link: entities choose among links, then among members. */
+  readonly group: number;
   readonly from: number;
   readonly to: number;
   /** Metres along the drawn line. */
   readonly drawnLength: number;
   readonly settings: ReadonlyMap<string, Checked>;
+}
+
+/** Ways by the link that they are of, in their order; several where a link leads to a family. */
+export function byLink(ways: readonly Way[]): readonly (readonly Way[])[] {
+  const groups = new Map<number, Way[]>();
+  for (const way of ways) {
+    const known = groups.get(way.group);
+    if (known) known.push(way);
+    else groups.set(way.group, [way]);
+  }
+  return [...groups.values()];
 }
 
 export interface TypeModel {
@@ -100,10 +119,42 @@ export interface CustomModel {
   readonly elements: readonly number[];
 }
 
+/** A member of a family. */
+export interface MemberOf {
+  /** The element that is the family, as the document has it. */
+  readonly family: ElementBase;
+  /** From 1, in the order of the family. */
+  readonly number: number;
+  /** By which it is known: its number, or what stands in the key's column of its row. */
+  readonly key: string;
+  /** Its row, from 0, where the family has a table. */
+  readonly row: number | undefined;
+}
+
+export interface FamilyModel {
+  readonly element: ElementBase;
+  /** Indices of its members among the nodes. */
+  readonly members: readonly number[];
+}
+
+/** The families of a design, and where in the document stands what the model has. */
+export interface Families {
+  /** An element that is the family as a whole has the index of all nodes and its place here. */
+  readonly list: readonly FamilyModel[];
+  memberOf(elementId: string): MemberOf | undefined;
+  elementAt(node: number): number;
+  linkAt(link: number): number;
+  linkIdAt(link: number): string | undefined;
+}
+
 /** A design that has been read: names resolved, expressions checked. What checks and lowering work on. */
 export interface Model<E extends ElementBase = ElementBase> {
   readonly study: StudyOf<E>;
+  /** With every member of its families as an element of its own. */
   readonly design: DesignOf<E>;
+  /** As the study has it. */
+  readonly document: DesignOf<E>;
+  readonly families: Families;
   readonly settings: RunSettings;
   readonly length: number;
   readonly warmUp: number;
@@ -143,6 +194,14 @@ export interface RouteModel {
   readonly stepSlot: number;
   readonly rowSlot: number;
 }
+
+/** Indices of the nodes that a place named by its index is: itself, or the members of a family. */
+export const nodesAt = ({ nodes, families }: Pick<Model, "nodes" | "families">, index: number): readonly number[] =>
+  nodes[index] ? [index] : (families.list[index - nodes.length]?.members ?? []);
+
+/** Indices of all nodes that the routes lead to. */
+export const placesOnRoute = (model: Pick<Model, "nodes" | "families" | "route">): ReadonlySet<number> =>
+  new Set([...new Set(model.route?.next ?? [])].flatMap((index) => nodesAt(model, index)));
 
 /** The stream a setting draws from. */
 export const streamOf = (owner: { readonly streams: Readonly<Record<string, number>> }, setting: string): number =>

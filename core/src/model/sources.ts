@@ -70,6 +70,6 @@ export const attributeSource = (slot: number): Source => ({
 
 /** A property of an element, which is found by its id when the expression is lowered. */
 export const elementSource = (elementId: string, property: string): Source => ({
-  toldBy: elementId,
+  toldBy: [elementId],
   reader: (running) => running.part(ELEMENTS).readerOf(elementId, property),
 });

@@ -11,10 +11,10 @@ export const point = z
   .describe("[x, y] in metres, y downwards.");
 export const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/);
 
-/** The largest number of a random stream. */
+/** The largest number of a random stream that is given out; those of members of families lie above. */
 export const LAST_STREAM = 1e9;
 export const streams = z
-  .record(z.string(), z.int().min(0).max(LAST_STREAM))
+  .record(z.string(), z.int().min(0).max(Number.MAX_SAFE_INTEGER))
   .default({})
   .describe("Random stream of each setting that may draw, by setting; given out when missing and kept in copies.");
 

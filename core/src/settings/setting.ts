@@ -27,6 +27,8 @@ interface Common<T> {
    * therefore never change: the same file gives the same numbers for ever.
    */
   readonly draws?: number;
+  /** It has a stream only where this holds: files that are older than the setting keep their numbers. */
+  readonly drawsWhere?: (of: Values) => boolean;
   /** It is drawn or told, and changes no number. */
   readonly unrun?: boolean;
   readonly used?: (of: Values) => boolean;

@@ -15,7 +15,9 @@ function drawingKeys(thing: object, spec: SettingsSpec): string[] {
     .filter(({ drawing }) => drawing.length > 0)
     .sort((a, b) => a.drawing[0].draws! - b.drawing[0].draws!);
   return [
-    ...inOrder(all).map(({ name }) => name),
+    ...inOrder(all)
+      .filter(({ drawsWhere }) => drawsWhere?.(thing as Record<string, unknown>) ?? true)
+      .map(({ name }) => name),
     ...lists.flatMap(({ list, drawing }) =>
       ((thing as Record<string, unknown>)[list.name] as readonly { readonly id: string }[]).flatMap((row) =>
         drawing.map(({ name }) => `${list.name}.${row.id}.${name}`),
@@ -56,7 +58,7 @@ export function assignStreams(study: Study): Study {
       }
       for (const stream of Object.values(drawer.streams)) {
         taken.add(stream);
-        next = Math.max(next, stream + 1);
+        if (stream < LAST_STREAM) next = Math.max(next, stream + 1);
       }
     }
   }

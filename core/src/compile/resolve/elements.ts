@@ -7,7 +7,9 @@ import type { Node } from "../../model/model.ts";
 import { resourcesOf } from "../../settings/references.ts";
 import { fieldsOf, occurrencesOf } from "../../settings/settingsOf.ts";
 import type { Report } from "../../elements/kind.ts";
+import type { Unfolded } from "../families/unfold.ts";
 import { checkField } from "./field.ts";
+import { knowingMember } from "./members.ts";
 import type { Network } from "./links.ts";
 import type { Path, Problems } from "./problems.ts";
 import type { Scopes, ScopesWithTables } from "./scopes.ts";
@@ -15,7 +17,7 @@ import type { Scopes, ScopesWithTables } from "./scopes.ts";
 /** The elements of a design with their ways, their settings checked by themselves and against each other. */
 export function readElements(
   study: StudyOf,
-  design: StudyOf["designs"][number],
+  { design, members }: Unfolded,
   network: Network,
   scopes: ScopesWithTables,
   problems: Problems,
@@ -27,7 +29,9 @@ export function readElements(
     const path = ["elements", index];
     const kind = kindOf(element);
     const rows = rowsAt(element, scopes);
-    const settings = readSettings(element, rows ? knowingRow(scopes, rows) : scopes, problems, path);
+    const member = members.get(element.id);
+    const known = member ? knowingMember(scopes, member) : scopes;
+    const settings = readSettings(element, rows ? knowingRow(known, rows) : known, problems, path);
     const report = reporter(element, problems, path);
     kind.check?.({ element, settings }, report, design, { carries });
     checkMentions(element, study.calendars, resources, tables, report);
@@ -38,6 +42,7 @@ export function readElements(
       resources: resourcesOf(element, kind.settings),
       ...network.waysOf(index),
       settings,
+      ...(member && { member }),
       ...(rows && { rows }),
     };
   });

@@ -1,8 +1,9 @@
+import type { DesignOf } from "../../document/design.ts";
 import type { ElementBase } from "../../document/element.ts";
 import { tablesOf } from "../../document/table.ts";
 import type { Problem } from "../../document/problem.ts";
 import type { StudyOf } from "../../document/study.ts";
-import type { Model } from "../../model/model.ts";
+import type { Families, FamilyModel, Model } from "../../model/model.ts";
 import { readCalendars, readDays } from "./calendars.ts";
 import { readCustom } from "./customMeasures.ts";
 import { readDisplay } from "./displays.ts";
@@ -11,6 +12,8 @@ import { readTypes } from "./entityTypes.ts";
 import { readLinks } from "./links.ts";
 import { checkNames } from "./names.ts";
 import { Problems } from "./problems.ts";
+import { makeTexts } from "./texts.ts";
+import { namedIn, unfold, type Unfolded } from "../families/unfold.ts";
 import { followsRoute, readRoute, routeTableOf } from "./route.ts";
 import { readRun } from "./runSettings.ts";
 import { makeScopes } from "./scopes.ts";
@@ -23,31 +26,45 @@ export interface Resolution<E extends ElementBase> {
 
 /** Reads one design of a study: resolves names, checks every expression, and reports all that is wrong. */
 export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: number): Resolution<E> {
-  const design = study.designs[designIndex];
+  const document = study.designs[designIndex];
+  const unfolded = unfold(study, document);
+  const { design } = unfolded;
   const problems = new Problems(design, ["designs", designIndex]);
   const ofRun = new Problems(design, []);
   const { intern, textOf, all: texts } = makeTexts();
-  checkNames(design, problems);
+  checkNames(document, problems);
   const days = readDays(study, ofRun);
+  for (const { code, element, field, message, hint } of unfolded.problems)
+    problems.add(
+      code,
+      ["elements", unfolded.design.elements.findIndex(({ id }) => id.startsWith(`${element.id}/`)), "family"],
+      { id: element.id, field },
+      `${element.name}: ${message}`,
+      hint,
+    );
   const along = followsRoute(design) ? routeTableOf(tablesOf(study.tables, design.tables)) : undefined;
   const scopes = makeScopes(
-    design,
+    unfolded,
     intern,
     problems,
-    (scope) => readTables({ study, design, intern, textOf, ...days }, scope, ofRun),
+    (scope) =>
+      readTables({ study, design: document, elements: namedIn(unfolded), intern, textOf, ...days }, scope, ofRun),
     along?.id,
   );
   checkCells(scopes.tables);
-  const network = readLinks(design, scopes, problems);
+  const network = readLinks(unfolded, scopes, problems);
   const timetables = readCalendars(study, design.id, days, ofRun);
-  const { nodes, carries } = readElements(study, design, network, scopes, problems);
+  const { nodes, carries } = readElements(study, unfolded, network, scopes, problems);
+  const families = familiesOf(unfolded, document);
   const types = readTypes(design, scopes, problems);
-  const route = readRoute(study, design, scopes, nodes, problems);
+  const route = readRoute(study, document, scopes, { nodes, families }, problems);
   const run = readRun(study, days, scopes, ofRun);
   return {
     model: {
       study,
       design,
+      document,
+      families,
       settings: study.run,
       ...run,
       custom: design.measures.map((measure, i) => readCustom(measure, design, scopes, problems, ["measures", i])),
@@ -69,17 +86,20 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   };
 }
 
-/** Texts by numbers, in the order in which they are met. */
-function makeTexts() {
-  const numbers = new Map<string, number>();
-  const all: string[] = [];
-  const intern = (text: string): number => {
-    let number = numbers.get(text);
-    if (number === undefined) {
-      numbers.set(text, (number = all.length));
-      all.push(text);
-    }
-    return number;
+function familiesOf({ design, members, elementAt, linkAt }: Unfolded, document: DesignOf): Families {
+  const byFamily = new Map<string, FamilyModel & { readonly members: number[] }>();
+  design.elements.forEach(({ id }, index) => {
+    const member = members.get(id);
+    if (!member) return;
+    const known = byFamily.get(member.family.id);
+    if (known) known.members.push(index);
+    else byFamily.set(member.family.id, { element: member.family, members: [index] });
+  });
+  return {
+    list: [...byFamily.values()],
+    memberOf: (id) => members.get(id),
+    elementAt: (index) => elementAt?.[index] ?? index,
+    linkAt: (index) => linkAt?.[index] ?? index,
+    linkIdAt: (index) => document.links[index]?.id,
   };
-  return { intern, textOf: (number: number) => all[number] ?? "", all };
 }

@@ -1,14 +1,15 @@
-import type { DesignOf } from "../../document/design.ts";
 import type { ElementBase } from "../../document/element.ts";
 import { type Link, LINK_SETTINGS } from "../../document/link.ts";
 import { kindOf } from "../../elements/index.ts";
 import type { Checked } from "../../expression/index.ts";
 import type { Node, Way } from "../../model/model.ts";
 import type { ExpressionSetting } from "../../settings/setting.ts";
+import type { Unfolded } from "../families/unfold.ts";
 import { linkPoints, polylineLength } from "../geometry.ts";
 import { checkField } from "./field.ts";
+import { knowingMember } from "./members.ts";
 import type { Path, Problems } from "./problems.ts";
-import type { Scopes } from "./scopes.ts";
+import type { Scopes, ScopesWithTables } from "./scopes.ts";
 
 type Takes = Link["takes"];
 type Aside = Exclude<Takes, "done">;
@@ -35,7 +36,11 @@ const ASIDE: Readonly<Record<Aside, { readonly who: string; readonly how: string
   },
 };
 
-export function readLinks(design: DesignOf, scopes: Scopes, problems: Problems): Network {
+export function readLinks(
+  { design, members, linkAt }: Unfolded,
+  scopes: ScopesWithTables,
+  problems: Problems,
+): Network {
   const indexById = new Map(design.elements.map((element, index) => [element.id, index]));
   const ways: Way[] = [];
   const out: Way[][] = design.elements.map(() => []);
@@ -52,18 +57,23 @@ export function readLinks(design: DesignOf, scopes: Scopes, problems: Problems):
     const [from, to] = ends;
     const [origin, target] = [design.elements[from], design.elements[to]];
     checkEnds(link, origin, target, problems, path);
+    const group = linkAt?.[i] ?? i;
+    const member = members.get(target.id);
+    const known = member ? knowingMember(scopes, member) : scopes;
     const way: Way = {
       index: ways.length,
       link,
+      group,
       from,
       to,
       drawnLength: polylineLength(linkPoints(link, origin, target)),
-      settings: readSettings(link, usedSettings(link, origin), scopes, problems, path),
+      settings: readSettings(link, usedSettings(link, origin, member !== undefined), scopes, known, problems, path),
     };
     ways.push(way);
     into[to].push(way);
     if (link.takes === "done") out[from].push(way);
-    else if (mayTake(link, origin, aside[link.takes].has(from), problems, path)) aside[link.takes].set(from, way);
+    else if (mayTake(link, origin, aside[link.takes].get(from), group, problems, path))
+      aside[link.takes].set(from, way);
   });
   return {
     ways,
@@ -117,33 +127,51 @@ function checkEnds(link: Link, origin: ElementBase, target: ElementBase, problem
 }
 
 /** The settings for which a link has a use, by its kind and how entities choose it. */
-function usedSettings({ kind, takes }: Link, { wayOut }: ElementBase): readonly ExpressionSetting[] {
+function usedSettings(
+  { kind, takes, among }: Link,
+  { wayOut }: ElementBase,
+  toFamily: boolean,
+): readonly ExpressionSetting[] {
   const chosenBy = { share: LINK_SETTINGS.share, condition: LINK_SETTINGS.condition, cheapest: LINK_SETTINGS.cost };
   return [
     ...(kind === "timed" ? [LINK_SETTINGS.time] : []),
     ...(kind === "walkway" ? [LINK_SETTINGS.length] : []),
+    ...(toFamily && among === "named" ? [LINK_SETTINGS.member] : []),
     ...(takes === "done" && wayOut && wayOut in chosenBy ? [chosenBy[wayOut as keyof typeof chosenBy]] : []),
   ];
 }
+
+const OF_MEMBER: ReadonlySet<string> = new Set(["time", "length", "cost"]);
 
 function readSettings(
   link: Link,
   settings: readonly ExpressionSetting[],
   scopes: Scopes,
+  /** Where the member that a way leads to is at hand. */
+  known: Scopes,
   problems: Problems,
   path: Path,
 ): ReadonlyMap<string, Checked> {
   const read = new Map<string, Checked>();
   for (const setting of settings) {
-    const text = link[setting.name as keyof typeof LINK_SETTINGS];
-    const checked = checkField(text, setting, scopes, problems, [...path, setting.name], link.id);
+    const text = link[setting.name as keyof typeof LINK_SETTINGS] ?? "";
+    // What decides among links is asked once for all members.
+    const scope = OF_MEMBER.has(setting.name) ? known : scopes;
+    const checked = checkField(text, setting, scope, problems, [...path, setting.name], link.id);
     if (checked) read.set(setting.name, checked);
   }
   return read;
 }
 
 /** Whether there are some who take a link that is not for those who are done, and no other link takes them. */
-function mayTake(link: Link, origin: ElementBase, taken: boolean, problems: Problems, path: Path): boolean {
+function mayTake(
+  link: Link,
+  origin: ElementBase,
+  taken: Way | undefined,
+  group: number,
+  problems: Problems,
+  path: Path,
+): boolean {
   const takes = link.takes as Aside;
   const { who, how } = ASIDE[takes];
   const where = { id: link.id, field: "takes" };
@@ -159,6 +187,16 @@ function mayTake(link: Link, origin: ElementBase, taken: boolean, problems: Prob
     return false;
   }
   if (!taken) return true;
+  if (taken.group === group) {
+    problems.add(
+      "member-not-told",
+      [...path, "takes"],
+      where,
+      `Those ${who} at ${origin.name} have one place to go, and this link leads to several members of a family.`,
+      "Lead it to a junction, and from there to the family.",
+    );
+    return false;
+  }
   problems.add(
     "turned-away-twice",
     [...path, "takes"],

@@ -2,7 +2,7 @@ import type { DesignOf } from "../../document/design.ts";
 import { type Table, tablesOf } from "../../document/table.ts";
 import type { StudyOf } from "../../document/study.ts";
 import type { ColumnSource, TableSource } from "../../expression/index.ts";
-import type { Node, RouteModel } from "../../model/model.ts";
+import { byLink, type Model, nodesAt, placesOnRoute, type RouteModel } from "../../model/model.ts";
 import type { Problems } from "./problems.ts";
 import { ROUTE_ROW, ROUTE_STEP, type ScopesWithTables } from "./scopes.ts";
 
@@ -23,9 +23,10 @@ export function readRoute(
   study: StudyOf,
   design: DesignOf,
   scopes: ScopesWithTables,
-  nodes: readonly Node[],
+  places: Pick<Model, "nodes" | "families">,
   problems: Problems,
 ): RouteModel | undefined {
+  const { nodes } = places;
   if (!followsRoute(design)) return undefined;
   const table = routeTableOf(tablesOf(study.tables, design.tables));
   const source = table && scopes.tables.find(({ id }) => id === table.id);
@@ -63,8 +64,8 @@ export function readRoute(
     stepSlot: scopes.slots.get(ROUTE_STEP)!,
     rowSlot: scopes.slots.get(ROUTE_ROW)!,
   };
-  checkSteps(route, next, design, nodes, problems);
-  checkEnds(route, nodes, problems);
+  checkSteps(route, next, design, places, problems);
+  checkEnds(route, places, problems);
   return route;
 }
 
@@ -73,9 +74,10 @@ function checkSteps(
   { table, rows, next }: RouteModel,
   column: ColumnSource,
   design: DesignOf,
-  nodes: readonly Node[],
+  places: Pick<Model, "nodes" | "families">,
   problems: Problems,
 ): void {
+  const { nodes } = places;
   for (const [type, steps] of rows.entries())
     for (const [i, row] of steps.entries()) {
       const { name } = design.entityTypes[type];
@@ -87,26 +89,30 @@ function checkSteps(
           `${table.name}, row ${row + 1}: ${message}`,
           hint,
         );
-      const to = nodes[next[row]];
-      if (!to) {
+      const to = nodesAt(places, next[row]);
+      if (to.length === 0) {
         tell(`step ${i + 1} of ${name} leads nowhere.`, "Name an element.");
         continue;
       }
-      const from = i > 0 ? nodes[next[steps[i - 1]]] : undefined;
-      if (from?.element.wayOut !== "route" || from.out.some((way) => way.to === to.index)) continue;
+      const from = i > 0 ? nodesAt(places, next[steps[i - 1]]) : [];
+      const lost = from.find(
+        (at) => nodes[at].element.wayOut === "route" && !nodes[at].out.some((way) => to.includes(way.to)),
+      );
+      if (lost === undefined) continue;
       tell(
-        `step ${i + 1} of ${name} goes from ${from.element.name} to ${to.element.name}, and no link leads there.`,
+        `step ${i + 1} of ${name} goes from ${nodes[lost].element.name} to ${nodes[to[0]].element.name}, and no link leads there.`,
         "Draw that link.",
       );
     }
 }
 
 /** Who has come to the end of its route knows where to go: one link leads to a place that is on no route. */
-function checkEnds({ next }: RouteModel, nodes: readonly Node[], problems: Problems): void {
-  const places = new Set(next);
+function checkEnds(route: RouteModel, model: Pick<Model, "nodes" | "families">, problems: Problems): void {
+  const { nodes } = model;
+  const places = placesOnRoute({ ...model, route });
   for (const { element, index, out } of nodes) {
     const onward = element.wayOut === "route" ? out.filter((way) => !places.has(way.to)) : [];
-    if (onward.length < 2) continue;
+    if (byLink(onward).length < 2) continue;
     const names = onward.map((way) => nodes[way.to].element.name).join(", ");
     problems.add(
       "no-such-step",

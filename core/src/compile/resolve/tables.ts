@@ -1,4 +1,5 @@
 import type { DesignOf } from "../../document/design.ts";
+import type { ElementBase } from "../../document/element.ts";
 import type { StudyOf } from "../../document/study.ts";
 import { type Column, type Table, tablesOf } from "../../document/table.ts";
 import { kindOf } from "../../elements/index.ts";
@@ -30,6 +31,8 @@ export type ScopeOfCells = (withEntity: boolean) => { readonly scope: Scope; rea
 interface Context {
   readonly study: StudyOf;
   readonly design: DesignOf;
+  /** What expressions know by name, by index: elements, each member of a family, then families as a whole. */
+  readonly elements: readonly Pick<ElementBase, "name" | "kind">[];
   readonly days: Days["days"];
   readonly intern: (text: string) => number;
   readonly textOf: (number: number) => string;
@@ -43,13 +46,13 @@ const TOLD = 50;
 
 /** The tables of a design as expressions read them; every cell is checked. */
 export function readTables(
-  { study, design, days, intern, textOf }: Omit<Context, "scope" | "table">,
+  { study, design, elements, days, intern, textOf }: Omit<Context, "scope" | "table">,
   scope: ScopeOfCells,
   problems: Problems,
 ): TableSource[] {
   const tables = tablesOf(study.tables, design.tables);
   const sources = new Map<string, TableSource>();
-  const context: Context = { study, design, days, intern, textOf, scope, table: (id) => sources.get(id) };
+  const context: Context = { study, design, elements, days, intern, textOf, scope, table: (id) => sources.get(id) };
   checkTableNames(tables, design, problems);
   for (const [i, table] of tables.entries()) {
     const own = design.tables.indexOf(table);
@@ -145,13 +148,13 @@ function finder(values: Float64Array): (key: number) => number {
 }
 
 /** Keys in words. */
-function sayer(key: ColumnSource | undefined, table: Table, { design, textOf, table: other }: Context) {
+function sayer(key: ColumnSource | undefined, table: Table, { design, elements, textOf, table: other }: Context) {
   return (value: number): string => {
     switch (key?.type.kind) {
       case "text":
         return `"${textOf(value)}"`;
       case "element":
-        return `"${design.elements[value]?.name ?? value}"`;
+        return `"${elements[value]?.name ?? value}"`;
       case "entityType":
         return `"${design.entityTypes[value]?.name ?? value}"`;
       case "yesNo":
@@ -279,7 +282,7 @@ function readCells(
   context: Context,
   tell: (problem: CellProblem) => void,
 ): Float64Array {
-  const { design, intern, table, study, days } = context;
+  const { design, elements, intern, table, study, days } = context;
   switch (column.holds) {
     case "number":
     case "duration":
@@ -294,7 +297,7 @@ function readCells(
     case "element":
     case "resource": {
       const byName = new Map(
-        design.elements.flatMap((element, i) =>
+        elements.flatMap((element, i) =>
           column.holds === "resource" && kindOf(element).group !== "resources"
             ? []
             : [[nameKey(element.name), i] as const],
@@ -332,7 +335,7 @@ function readCells(
 }
 
 /** The row of a table by its key or number as it is written; undefined where there is none. */
-function rowNamed(text: string, of: TableSource, { design, intern }: Context): number | undefined {
+function rowNamed(text: string, of: TableSource, { design, elements, intern }: Context): number | undefined {
   const { key } = of;
   const indexIn = (items: readonly { readonly name: string }[]) =>
     items.findIndex(({ name }) => nameKey(name) === nameKey(text));
@@ -340,7 +343,7 @@ function rowNamed(text: string, of: TableSource, { design, intern }: Context): n
     key?.type.kind === "text"
       ? intern(text)
       : key?.type.kind === "element"
-        ? indexIn(design.elements)
+        ? indexIn(elements)
         : key?.type.kind === "entityType"
           ? indexIn(design.entityTypes)
           : Number(text);
