@@ -1,5 +1,6 @@
 import { calendarGrowth } from "./calendarGrowth.ts";
 import { slowestDraw } from "./draws.ts";
+import { familyCompileMs } from "./families.ts";
 import { benchLine50 } from "./line50.ts";
 import { liveDeltas } from "./liveDeltas.ts";
 import { benchMm1 } from "./mm1Ratio.ts";
@@ -24,6 +25,7 @@ async function main(): Promise<void> {
   say("line-50-events-per-second", line.eventsPerSecond, 0);
   say("calendar-growth", calendarGrowth());
   say("table-driven-share", tableDrivenShare());
+  say("family-500-compile-ms", familyCompileMs(), 0);
   const { server, page } = liveDeltas();
   say("live-deltas-ms", Math.max(server, page), 2);
   say("live-deltas-server-ms", server, 2);

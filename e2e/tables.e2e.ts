@@ -26,7 +26,7 @@ const paste = (text: string) =>
   );
 const grid = () => stage.person.find("[data-testid=table-grid]");
 const cells = async () => {
-  const found = await (await grid()).findElements(By.css("[role=gridcell][id]"));
+  const found = await (await grid()).findElements(By.css("[data-row] [role=gridcell]"));
   return Promise.all(found.map((cell) => cell.getText()));
 };
 const button = async (within: string, words: string) =>

@@ -113,7 +113,7 @@ function writtenOut(s: Study, keys: readonly string[], own: (key: string, i: num
     })),
   );
   design.links = design.links.flatMap((link) => {
-    const { among, member, ...rest } = link;
+    const { among: _among, member: _member, ...rest } = link;
     if (link.from !== "bays" && link.to !== "bays") return [link];
     return keys.map((key) => ({
       ...rest,

@@ -3,7 +3,9 @@ import { kindOf, measureRegistry } from "../../core/src/index.ts";
 /** The page of measures: what is said of all of them, and what each kind of thing says of its own. */
 export const measuresPage = (): string => `${INTRODUCTION}
 
-${[...measureRegistry].map(([kind, measures]) => section(kind, measures)).join("\n\n")}
+${[...measureRegistry]
+  .filter(([kind]) => kind !== "family")
+  .map(([kind, measures]) => section(kind, measures)).join("\n\n")}
 
 ${CONCLUSION}
 `;
@@ -11,7 +13,7 @@ ${CONCLUSION}
 const TITLES: Readonly<Record<string, string>> = {
   run: "A run that ends by count or condition",
   custom: "Measures of one's own",
-  group: "Elements merged",
+  group: "Elements merged, as groups and families are",
   "entity type": "Entity types",
   link: "Links",
 };

@@ -43,8 +43,11 @@ const LABELS: Readonly<Record<string, string>> = {
   colourAttribute: "colouring attribute",
   bands: "colours",
   attributes: "attributes",
+  family: "members",
+  among: "member it leads to",
+  member: "member",
 };
-const PLURALS = new Set(["bends", "bands", "attributes"]);
+const PLURALS = new Set(["bends", "bands", "attributes", "family"]);
 
 /**
  * How `to` differs from `from`, things being the same by their ids, which copies of
@@ -132,8 +135,8 @@ function settingOf(item: Item, field: string): Setting | undefined {
 function words(item: Item, field: string, design: Design): string | undefined {
   const value = get(item, field);
   const setting = settingOf(item, field);
-  if (field === "at" || field === "picture" || Array.isArray(value)) return undefined;
-  if (value === "" || value === undefined) return "nothing";
+  if (field === "at" || field === "picture" || typeof value === "object") return undefined;
+  if (value === "" || value === undefined) return field === "family" ? undefined : "nothing";
   // Long lists, and calendars, which are the study's, are better looked at.
   if (setting?.form === "text") return undefined;
   if (setting?.form === "reference")

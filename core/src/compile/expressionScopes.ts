@@ -3,6 +3,7 @@ import { tablesOf } from "../document/table.ts";
 import type { Scope } from "../expression/index.ts";
 import { namedIn, unfold } from "./families/unfold.ts";
 import { readDays } from "./resolve/calendars.ts";
+import { knowingMember } from "./resolve/members.ts";
 import { Problems } from "./resolve/problems.ts";
 import { followsRoute, routeTableOf } from "./resolve/route.ts";
 import { makeScopes } from "./resolve/scopes.ts";
@@ -10,20 +11,31 @@ import { makeTexts } from "./resolve/texts.ts";
 import { readTables } from "./resolve/tables.ts";
 
 /** What may be named in expressions of one design of a study: where an entity is at hand, and where none is. */
-export function expressionScopes(
-  study: StudyOf,
-  design: StudyOf["designs"][number],
-): { readonly withEntity: Scope; readonly withoutEntity: Scope } {
+export interface ExpressionScopes {
+  readonly withEntity: Scope;
+  readonly withoutEntity: Scope;
+  /** The same in settings of a family, which know the member and its row; of anything else, as above. */
+  ofFamily(elementId: string): Pick<ExpressionScopes, "withEntity" | "withoutEntity">;
+}
+
+export function expressionScopes(study: StudyOf, design: StudyOf["designs"][number]): ExpressionScopes {
   const unheard = new Problems(design, []);
   const { intern, textOf } = makeTexts();
   const along = followsRoute(design) ? routeTableOf(tablesOf(study.tables, design.tables)) : undefined;
   const unfolded = unfold(study, design);
   const elements = namedIn(unfolded);
-  return makeScopes(
+  const scopes = makeScopes(
     unfolded,
     intern,
     unheard,
     (scope) => readTables({ study, design, elements, intern, textOf, ...readDays(study, unheard) }, scope, unheard),
     along?.id,
   );
+  return {
+    ...scopes,
+    ofFamily(elementId) {
+      const member = [...unfolded.members.values()].find(({ family }) => family.id === elementId);
+      return member ? knowingMember(scopes, member) : scopes;
+    },
+  };
 }

@@ -71,7 +71,7 @@ export const nameOfNode = ({ element, member }: Pick<Node, "element" | "member">
 export interface Way {
   readonly index: number;
   readonly link: Link;
-  /** Ways of one link to a family have one number, that of the link: entities choose among links, then among members. */
+  /** Ways of one link to a family share a number, that of the link: links are chosen among first, then members. */
   readonly group: number;
   readonly from: number;
   readonly to: number;

@@ -2,6 +2,7 @@ import { Map as MapIcon, Rows3 } from "lucide-react";
 import { type CSSProperties, lazy, Suspense, useEffect } from "react";
 import { Group, Panel, Separator } from "react-resizable-panels";
 import { CompassRose } from "../floor/CompassRose.tsx";
+import { drawnDesign } from "../floor/members.ts";
 import { MiniMap } from "../floor/MiniMap.tsx";
 import { Rulers } from "../floor/Rulers.tsx";
 import { ScaleBar } from "../floor/ScaleBar.tsx";
@@ -78,7 +79,11 @@ export function Build() {
           <Rulers units={study.units} />
           {!isLow && mapShown && (
             <div className="absolute bottom-[126px] left-7">
-              <MiniMap design={design} plan={study.plan} onPutAway={() => useBuild.setState({ mapShown: false })} />
+              <MiniMap
+                design={drawnDesign(study, design)}
+                plan={study.plan}
+                onPutAway={() => useBuild.setState({ mapShown: false })}
+              />
             </div>
           )}
           <div

@@ -13,6 +13,7 @@ import { showDisplay } from "../displays/displayStore.ts";
 import { FloorDisplays, focusDisplay } from "../displays/FloorDisplays.tsx";
 import { showDrawing, useDrawings } from "../drawings/drawingStore.ts";
 import { useBackdropFor } from "../drawings/useBackdropFor.ts";
+import { useDrawn } from "../floor/members.ts";
 import { NOTHING, type Scene } from "../floor/scene.ts";
 import { ELEMENT } from "../floor/stage/nodeNames.ts";
 import { FloorStage, type PointerAt, type StageHandle, stageSize } from "../floor/stage/FloorStage.tsx";
@@ -64,16 +65,28 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
 
   const chosen = useMemo(() => new Set(selection), [selection]);
   const design = useMemo(() => withMoved(stored, chosen, gesture), [stored, chosen, gesture]);
+  const { design: shown, ownerOf, isMember, drawnFor } = useDrawn(study, design);
   const troubled = useSameSet(
     useMemo(() => new Set(compilation?.problems.flatMap((p) => (p.id ? [p.id] : [])) ?? []), [compilation]),
   );
   const backdrop = useBackdropFor(study.drawings, view, seen);
   const outline = useDrawingOutline(study);
-  const { rested, apart } = useResting(design);
+  const { rested, apart } = useResting(shown);
 
+  const marked = useMemo(() => drawnFor(troubled), [drawnFor, troubled]);
   const still: Scene = useMemo(
-    () => ({ plan: study.plan, backdrop, design: rested, view, size, selection: NOTHING, troubled, grid: true, theme }),
-    [study.plan, backdrop, rested, view, size, troubled, theme],
+    () => ({
+      plan: study.plan,
+      backdrop,
+      design: rested,
+      view,
+      size,
+      selection: NOTHING,
+      troubled: marked,
+      grid: true,
+      theme,
+    }),
+    [study.plan, backdrop, rested, view, size, marked, theme],
   );
   const ghost = useMemo(
     () => (placing && pointer ? ghostOf(placing, snap(toFloor(view, seen, pointer), gridStep(view))) : undefined),
@@ -82,7 +95,7 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
   const drawing = useMemo(() => {
     if (gesture?.kind !== "link") return undefined;
     const over = elementUnder(stage.current, gesture.to);
-    const [from, target] = [gesture.from, over].map((id) => design.elements.find((e) => e.id === id));
+    const [from, target] = [gesture.from, over && ownerOf(over)].map((id) => design.elements.find((e) => e.id === id));
     return (
       from && {
         from: from.id,
@@ -90,23 +103,31 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
         refused: target !== undefined && connectRefusal(from, target) !== undefined,
       }
     );
-  }, [gesture, design, view, seen]);
+  }, [gesture, design, view, seen, ownerOf]);
   const hand: Scene = useMemo(
     () => ({
       ...still,
-      design,
+      design: shown,
       rested,
-      selection: chosen,
+      selection: drawnFor(chosen),
       hovered: gesture ? undefined : hovered,
       guides: guidesOf(gesture),
       drawing,
       ghost,
       placing: outline,
     }),
-    [still, design, rested, chosen, gesture, hovered, drawing, ghost, outline],
+    [still, shown, rested, drawnFor, chosen, gesture, hovered, drawing, ghost, outline],
   );
 
-  const hitAt = ({ at, target }: Pick<PointerAt, "at" | "target">): Hit => hitOf(target, design, view, seen, at);
+  const nodeAt = ({ at, target }: Pick<PointerAt, "at"> & { readonly target: PointerAt["target"] | undefined }): Hit =>
+    hitOf(target, shown, view, seen, at);
+  /** What is meant by what is there: a member is its family, and a link to one is drawn straight. */
+  const meantBy = (hit: Hit): Hit => {
+    if (!("id" in hit) || !isMember(hit.id)) return hit;
+    const id = ownerOf(hit.id);
+    return hit.kind === "link" ? { ...hit, id, segment: -1 } : { ...hit, id };
+  };
+  const hitAt = (at: Parameters<typeof nodeAt>[0]): Hit => meantBy(nodeAt(at));
 
   const down = (press: PointerAt) => {
     floor.current?.focus();
@@ -137,7 +158,7 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
   const moveOver = (over: PointerAt) => {
     useBuild.setState({ pointer: over.at });
     if (gesture) return;
-    const hit: Hit = placing ? { kind: "floor" } : hitAt(over);
+    const hit: Hit = placing ? { kind: "floor" } : nodeAt(over);
     setHovered("id" in hit && hit.kind !== "drawing" ? hit.id : undefined);
   };
 
@@ -145,7 +166,7 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
   const menuAt = (event: MouseEvent) => {
     if (event.button !== 2 || !stage.current) return;
     const at = stage.current.pointOf(event);
-    const hit = hitOf(stage.current.under(at), design, view, seen, at);
+    const hit = hitAt({ at, target: stage.current.under(at) });
     if (hit.kind === "display") showDisplay(hit.id);
     else if (!("id" in hit)) useStudy.getState().select([]);
     else if (!chosen.has(hit.id)) selectGrouped([hit.id]);
@@ -192,7 +213,10 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
                 useBuild.setState({ pointer: to.at });
                 dragOn(to);
               }}
-              onDragEnd={({ at }) => endDrag(at, elementUnder(stage.current, at))}
+              onDragEnd={({ at }) => {
+                const over = elementUnder(stage.current, at);
+                endDrag(at, over && ownerOf(over));
+              }}
             >
               <StillLayer scene={still} onDrawn={markDrawn}>
                 {(holder) => <StillShapes design={rested} without={apart} scene={holder} />}
@@ -225,7 +249,7 @@ function changeAt(hit: Hit, at: Point): void {
       const element = d.elements.find((e) => e.id === hit.id);
       if (element && "line" in element && element.line.length > 1) element.line.splice(hit.index, 1);
     });
-  } else if (hit.kind === "link") {
+  } else if (hit.kind === "link" && hit.segment >= 0) {
     const bend = snap(toFloor(view, size, at), gridStep(view));
     changeDesign("Add bend", (d) => void d.links.find((l) => l.id === hit.id)?.bends.splice(hit.segment, 0, bend));
   }

@@ -30,6 +30,7 @@ import { choosePicture } from "./placeDisplay.ts";
 import { showLength } from "./length.ts";
 import { ProblemList } from "./ProblemList.tsx";
 import { formOf } from "./settings/forms.tsx";
+import { FamilySection } from "./FamilySection.tsx";
 import { Fold, makeKit } from "./settings/kit.tsx";
 import { SeveralCard } from "./SeveralCard.tsx";
 import { usersOf } from "./whereUsed.ts";
@@ -173,7 +174,7 @@ function ElementCard({
   allProblems: readonly Problem[];
 }) {
   const { select } = useStudy();
-  const node = model?.nodes.find((n) => n.element.id === element.id);
+  const node = model?.nodes.find((n) => (n.member?.family.id ?? n.element.id) === element.id);
   const kit = makeKit(element, design, study, node, problems);
   const { of, was, set } = kit;
   const original = study.designs.find((d) => d.id === design.copiedFrom)?.elements.find((e) => e.id === element.id);
@@ -246,6 +247,7 @@ function ElementCard({
             ))}
         </Section>
       )}
+      <FamilySection element={element} design={design} study={study} model={model} problems={problems} />
       <Place element={element} original={original} study={study} />
       <PictureOf element={element} />
       <WhereUsed element={element} design={design} />

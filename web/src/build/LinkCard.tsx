@@ -1,4 +1,6 @@
 import {
+  AMONG,
+  type Among,
   type Design,
   type Link,
   LINK_SETTINGS,
@@ -18,6 +20,15 @@ import { ProblemList } from "./ProblemList.tsx";
 import { sampleOf } from "./settings/sample.ts";
 import { asideOf, linkName, TAKES, wayField } from "./ways.ts";
 
+const AMONG_LABELS: Readonly<Record<Among, string>> = {
+  "shortest line": "the shortest line",
+  "first free": "the first with room",
+  "in turn": "each in turn",
+  "at random": "any, at random",
+  named: "one that is named",
+  same: "the one with the same key",
+};
+
 /** The card of a link: whom it takes, how they go, and what chooses it. */
 export function LinkCard({
   link,
@@ -33,7 +44,10 @@ export function LinkCard({
   problems: readonly Problem[];
 }) {
   const { changeDesign } = useStudy();
-  const way = model?.ways.find((w) => w.link.id === link.id);
+  const way = model?.ways.find((w) => design.links[w.group]?.id === link.id);
+  const target = design.elements.find((e) => e.id === link.to);
+  const isFamily = target?.family !== undefined;
+  const ofFamily = isFamily ? { family: target.id } : {};
   const source = design.elements.find((e) => e.id === link.from);
   const [field, placeholder] = (source && wayField(source)) ?? [];
   const set = (field: keyof Link, value: unknown) =>
@@ -92,7 +106,7 @@ export function LinkCard({
           was={was("time")}
           label="Time"
           help={LINK_SETTINGS.time.help}
-          expression={{ entity: true, draws: LINK_SETTINGS.time.type }}
+          expression={{ entity: true, draws: LINK_SETTINGS.time.type, ...ofFamily }}
           value={link.time}
           problems={of("time")}
           sample={sampleOf(way?.settings.get("time"))}
@@ -105,12 +119,37 @@ export function LinkCard({
           was={was("length")}
           label="Length"
           help={LINK_SETTINGS.length.help}
-          expression={{}}
+          expression={ofFamily}
           placeholder={`${drawn}, as drawn`}
           value={link.length}
           problems={of("length")}
           sample={`drawn ${drawn}; walked at the entity type's speed`}
           onChange={(v) => set("length", v)}
+        />
+      )}
+      {isFamily && (
+        <ChoiceRow
+          name="among"
+          label="To which"
+          help="How an entity chooses among the members of the family."
+          value={link.among ?? "shortest line"}
+          choices={AMONG.filter((a) => a !== "same" || source?.family !== undefined || link.among === "same").map(
+            (a) => [a, AMONG_LABELS[a]] as const,
+          )}
+          problems={of("among")}
+          onChange={(v) => set("among", v)}
+        />
+      )}
+      {isFamily && link.among === "named" && (
+        <TextRow
+          name="member"
+          label={LINK_SETTINGS.member.label}
+          help={LINK_SETTINGS.member.help}
+          expression={{ entity: true }}
+          placeholder={`${target.name}[1]`}
+          value={link.member ?? ""}
+          problems={of("member")}
+          onChange={(v) => set("member", v)}
         />
       )}
       {link.takes === "done" && field && (
@@ -126,7 +165,9 @@ export function LinkCard({
           onChange={(v) => set(field, v)}
         />
       )}
-      <p className="py-1.5 text-xs text-soft">Drag the line to bend it; double-click a bend to take it out.</p>
+      {!isFamily && source?.family === undefined && (
+        <p className="py-1.5 text-xs text-soft">Drag the line to bend it; double-click a bend to take it out.</p>
+      )}
       <DeleteButton label="Delete" />
     </>
   );

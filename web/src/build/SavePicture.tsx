@@ -2,6 +2,7 @@ import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { inDrawingThread } from "../drawings/files.ts";
 import { COLOURS } from "../floor/colours.ts";
+import { drawnDesign } from "../floor/members.ts";
 import { floorPicture } from "../floor/picture.ts";
 import { fit, type Size, type View } from "../floor/view.ts";
 import { extentPoints, useView } from "../floor/viewStore.ts";
@@ -43,19 +44,20 @@ export default function SavePicture() {
 
 function Wishes({ onClose }: { onClose: () => void }) {
   const study = useStudy((s) => s.history?.present);
-  const design = useDesign();
+  const stored = useDesign();
   const [part, setPart] = useState<Part>("whole");
   const [at, setAt] = useState(1);
   const [isDrawing, setDrawing] = useState(false);
   const shown = useView();
-  if (!study || !design) return null;
+  if (!study || !stored) return null;
+  const design = drawnDesign(study, stored);
   const { view, size } = part === "view" ? shown : wholePlan();
   const most = Math.sqrt(MOST_PIXELS / (size.width * size.height));
   const ratio = Math.min(SCALES[at], most);
   const [width, height] = [Math.round(size.width * ratio), Math.round(size.height * ratio)];
 
   function wholePlan(): { view: View; size: Size } {
-    const points = [...extentPoints(design!, study!.plan), ...drawnCorners(study!.drawings)];
+    const points = [...extentPoints(design, study!.plan), ...drawnCorners(study!.drawings)];
     const [xs, ys] = [points.map((p) => p[0]), points.map((p) => p[1])];
     const wide = Math.max(1, Math.max(...xs) - Math.min(...xs) + 6);
     const high = Math.max(1, Math.max(...ys) - Math.min(...ys) + 4);

@@ -3,6 +3,7 @@ import type { Command } from "../commands/command.ts";
 import { addDrawing, showDrawing, useDrawings } from "../drawings/drawingStore.ts";
 import { useDrawingFiles } from "../drawings/files.ts";
 import { cornersOf } from "../drawings/outline.ts";
+import { drawnDesign } from "../floor/members.ts";
 import { fit, gridStep, type Insets, panBy, toScreen, zoomAt } from "../floor/view.ts";
 import { extentPoints, useView } from "../floor/viewStore.ts";
 import { align, distribute, group, move, turn, ungroup } from "../state/arrange.ts";
@@ -115,7 +116,15 @@ export function fitEverything(): void {
   const { history, id } = useStudy.getState();
   const now = selected();
   if (now && history && id)
-    useView.getState().fitAll(id, now.design, history.present.plan, covered(), drawnCorners(history.present.drawings));
+    useView
+      .getState()
+      .fitAll(
+        id,
+        drawnDesign(history.present, now.design),
+        history.present.plan,
+        covered(),
+        drawnCorners(history.present.drawings),
+      );
 }
 
 /** Corners of the drawings that are shown, as far as they have been read. */
@@ -143,13 +152,9 @@ function fitSelection(): void {
   if (!now) return;
   const links = now.links.flatMap((l) => now.design.elements.filter((e) => e.id === l.from || e.id === l.to));
   const { setView, size } = useView.getState();
-  setView(
-    fit(
-      extentPoints({ ...now.design, elements: [...now.elements, ...links], links: [...now.links] }, []),
-      size,
-      covered(),
-    ),
-  );
+  const study = useStudy.getState().history?.present;
+  const part = { ...now.design, elements: [...now.elements, ...links], links: [...now.links] };
+  setView(fit(extentPoints(study ? drawnDesign(study, part) : part, []), size, covered()));
 }
 
 /** Brings an element to the middle of the floor and selects it. */

@@ -7,7 +7,11 @@ import { type Size, toScreen, type View } from "../floor/view.ts";
 export type Hit =
   | { readonly kind: "floor" }
   | { readonly kind: "element" | "way out" | "drawing" | "display"; readonly id: string }
-  | { readonly kind: "link"; readonly id: string; /** Segment of the drawn line. */ readonly segment: number }
+  | {
+      readonly kind: "link";
+      readonly id: string;
+      /** Segment of the drawn line; -1 of one that has no bends. */ readonly segment: number;
+    }
   | { readonly kind: "bend" | "line bend"; readonly id: string; readonly index: number };
 
 /** What is read of a node on the floor. */

@@ -1,4 +1,4 @@
-import type { Design, Point } from "@busy-harbor/core";
+import { type Design, type Point, unfold } from "@busy-harbor/core";
 import { produce } from "immer";
 import { create } from "zustand";
 import { changeDisplay } from "../displays/displayStore.ts";
@@ -62,7 +62,7 @@ export function beginDrag(hit: Hit, { at, button, shift }: PointerAt): void {
     case "line bend":
       return setGesture({ ...hit, kind: hit.kind, key: nextKey() });
     case "link":
-      return beginBend(hit.id, hit.segment, at);
+      return hit.segment < 0 ? undefined : beginBend(hit.id, hit.segment, at);
     case "drawing":
     case "display": {
       const held =
@@ -188,11 +188,15 @@ export function endDrag(at: Point, over: string | undefined): void {
 function selectInside([x0, y0]: Point, [x1, y1]: Point): void {
   const { view, size } = useView.getState();
   const { selection, select } = useStudy.getState();
-  const inside = selected()?.design.elements.filter((e) => {
+  const { history } = useStudy.getState();
+  const now = selected();
+  if (!now || !history) return;
+  const { design, members } = unfold(history.present, now.design);
+  const inside = design.elements.filter((e) => {
     const [x, y] = toScreen(view, size, e.at);
     return x >= Math.min(x0, x1) && x <= Math.max(x0, x1) && y >= Math.min(y0, y1) && y <= Math.max(y0, y1);
   });
-  select([...new Set([...selection, ...(inside ?? []).map((e) => e.id)])]);
+  select([...new Set([...selection, ...inside.map((e) => members.get(e.id)?.family.id ?? e.id)])]);
 }
 
 /** Gives up what the pointer is doing, and takes back what it has done; false when it does nothing. */

@@ -7,6 +7,8 @@ export interface ExpressionOf {
   readonly entity?: boolean;
   /** Words it may be in place of an expression. */
   readonly words?: readonly string[];
+  /** Id of the family of which a member is at hand. */
+  readonly family?: string;
   /** What it must yield, where it may draw: then a distribution can be picked for it. */
   readonly draws?: ValueType;
 }
@@ -18,7 +20,7 @@ const known = new WeakMap<
 >();
 
 /** What may be named in expressions of the design at hand. */
-function scopeNow(entity: boolean): Scope | undefined {
+function scopeNow(entity: boolean, family: string | undefined): Scope | undefined {
   const { history, designId } = useStudy.getState();
   const study = history?.present;
   const design = study?.designs.find((d) => d.id === designId);
@@ -26,11 +28,12 @@ function scopeNow(entity: boolean): Scope | undefined {
   const before = known.get(design);
   const scopes = before?.tables === study.tables ? before.scopes : expressionScopes(study, design);
   if (scopes !== before?.scopes) known.set(design, { tables: study.tables, scopes });
-  return entity ? scopes.withEntity : scopes.withoutEntity;
+  const { withEntity, withoutEntity } = family === undefined ? scopes : scopes.ofFamily(family);
+  return entity ? withEntity : withoutEntity;
 }
 
 /** What may stand in an expression at such a place, asked when it is written. */
-export const namesWhere = ({ entity = false, words }: ExpressionOf): Names => ({
-  scope: () => scopeNow(entity),
+export const namesWhere = ({ entity = false, words, family }: ExpressionOf): Names => ({
+  scope: () => scopeNow(entity, family),
   words,
 });

@@ -25,7 +25,7 @@ export function LivePreview({ id }: { id: string }) {
       className="panel sticky top-6 flex h-[min(640px,calc(100vh-95px))] flex-col overflow-hidden"
     >
       {study && program && study.designs[0].elements.length > 0 ? (
-        <Moving id={id} study={study} design={study.designs[0]} model={program.model} />
+        <Moving id={id} study={study} design={program.model.design} model={program.model} />
       ) : (
         <p className="m-auto max-w-xs text-center text-soft">
           {study ? `${study.name} cannot move yet: open it and finish its design.` : "Opening the latest study …"}

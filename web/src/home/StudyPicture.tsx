@@ -1,5 +1,6 @@
 import { type Study } from "@busy-harbor/core";
 import { useEffect, useRef } from "react";
+import { drawnDesign } from "../floor/members.ts";
 import { floorPicture } from "../floor/picture.ts";
 import { fit } from "../floor/view.ts";
 import { extentPoints, useView } from "../floor/viewStore.ts";
@@ -15,8 +16,9 @@ export function StudyPicture({ study }: { study: Study | undefined }) {
   // A change of colours changes the view.
   const colours = useView((s) => s.view);
   useEffect(() => {
-    const [design] = study?.designs ?? [];
-    if (!study || !design) return;
+    const [first] = study?.designs ?? [];
+    if (!study || !first) return;
+    const design = drawnDesign(study, first);
     const size = { width: SIZE.width * SMALLER, height: SIZE.height * SMALLER };
     const points = extentPoints(design, study.plan);
     const picture = floorPicture({

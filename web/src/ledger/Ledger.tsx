@@ -1,4 +1,4 @@
-import { type Design, findUnit, type Problem, renameUses, type Study } from "@busy-harbor/core";
+import { type Design, findUnit, type Problem, renameUses, type Study, tablesOf, unfold } from "@busy-harbor/core";
 import { Download, Plus, Trash2, Upload, X } from "lucide-react";
 import { Tabs } from "radix-ui";
 import { useCallback, useDeferredValue, useMemo, useRef, useState } from "react";
@@ -16,6 +16,7 @@ import { useGrid } from "../grid/useGrid.ts";
 import { Choice } from "../ui/Choice.tsx";
 import { type BlockPlan, planBlock } from "./block.ts";
 import { useLedger } from "./ledgerStore.ts";
+import { cellOfMember, withMembers, writeMember } from "./members.ts";
 import { type Column, type Item, type Place, placeIn, type Sheet, sheetsOf } from "./sheet.ts";
 
 /** Largest file of rows taken in. */
@@ -32,8 +33,22 @@ export default function Ledger({ study, design }: { study: Study; design: Design
   const sheet = sheets.find((s) => s.id === sheetId) ?? sheets.find((s) => s.common)!;
   const place = useMemo(() => placeIn(study, design), [study, design]);
   // A new list whenever the design changes: what a row shows may be another's name.
-  const all = useMemo(() => [...sheet.rows(design)], [sheet, design]);
-  const gridColumns = useMemo(() => sheet.columns.map((c) => asGridColumn(c, place)), [sheet, place]);
+  const unfolded = useMemo(() => unfold(study, design), [study, design]);
+  const all = useMemo(() => withMembers(sheet.rows(design), unfolded), [sheet, design, unfolded]);
+  const gridColumns = useMemo(() => {
+    const tables = tablesOf(study.tables, design.tables);
+    return sheet.columns.map((c): GridColumn<Item> => {
+      const column = asGridColumn(c, place);
+      if (unfolded.members.size === 0) return column;
+      return {
+        ...column,
+        read(item) {
+          const member = unfolded.members.get(item.id);
+          return (member && cellOfMember(member, c.id, tables)) ?? column.read(item);
+        },
+      };
+    });
+  }, [sheet, place, unfolded, study.tables, design.tables]);
   const model = useGrid({ id: sheet.id, rows: all, columns: gridColumns, rowId, filter: useDeferredValue(filter) });
   const rows = model.found;
   const columns = model.columns.map((c) => sheet.columns.find(({ id }) => id === c.id)!);
@@ -75,6 +90,15 @@ export default function Ledger({ study, design }: { study: Study; design: Design
   const write = (what: string, entries: readonly Entry<Item>[]): string | undefined => {
     let refused: string | undefined;
     const [{ row, column }] = entries;
+    const ofMembers = entries.filter((e) => unfolded.members.has(e.row.id));
+    if (ofMembers.length > 0) {
+      // What members have of their own stands in a table, which is another part of the study.
+      useStudy.getState().change(what || `Change ${column.label.toLowerCase()} of ${nameOf(row, sheet)}`, (s) => {
+        for (const entry of ofMembers)
+          refused ??= writeMember(s, design.id, unfolded.members.get(entry.row.id)!, entry.column.id, entry.text);
+      });
+      if (refused !== undefined || ofMembers.length === entries.length) return refused;
+    }
     changeDesign(what || `Change ${column.label.toLowerCase()} of ${nameOf(row, sheet)}`, (d) => {
       const drafts = new Map(sheet.rows(d).map((r) => [r.id, r]));
       for (const entry of entries) {
@@ -103,6 +127,11 @@ export default function Ledger({ study, design }: { study: Study; design: Design
     if (problem) return announce(`${chosen.name} was not taken in. ${problem}`, true);
     if (cells.length < 2) return announce("This file has no rows below a line of column names.", true);
     take(cells, { row: rows.length, column: 0 });
+  };
+  /** A member is no part of the document by itself: the floor's selection stays. */
+  const selectRows = (ids: readonly string[]) => {
+    const own = ids.filter((id) => !unfolded.members.has(id));
+    if (own.length > 0) select(own);
   };
   const selectedRows = sheet.id === "entityTypes" ? [] : rows.filter((r) => selection.includes(r.id)).map((r) => r.id);
   const deleteRows = () => {
@@ -206,7 +235,7 @@ export default function Ledger({ study, design }: { study: Study; design: Design
             numbered
             selection={selection}
             follows
-            onSelect={sheet.id === "entityTypes" ? undefined : select}
+            onSelect={sheet.id === "entityTypes" ? undefined : selectRows}
             onWrite={write}
             onPaste={take}
             problemsAt={problemsAt}

@@ -63,6 +63,12 @@ export function planBlock(
       const present = sheet
         .rows(design)
         .find((r) => (headed ? name && "name" in r && r.name.toLowerCase() === name : r.id === rowIds[row + i]));
+      if (!headed && !present && rowIds[row + i] !== undefined)
+        return void outcome.refusals.push({
+          row: i + 1,
+          column: "",
+          message: "This is a member of a family: paste into the table of its rows.",
+        });
       const item = present ?? sheet.add(design, freePlace(design, outcome.added.length));
       if (typeof item === "string") return void outcome.refusals.push({ row: i + 1, column: "", message: item });
       (present ? outcome.changed : outcome.added).push(item.id);

@@ -35,7 +35,14 @@ export function Watch() {
       </div>
     );
   }
-  return <WatchRunning key={design.id} study={study} design={design} model={compilation.program.model} />;
+  return (
+    <WatchRunning
+      key={design.id}
+      study={study}
+      design={compilation.program.model.design}
+      model={compilation.program.model}
+    />
+  );
 }
 
 function WatchRunning({ study, design, model }: { study: Study; design: Design; model: Model }) {

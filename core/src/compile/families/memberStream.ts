@@ -1,6 +1,5 @@
-/** Streams of members lie above all that are given out: from here on, over as many numbers as a float counts exactly. */
+/** Streams of members lie above all that are given out. */
 const FIRST = 2 ** 33;
-const SPAN = 2 ** 52;
 
 /** One lane of FNV-1a (Fowler, Noll and Vo 1991) over the characters of a text, with a start of its own. */
 function lane(text: string, start: number): number {
@@ -20,6 +19,3 @@ export function memberStream(stream: number, key: string): number {
   const text = `${stream}/${key}`;
   return FIRST + (lane(text, 0x811c9dc5) % 2 ** 20) * 2 ** 32 + lane(text, 0x7ee3623a);
 }
-
-/** The largest stream of a member. */
-export const LAST_MEMBER_STREAM = FIRST + SPAN;

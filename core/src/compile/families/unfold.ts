@@ -30,8 +30,13 @@ export interface Unfolded<D extends DesignOf = DesignOf> {
   /** Place in the document of what stands at each place here; undefined where nothing was unfolded. */
   readonly elementAt: readonly number[] | undefined;
   readonly linkAt: readonly number[] | undefined;
+  /** By the id of a link to or from a member: that of the link of the document. */
+  readonly linkOwners: ReadonlyMap<string, string>;
   readonly problems: readonly FamilyProblem[];
 }
+
+/** So many problems of a family are told one by one. */
+const TOLD = 20;
 
 /** The most links that families unfold to. */
 const MOST_LINKS = 40_000;
@@ -42,8 +47,7 @@ const known = new WeakMap<object, { readonly study: StudyOf; readonly unfolded: 
 
 /** Unfolds the families of a design. The same objects give the same objects, so that little is made anew. */
 export function unfold<D extends DesignOf>(study: StudyOf, design: D): Unfolded<D> {
-  if (!hasFamilies(design))
-    return { design, members: NO_MEMBERS, elementAt: undefined, linkAt: undefined, problems: NO_PROBLEMS };
+  if (!hasFamilies(design)) return foldless(design);
   const before = known.get(design);
   if (before && before.study.tables === study.tables && before.study.calendars === study.calendars)
     return before.unfolded as Unfolded<D>;
@@ -58,6 +62,26 @@ export function namedIn({ design, members }: Pick<Unfolded, "design" | "members"
   return [...design.elements, ...new Set([...members.values()].map(({ family }) => family))];
 }
 
+const withoutFamilies = new WeakMap<object, Unfolded>();
+
+function foldless<D extends DesignOf>(design: D): Unfolded<D> {
+  let found = withoutFamilies.get(design);
+  if (!found)
+    withoutFamilies.set(
+      design,
+      (found = {
+        design,
+        members: NO_MEMBERS,
+        elementAt: undefined,
+        linkAt: undefined,
+        linkOwners: NO_OWNERS,
+        problems: NO_PROBLEMS,
+      }),
+    );
+  return found as Unfolded<D>;
+}
+
+const NO_OWNERS: ReadonlyMap<string, string> = new Map();
 const NO_MEMBERS: ReadonlyMap<string, MemberOf> = new Map();
 const NO_PROBLEMS: readonly never[] = [];
 
@@ -97,7 +121,12 @@ function unfoldAnew(study: StudyOf, design: DesignOf): Unfolded {
       ? { ...measure, elements: measure.elements.flatMap((id) => families.get(id)?.map((u) => u.element.id) ?? [id]) }
       : measure,
   );
-  return { design: { ...design, elements, links, measures }, members, elementAt, linkAt, problems };
+  const linkOwners = new Map(
+    links.flatMap(({ id }, i) =>
+      id === design.links[linkAt[i]].id ? [] : [[id, design.links[linkAt[i]].id] as const],
+    ),
+  );
+  return { design: { ...design, elements, links, measures }, members, elementAt, linkAt, linkOwners, problems };
 }
 
 /** Where an element names resources, the members of a family stand in place of it: any of them will do. */
@@ -125,8 +154,19 @@ function membersOf(
   things: ThingsToName,
   problems: FamilyProblem[],
 ): readonly Unfolding[] {
-  const report = (code: string, field: string, message: string, hint: string) =>
-    problems.push({ code, element, field, message, hint });
+  let told = 0;
+  const report = (code: string, field: string, message: string, hint: string) => {
+    told += 1;
+    if (told <= TOLD) problems.push({ code, element, field, message, hint });
+    else if (told === TOLD + 1)
+      problems.push({
+        code,
+        element,
+        field: "family",
+        message: "more of its rows cannot be read.",
+        hint: "Mend the first ones: the others are often wrong in the same way.",
+      });
+  };
   const table = family.table === "" ? undefined : tables.find(({ id }) => id === family.table);
   if (family.table !== "" && !table)
     report("missing-table", "family.table", "the table of its members does not exist.", "Choose another on its card.");
@@ -250,7 +290,7 @@ function settingsFrom(
       if (row === 0)
         report(
           "missing-column",
-          setting.name,
+          `family.columns.${setting.name}`,
           `${table.name} has no such column any more.`,
           "Choose another on its card.",
         );
@@ -264,7 +304,7 @@ function settingsFrom(
     else
       report(
         "bad-cell",
-        setting.name,
+        `family.columns.${setting.name}`,
         `row ${row + 1} of ${table.name}: ${read.refused}`,
         "Correct the cell, or have all members share the setting.",
       );

@@ -1,0 +1,112 @@
+import type { ElementBase } from "../../document/element.ts";
+import { kindOf } from "../../elements/index.ts";
+import { type FamilySource, type Meaning, PLAIN, sameType, type TableSource } from "../../expression/index.ts";
+import { elementSource } from "../../model/sources.ts";
+import type { Unfolded } from "../families/unfold.ts";
+
+/** What the names of elements stand for, and those of families; members have no names of their own. */
+export function* elementMeanings(
+  { design, members }: Pick<Unfolded, "design" | "members">,
+  tables: readonly TableSource[],
+): Generator<readonly [string, Meaning]> {
+  for (const [index, element] of design.elements.entries()) {
+    if (members.has(element.id)) continue;
+    const properties = nested(kindOf(element).properties, element.id);
+    yield [element.name, { type: { kind: "element" }, constant: index, properties }];
+  }
+  for (const [i, family] of familiesIn({ design, members }, tables).entries())
+    yield [
+      family.name,
+      {
+        type: { kind: "element" },
+        // As a whole it stands behind all elements: "any of them".
+        constant: design.elements.length + i,
+        properties: together(family),
+        family,
+      },
+    ];
+}
+
+/** What is read of a family as a whole: how many members it has, and plain numbers of them, added up. */
+function together({ members, propertiesOf }: FamilySource): Map<string, Meaning> {
+  const sum = (path: readonly string[], meanings: readonly Meaning[]): Meaning | undefined => {
+    const [{ type, source, properties }] = meanings;
+    if (properties) {
+      const inner = [...properties.keys()].flatMap((name) => {
+        const of = sum(
+          [...path, name],
+          meanings.map((m) => m.properties!.get(name)!),
+        );
+        return of ? [[name, of] as const] : [];
+      });
+      return inner.length > 0 ? { type, properties: new Map(inner) } : undefined;
+    }
+    if (!source || !sameType(type, PLAIN)) return undefined;
+    const sources = meanings.map((m) => m.source!);
+    return {
+      type,
+      source: {
+        toldBy: sources.flatMap(({ toldBy = [] }) => toldBy),
+        reader(running) {
+          const reads = sources.map((one) => one.reader(running));
+          return (token) => {
+            let total = 0;
+            for (const read of reads) total += read(token);
+            return total;
+          };
+        },
+      },
+    };
+  };
+  const whole =
+    members.length > 0
+      ? sum(
+          [],
+          members.map((_, i): Meaning => ({ type: { kind: "element" }, properties: propertiesOf(i) })),
+        )
+      : undefined;
+  return new Map([...(whole?.properties ?? []), ["members", { type: PLAIN, constant: members.length }]]);
+}
+
+/** The families of a design, as expressions read them. */
+function familiesIn(
+  { design, members }: Pick<Unfolded, "design" | "members">,
+  tables: readonly TableSource[],
+): FamilySource[] {
+  const byFamily = new Map<string, { readonly family: ElementBase; readonly indices: number[] }>();
+  design.elements.forEach(({ id }, index) => {
+    const member = members.get(id);
+    if (!member) return;
+    const { family } = member;
+    const known = byFamily.get(family.id);
+    if (known) known.indices.push(index);
+    else byFamily.set(family.id, { family, indices: [index] });
+  });
+  return [...byFamily.values()].map(({ family, indices }): FamilySource => {
+    const properties = new Map<number, Map<string, Meaning>>();
+    return {
+      id: family.id,
+      name: family.name,
+      members: indices,
+      table: tables.find(({ id }) => id === family.family!.table),
+      propertiesOf(member) {
+        let found = properties.get(member);
+        if (!found)
+          properties.set(member, (found = nested(kindOf(family).properties, design.elements[indices[member]].id)));
+        return found;
+      },
+    };
+  });
+}
+
+/** Dotted property names as nested meanings: "queue.length" becomes queue → length. */
+function nested(properties: Readonly<Record<string, Meaning["type"]>>, elementId: string): Map<string, Meaning> {
+  const result = new Map<string, Meaning>();
+  for (const [path, type] of Object.entries(properties)) {
+    const [head, tail] = path.split(".");
+    const leaf: Meaning = { type, source: elementSource(elementId, path) };
+    if (tail) result.set(head, { type: { kind: "element" }, properties: new Map([[tail, leaf]]) });
+    else result.set(head, leaf);
+  }
+  return result;
+}
