@@ -24,6 +24,8 @@ const project = (name, more = {}) => ({
   ...more,
 });
 export default {
+  // Tests run side by side on all cores, and on a slow machine.
+  testTimeout: 60_000,
   projects: [
     project("core"),
     project("server"),

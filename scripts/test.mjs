@@ -11,17 +11,19 @@ import { must, run } from "./lib/run.mjs";
 await ensureInstalled();
 const chromium = await ensureChromium();
 const bin = (name) => inRoot("node_modules", ".bin", name);
-await must(process.execPath, [inRoot("scripts", "typecheck.mjs")]);
-await must(bin("eslint"), ["."]);
-await must(bin("prettier"), ["--check", "--log-level=warn", "."]);
+await Promise.all([
+  must(process.execPath, [inRoot("scripts", "typecheck.mjs")]),
+  must(bin("eslint"), ["."]).then(() => must(bin("prettier"), ["--check", "--log-level=warn", "."])),
+]);
 const { buildAll } = await import("./lib/build-all.mjs");
 await buildAll();
 
 const report = join(mkdtempSync(join(tmpdir(), "harbor-tests-")), "report.json");
 let passed = 0;
 let failed = 0;
-for (const config of ["jest.config.js", "e2e/jest.config.js"]) {
-  const code = await run(bin("jest"), ["--config", inRoot(config), "--json", `--outputFile=${report}`], {
+// The interface has one browser at a time; all else takes every core.
+for (const [config, ...more] of [["jest.config.js", "--maxWorkers=100%"], ["e2e/jest.config.js"]]) {
+  const code = await run(bin("jest"), ["--config", inRoot(config), ...more, "--json", `--outputFile=${report}`], {
     // Building has set the environment to that of production.
     env: { ...process.env, NODE_ENV: "test", ...chromium },
   });

@@ -31,7 +31,7 @@ const changed = (
   return file;
 };
 
-jest.setTimeout(60_000);
+jest.setTimeout(240_000);
 // The first call builds the command line; calls at the same time must not build it twice over.
 beforeAll(() => harbor("--help"));
 

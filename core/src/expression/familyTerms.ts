@@ -1,6 +1,5 @@
 import type { Checking } from "./checking.ts";
-import type { FamilySource } from "./families.ts";
-import { closestName, type Meaning } from "./scope.ts";
+import { closestName, type FamilySource, type Meaning } from "./scope.ts";
 import type { Node } from "./syntax.ts";
 import { constantTerm, fail, isPlain, type Term } from "./term.ts";
 import { typeName, type ValueType } from "./types.ts";

@@ -13,5 +13,4 @@ export { references } from "./references.ts";
 export { renameIn, writeName } from "./rename.ts";
 export * from "./read.ts";
 export { rowType, withRow } from "./tableTerms.ts";
-export type { FamilySource } from "./families.ts";
 export * from "./running.ts";

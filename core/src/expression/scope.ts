@@ -1,4 +1,3 @@
-import type { FamilySource } from "./families.ts";
 import type { Source } from "./running.ts";
 import type { TableSource } from "./tables.ts";
 import type { ValueType } from "./types.ts";
@@ -15,6 +14,18 @@ export interface Meaning {
   readonly table?: TableSource;
   readonly family?: FamilySource;
   readonly properties?: ReadonlyMap<string, Meaning>;
+}
+
+/** A family of elements, as expressions ask for one of its members. */
+export interface FamilySource {
+  readonly id: string;
+  readonly name: string;
+  /** Index of each member among all elements. */
+  readonly members: readonly number[];
+  /** The table whose rows are its members, in their order; members are numbered from 1 where there is none. */
+  readonly table: TableSource | undefined;
+  /** What is read of each member, as of any element. */
+  readonly propertiesOf: (member: number) => ReadonlyMap<string, Meaning>;
 }
 
 /** The names that may be used in an expression, and the table its texts are interned in. */
