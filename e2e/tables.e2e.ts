@@ -197,7 +197,7 @@ test("a source gets a seed of its own, and only what it drives changes; arrivals
     await person.sees("20 of 20 replications of 60 d", 60_000);
     return {
       arrived: await reading("slip created", "slip/created"),
-      stays: await reading("dinghy time in system", "dinghy/timeInSystem.mean"),
+      stays: await reading("dinghy time in system", "Dinghy/timeInSystem.mean"),
     };
   };
   const first = await figures(1);

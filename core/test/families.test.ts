@@ -1,3 +1,5 @@
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
 import {
   assignStreams,
   compile,
@@ -9,6 +11,8 @@ import {
   randomSources,
   readBack,
   readersOf,
+  readStudyText,
+  routeSentences,
   run,
   type Study,
 } from "../src/index.ts";
@@ -525,4 +529,152 @@ test("five hundred members compile", () => {
   const { program, model } = compile(s);
   expect(program).toBeDefined();
   expect(model.nodes).toHaveLength(502);
+});
+
+describe("entity types from a table", () => {
+  const boats = (rows: readonly (readonly string[])[]) => ({
+    id: "boats",
+    name: "Boats",
+    key: "kind",
+    columns: [
+      column("kind", "entity type"),
+      column("share", "number"),
+      column("length", "number", { unit: "m" }),
+      column("work", "expression", { unit: "min" }),
+      column("colour", "text"),
+    ],
+    rows,
+  });
+  const KINDS = [
+    ["Dinghy", "3", "4", "exponential(5 min)", "#112233"],
+    ["Cutter", "1", "11", "8 min", ""],
+  ];
+  const harbour = (rows: readonly (readonly string[])[] = KINDS, more: Loose = {}) =>
+    study({
+      run: { length: "40 h" },
+      types: [
+        {
+          id: "boat",
+          name: "Boat",
+          attributes: [{ name: "length", value: "row.length" }],
+          family: { table: "boats", colour: "colour" },
+          ...more,
+        },
+      ],
+      elements: [
+        {
+          kind: "arrivals",
+          id: "in",
+          between: "exponential(10 min)",
+          entityType: "boat",
+          table: "boats",
+          takes: "at random",
+          weight: "row.share",
+          typeOf: "row.kind",
+        },
+        { kind: "station", id: "work", time: "Boats[entity.type].work" },
+        { kind: "departures", id: "out" },
+      ],
+      links: chain("in", "work", "out"),
+      more: { tables: [boats(rows)] },
+    });
+
+  test("there is one for each row, by its key, with its own attributes and colour", () => {
+    const s = harbour();
+    expect(errorsOf(s)).toEqual([]);
+    const { types } = compile(s).model;
+    expect(types.map(({ type }) => [type.id, type.name, type.colour])).toEqual([
+      ["boat/Dinghy", "Dinghy", "#112233"],
+      ["boat/Cutter", "Cutter", "#0B6E8A"],
+    ]);
+    expect(types.map(({ attributes }) => attributes[0].value.constant)).toEqual([4, 11]);
+  });
+
+  test("written out it gives the same bits", () => {
+    const s = harbour();
+    const byHand = JSON.parse(JSON.stringify(s)) as Study;
+    const design = byHand.designs[0] as unknown as { entityTypes: Loose[]; elements: Loose[] };
+    const [{ family: _family, ...plain }] = design.entityTypes;
+    design.entityTypes = KINDS.map(([kind, , length]) => ({
+      ...plain,
+      id: `boat/${kind}`,
+      name: kind,
+      attributes: [{ name: "length", value: `${length} m` }],
+      streams: streamsFor(plain.streams as Record<string, number>, kind),
+    }));
+    design.elements[0].entityType = "boat/Dinghy";
+    sameBits(figures(s), figures(byHand), ["boat/Dinghy", "boat/Cutter", "work", "in"]);
+    expect(figures(s).get("boat/Dinghy/departed")).toBeGreaterThan(100);
+  });
+
+  test("a third kind takes one more row, and nothing else", () => {
+    const s = harbour([...KINDS, ["Yawl", "2", "9", "2 min", ""]]);
+    expect(errorsOf(s)).toEqual([]);
+    expect(figures(s).get("boat/Yawl/departed")).toBeGreaterThan(30);
+  });
+
+  test("a key that is taken, a colour that is none and a table that is gone are told", () => {
+    const messages = errorsOf(harbour([...KINDS, ["work", "1", "1", "1 min", "red"]])).join("\n");
+    expect(messages).toContain("“work” reads the same as another name of this design");
+    expect(messages).toContain("“red” is no colour");
+    expect(errorsOf(harbour(KINDS, { family: { table: "gone" } })).join()).toContain(
+      "the table of its rows does not exist",
+    );
+  });
+
+  test("a slip in an attribute is told once, at the type of the document", () => {
+    const { problems } = compile(harbour(KINDS, { attributes: [{ name: "length", value: "row.lenght" }] }));
+    const [found, ...more] = problems.filter(({ path }) => path.includes("attributes"));
+    expect(more).toEqual([]);
+    expect(found).toMatchObject({ id: "boat", path: ["designs", 0, "entityTypes", 0, "attributes", 0, "value"] });
+    expect(found.message).toContain('has no column "lenght"');
+  });
+});
+
+describe("the hull workshop", () => {
+  const workshop = (): Study => {
+    const read = readStudyText(readFileSync(join(__dirname, "../../demo/hull-workshop.json"), "utf8"));
+    if (!read.ok) throw new Error(JSON.stringify(read.problems));
+    return read.study;
+  };
+  const short = (s: Study): Study => ({ ...s, run: { ...s.run, length: "30 d", warmUp: "0 h" } });
+
+  test("its kinds and its mix written out by hand, it gives the same bits", () => {
+    const s = short(workshop());
+    const byHand = JSON.parse(JSON.stringify(s)) as Study;
+    byHand.designs.length = 1;
+    const design = byHand.designs[0] as unknown as { entityTypes: Loose[]; elements: Loose[] };
+    const [{ family: _family, ...plain }] = design.entityTypes;
+    const kinds = byHand.tables.find(({ id }) => id === "boats")!.rows;
+    design.entityTypes = kinds.map(([kind, , length]) => ({
+      ...plain,
+      id: `boat/${kind}`,
+      name: kind,
+      attributes: [{ name: "length", value: `${length} m` }],
+      streams: streamsFor(plain.streams as Record<string, number>, kind),
+    }));
+    const slip = design.elements.find(({ kind }) => kind === "arrivals")!;
+    slip.table = "";
+    slip.entityType = "boat/Dinghy";
+    slip.mix = kinds.map(([kind, share], i) => ({ id: `k${i}`, entityType: `boat/${kind}`, share }));
+    const [a, b] = [figures(s), figures(byHand)];
+    sameBits(a, b, [...kinds.map(([kind]) => `boat/${kind}`), "slip"]);
+    expect([...a.keys()].sort()).toEqual([...b.keys()].sort());
+    expect(a.get("boat/Dinghy/departed")).toBeGreaterThan(5);
+  });
+
+  test("a fifth kind takes rows in two tables, and nothing else", () => {
+    const s = short(workshop());
+    const more = JSON.parse(JSON.stringify(s)) as Study;
+    more.tables.find(({ id }) => id === "boats")!.rows.push(["Punt", "0.3", "5"]);
+    const steps = more.tables.find(({ id }) => id === "steps")!;
+    steps.rows.push(...steps.rows.filter(([kind]) => kind === "Dinghy").map((cells) => ["Punt", ...cells.slice(1)]));
+    expect(errorsOf(more)).toEqual([]);
+    const f = figures(more);
+    expect(f.get("boat/Punt/departed")).toBeGreaterThan(3);
+    expect(figures(s).has("boat/Punt/departed")).toBe(false);
+    expect(routeSentences(compile(more).model)).toContainEqual(
+      expect.stringMatching(/^Punt: Survey, Fairing bay, Painting bay,/),
+    );
+  });
 });

@@ -3,7 +3,7 @@ import { tablesOf } from "../document/table.ts";
 import type { Scope } from "../expression/index.ts";
 import { namedIn, unfold } from "./families/unfold.ts";
 import { readDays } from "./resolve/calendars.ts";
-import { knowingMember } from "./resolve/members.ts";
+import { knowingMember, knowingTypeRow } from "./resolve/members.ts";
 import { Problems } from "./resolve/problems.ts";
 import { followsRoute, routeTableOf } from "./resolve/route.ts";
 import { makeScopes } from "./resolve/scopes.ts";
@@ -16,6 +16,8 @@ export interface ExpressionScopes {
   readonly withoutEntity: Scope;
   /** The same in settings of a family, which know the member and its row; of anything else, as above. */
   ofFamily(elementId: string): Pick<ExpressionScopes, "withEntity" | "withoutEntity">;
+  /** The same in what an entity type says that stands for the rows of a table. */
+  ofType(typeId: string): Pick<ExpressionScopes, "withEntity" | "withoutEntity">;
 }
 
 export function expressionScopes(study: StudyOf, design: StudyOf["designs"][number]): ExpressionScopes {
@@ -24,11 +26,13 @@ export function expressionScopes(study: StudyOf, design: StudyOf["designs"][numb
   const along = followsRoute(design) ? routeTableOf(tablesOf(study.tables, design.tables)) : undefined;
   const unfolded = unfold(study, design);
   const elements = namedIn(unfolded);
+  const { entityTypes } = unfolded.design;
   const scopes = makeScopes(
     unfolded,
     intern,
     unheard,
-    (scope) => readTables({ study, design, elements, intern, textOf, ...readDays(study, unheard) }, scope, unheard),
+    (scope) =>
+      readTables({ study, design, elements, entityTypes, intern, textOf, ...readDays(study, unheard) }, scope, unheard),
     along?.id,
   );
   return {
@@ -36,6 +40,10 @@ export function expressionScopes(study: StudyOf, design: StudyOf["designs"][numb
     ofFamily(elementId) {
       const member = [...unfolded.members.values()].find(({ family }) => family.id === elementId);
       return member ? knowingMember(scopes, member) : scopes;
+    },
+    ofType(typeId) {
+      const row = [...unfolded.typeRows.values()].find(({ type }) => type === typeId);
+      return row ? knowingTypeRow(scopes, row) : scopes;
     },
   };
 }

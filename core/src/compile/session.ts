@@ -266,7 +266,7 @@ export const measureInfos = (measures: readonly Measure[]): MeasureInfo[] =>
 /** Streams that are set apart; what is said of a family's holds for that of each member. */
 function ownStreams({ study, document, design, families }: Model): OwnStreams {
   const own = new Map(study.streams.map((of) => [of.stream, of]));
-  if (own.size === 0 || families.list.length === 0) return own;
+  if (own.size === 0 || families.none) return own;
   const found = new Map<number, (typeof study.streams)[number]>(own);
   const inherit = (streams: Streamed["streams"], of: Streamed["streams"]) => {
     for (const [setting, stream] of Object.entries(streams)) {
@@ -274,6 +274,7 @@ function ownStreams({ study, document, design, families }: Model): OwnStreams {
       if (said) found.set(stream, said);
     }
   };
+  design.entityTypes.forEach(({ streams }, i) => inherit(streams, document.entityTypes[families.typeAt(i)].streams));
   design.elements.forEach(({ streams }, i) => inherit(streams, document.elements[families.elementAt(i)].streams));
   design.links.forEach(({ streams }, i) => inherit(streams, document.links[families.linkAt(i)].streams));
   return found;

@@ -49,9 +49,12 @@ export function* expressionsOf(model: Model): Generator<Written> {
       if (checked && isNew(`${id} ${name}`))
         yield { path: [...root, "links", group, name], checked, id, owner, field: name, label };
     }
+  // Rows that are types say the same, each of itself.
   for (const { type, index, speed, attributes } of model.types) {
-    const at = [...root, "entityTypes", index];
-    const whose = { id: type.id, owner: type.name };
+    const at = [...root, "entityTypes", families.typeAt(index)];
+    const { id, name: owner } = design.entityTypes[families.typeAt(index)];
+    const whose = { id, owner };
+    if (!isNew(`type ${id}`)) continue;
     if (speed)
       yield { path: [...at, "speed"], checked: speed, ...whose, field: "speed", label: TYPE_SETTINGS.speed.label };
     for (const { slot, value } of attributes) {

@@ -19,6 +19,9 @@ export const ENTITY_LOOKS = [
   "picture",
 ] as const;
 
+/** Colours that entity types get in turn. */
+export const ENTITY_COLOURS = ["#0B6E8A", "#D9512C", "#7A5C9E", "#B98A1F", "#4E7D3A", "#5A6F82"] as const;
+
 export const attributeSchema = z.strictObject({
   name: z.string().regex(/^[\p{L}_][\p{L}\p{N}_]*$/u, "An attribute's name is one word of letters and digits."),
   value: expression.default("0").describe("Value at birth."),
@@ -52,6 +55,14 @@ export const entityTypeSchema = z.strictObject({
       "Colours by that attribute, each from a value upwards, the values rising; below the first, the type's own.",
     ),
   attributes: z.array(attributeSchema).max(60).default([]),
+  family: z
+    .strictObject({
+      table: z.string().max(200).describe("Id of the table of which each row is an entity type, called by its key."),
+      look: z.string().max(60).default("").describe("Id of the column of looks; empty: that of this type."),
+      colour: z.string().max(60).default("").describe("Id of the column of colours; empty: colours in turn."),
+    })
+    .optional()
+    .describe("It stands for an entity type for each row of a table; attributes and speed may read the row."),
   streams,
 });
 

@@ -12,5 +12,5 @@ export { parseExpression } from "./parser.ts";
 export { references } from "./references.ts";
 export { renameIn, writeName } from "./rename.ts";
 export * from "./read.ts";
-export { rowType, withRow } from "./tableTerms.ts";
+export { rowKnown, rowType, withRow } from "./tableTerms.ts";
 export * from "./running.ts";

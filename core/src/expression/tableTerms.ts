@@ -2,7 +2,7 @@ import type { Checking } from "./checking.ts";
 import { weightedQuantile } from "../random/distributions.ts";
 import { drawing } from "./lists.ts";
 import type { Read } from "./read.ts";
-import { closestName, nameKey, type Scope, within } from "./scope.ts";
+import { closestName, type Meaning, nameKey, type Scope, within } from "./scope.ts";
 import type { Node } from "./syntax.ts";
 import type { ColumnSource, TableSource } from "./tables.ts";
 import { constantTerm, type Environment, fail, type Fault, isPlain, NO_ENVIRONMENT, type Term } from "./term.ts";
@@ -287,6 +287,10 @@ function rowCondition(node: Node, table: TableSource, checking: Checking): Holds
   };
   return Object.assign(holds, { isFixed });
 }
+
+/** `row`, where it is known beforehand which. */
+export const rowKnown = (table: TableSource, row: number): ReadonlyMap<string, Meaning> =>
+  new Map([["row", { type: rowType(table), constant: row }]]);
 
 /** A scope in which `row` is the row of a table that is looked at just now. */
 export function withRow(scope: Scope, table: TableSource, current: () => number): Scope {

@@ -131,6 +131,15 @@ export interface MemberOf {
   readonly row: number | undefined;
 }
 
+/** A row of a table that is an entity type. */
+export interface TypeRow {
+  /** Id of the entity type of the document. */
+  readonly type: string;
+  /** Id of the table, and the row from 0. */
+  readonly table: string;
+  readonly row: number;
+}
+
 export interface FamilyModel {
   readonly element: ElementBase;
   /** Indices of its members among the nodes. */
@@ -145,6 +154,10 @@ export interface Families {
   elementAt(node: number): number;
   linkAt(link: number): number;
   linkIdAt(link: number): string | undefined;
+  typeAt(type: number): number;
+  typeRowOf(typeId: string): TypeRow | undefined;
+  /** Nothing was unfolded. */
+  readonly none: boolean;
 }
 
 /** A design that has been read: names resolved, expressions checked. What checks and lowering work on. */

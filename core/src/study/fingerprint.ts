@@ -57,6 +57,9 @@ export function fingerprint(
       ),
     ),
   );
+  // Which calendars members keep may stand in a table.
+  if (design.elements.some(({ family }) => family && Object.keys(family.columns).length > 0))
+    for (const { id } of calendars) used.add(id);
   const goesAlong = design.elements.some((element) => "wayOut" in element && element.wayOut === "route");
   const text = JSON.stringify([entityTypes, elements, links, design.measures]);
   const read = tablesRead(tablesOf(tables, design.tables), text, goesAlong);

@@ -1,4 +1,12 @@
-import { type Design, ENTITY_LOOKS, type EntityType, type Problem, type Study } from "@busy-harbor/core";
+import {
+  type Design,
+  ENTITY_LOOKS,
+  type EntityType,
+  type Problem,
+  type Study,
+  type Table,
+  tablesOf,
+} from "@busy-harbor/core";
 import { Plus, Trash2 } from "lucide-react";
 import { addEntityType } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
@@ -28,6 +36,7 @@ export function DesignCard({
   const { change, changeDesign } = useStudy();
   const go = useGoToProblem();
   const typeOf = (id: string) => design.entityTypes.find((t) => t.id === id)!;
+  const tables = tablesOf(study.tables, design.tables);
   const ofType = (id: string) => problems.filter((p) => p.id === id);
   return (
     <>
@@ -65,7 +74,12 @@ export function DesignCard({
             <div className="flex items-start gap-1 pb-1.5">
               {grip && <span className="pt-2.5">{grip}</span>}
               <div className="min-w-0 grow">
-                <EntityTypeRows type={typeOf(id)} problems={ofType(id)} only={design.entityTypes.length === 1} />
+                <EntityTypeRows
+                  type={typeOf(id)}
+                  tables={tables}
+                  problems={ofType(id)}
+                  only={design.entityTypes.length === 1}
+                />
               </div>
             </div>
           )}
@@ -190,7 +204,78 @@ function Colouring({
   );
 }
 
-function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: readonly Problem[]; only: boolean }) {
+/** Whether an entity type stands for one a row of a table, and what each has from it besides its attributes. */
+function TypeFamily({
+  type,
+  tables,
+  problems,
+  set,
+}: {
+  type: EntityType;
+  tables: readonly Table[];
+  problems: readonly Problem[];
+  set: (what: string, recipe: (t: EntityType) => void) => void;
+}) {
+  const { family } = type;
+  if (!family && tables.length === 0) return null;
+  const table = tables.find(({ id }) => id === family?.table);
+  const key = table?.columns.findIndex(({ id }) => id === table.key) ?? -1;
+  const names = table?.rows.map((cells, i) => (key < 0 ? String(i + 1) : (cells[key] ?? ""))) ?? [];
+  const of = (field: string) => problems.filter((p) => p.field === field);
+  const column = (name: "look" | "colour", label: string, none: string) =>
+    family && (
+      <ChoiceRow
+        name={`${name}-by-${type.id}`}
+        label={label}
+        value={family[name]}
+        choices={[["", none], ...(table?.columns ?? []).map((c) => [c.id, c.name] as const)]}
+        problems={of(`family.${name}`)}
+        onChange={(id) => set(`column of ${name}`, (t) => t.family && void (t.family[name] = id))}
+      />
+    );
+  return (
+    <>
+      <ChoiceRow
+        name={`family-${type.id}`}
+        label="Stands for"
+        value={family?.table ?? ""}
+        choices={[
+          ["", "itself alone"],
+          ...(family && !table ? [[family.table, "choose …"] as const] : []),
+          ...tables.map(({ id, name }) => [id, `each row of ${name}`] as const),
+        ]}
+        problems={of("family")}
+        onChange={(id) =>
+          set("rows", (t) => {
+            if (id === "") delete t.family;
+            else t.family = { table: id, look: "", colour: "" };
+          })
+        }
+      />
+      {family && (
+        <p className="pb-1 text-xs text-soft wrap-anywhere" data-testid="type-rows">
+          {names.length} {names.length === 1 ? "type" : "types"}: {names.slice(0, 8).join(", ")}
+          {names.length > 8 && `, and ${names.length - 8} more`}. Speed and attributes may read the row, as row.
+          {(table?.columns.find((c) => c.id !== table.key)?.name ?? "column").replace(/[^\p{L}\p{N}]/gu, "")}.
+        </p>
+      )}
+      {column("look", "Look by", "all alike")}
+      {column("colour", "Colour by", "colours in turn")}
+    </>
+  );
+}
+
+function EntityTypeRows({
+  type,
+  tables,
+  problems,
+  only,
+}: {
+  type: EntityType;
+  tables: readonly Table[];
+  problems: readonly Problem[];
+  only: boolean;
+}) {
   const { changeDesign } = useStudy();
   const set = (what: string, recipe: (t: EntityType) => void) =>
     changeDesign(
@@ -221,10 +306,11 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
         onChange={(v) => set("name", (t) => void (t.name = v))}
         onRenamed={renameEverywhere}
       />
+      <TypeFamily type={type} tables={tables} problems={problems} set={set} />
       <TextRow
         name={`speed-${type.id}`}
         label="Speed"
-        expression={{}}
+        expression={type.family ? { type: type.id } : {}}
         value={type.speed}
         problems={of("speed")}
         onChange={(v) => set("speed", (t) => void (t.speed = v))}
@@ -272,7 +358,7 @@ function EntityTypeRows({ type, problems, only }: { type: EntityType; problems: 
             <TextRow
               name={`attribute ${attribute.name}`}
               label={attribute.name}
-              expression={{ entity: true }}
+              expression={type.family ? { entity: true, type: type.id } : { entity: true }}
               value={attribute.value}
               problems={of(`attribute ${attribute.name}`)}
               onChange={(v) => set(attribute.name, (t) => void (t.attributes[i].value = v))}

@@ -9,6 +9,8 @@ export interface ExpressionOf {
   readonly words?: readonly string[];
   /** Id of the family of which a member is at hand. */
   readonly family?: string;
+  /** Id of the entity type of which a row of a table is at hand. */
+  readonly type?: string;
   /** What it must yield, where it may draw: then a distribution can be picked for it. */
   readonly draws?: ValueType;
 }
@@ -20,7 +22,7 @@ const known = new WeakMap<
 >();
 
 /** What may be named in expressions of the design at hand. */
-function scopeNow(entity: boolean, family: string | undefined): Scope | undefined {
+function scopeNow({ entity, family, type }: ExpressionOf): Scope | undefined {
   const { history, designId } = useStudy.getState();
   const study = history?.present;
   const design = study?.designs.find((d) => d.id === designId);
@@ -28,12 +30,13 @@ function scopeNow(entity: boolean, family: string | undefined): Scope | undefine
   const before = known.get(design);
   const scopes = before?.tables === study.tables ? before.scopes : expressionScopes(study, design);
   if (scopes !== before?.scopes) known.set(design, { tables: study.tables, scopes });
-  const { withEntity, withoutEntity } = family === undefined ? scopes : scopes.ofFamily(family);
+  const { withEntity, withoutEntity } =
+    family !== undefined ? scopes.ofFamily(family) : type !== undefined ? scopes.ofType(type) : scopes;
   return entity ? withEntity : withoutEntity;
 }
 
 /** What may stand in an expression at such a place, asked when it is written. */
-export const namesWhere = ({ entity = false, words, family }: ExpressionOf): Names => ({
-  scope: () => scopeNow(entity, family),
-  words,
+export const namesWhere = (place: ExpressionOf): Names => ({
+  scope: () => scopeNow(place),
+  words: place.words,
 });

@@ -4,6 +4,7 @@ import {
   type ElementKindName,
   type ElementOf,
   elementSchema,
+  ENTITY_COLOURS,
   entityTypeSchema,
   freshName,
   kindOf,
@@ -148,12 +149,11 @@ export function remove(design: Design, ids: ReadonlySet<string>): Removal {
 export const placed = ([x, y]: Point): Point => [Math.round(x * 1000) / 1000 + 0, Math.round(y * 1000) / 1000 + 0];
 
 export function addEntityType(design: Design): void {
-  const colours = ["#0B6E8A", "#D9512C", "#7A5C9E", "#B98A1F", "#4E7D3A", "#5A6F82"];
   design.entityTypes.push(
     entityTypeSchema.parse({
       id: newId("type"),
       name: freshName("Customer", design.entityTypes),
-      colour: colours[design.entityTypes.length % colours.length],
+      colour: ENTITY_COLOURS[design.entityTypes.length % ENTITY_COLOURS.length],
     }),
   );
 }

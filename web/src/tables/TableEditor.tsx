@@ -18,7 +18,7 @@ import type { Cell } from "../grid/range.ts";
 import { useGrid } from "../grid/useGrid.ts";
 import { announce } from "../ui/announce.ts";
 import { saveBlob, saveFile } from "../ui/saveFile.ts";
-import { footOf, gridColumns, labelOf, rowId, type TableRow } from "./columns.ts";
+import { footOf, gridColumns, namedBy, labelOf, rowId, type TableRow } from "./columns.ts";
 import { addColumn, editTable, putCell, renameInUse } from "./edits.ts";
 import { hasHeader } from "./guess.ts";
 import { SpreadsheetProblem } from "./spreadsheet/guard.ts";
@@ -57,7 +57,11 @@ export function TableEditor({
   const source = compilation?.model.tables.find(({ id }) => id === table.id);
   const tables = useMemo(() => tablesOf(study.tables, design.tables), [study.tables, design.tables]);
   const rows = useMemo(() => table.rows.map((cells, index): TableRow => ({ index, cells })), [table.rows]);
-  const columns = useMemo(() => gridColumns(table, source, design, tables), [table, source, design, tables]);
+  const named = useMemo(() => namedBy(study, design), [study, design]);
+  const columns = useMemo(
+    () => gridColumns(table, source, design, named, tables),
+    [table, source, design, named, tables],
+  );
   const model = useGrid({ id: `table ${table.id}`, rows, columns, rowId, filter });
   const problems = useMemo(() => compilation?.problems.filter((p) => p.id === table.id) ?? [], [compilation, table.id]);
   const byCell = useMemo(() => {
@@ -96,8 +100,8 @@ export function TableEditor({
     return undefined;
   };
   const known = {
-    elements: design.elements.map(({ name }) => name),
-    entityTypes: design.entityTypes.map(({ name }) => name),
+    elements: named.elements.map(({ name }) => name),
+    entityTypes: named.entityTypes.map(({ name }) => name),
   };
   /** A block pasted: into a table without rows it makes the columns too; else it goes where the cursor is. */
   const paste = (cells: string[][], { row, column: left }: Cell) => {

@@ -2,10 +2,14 @@ import {
   type Column,
   type ColumnSource,
   type Design,
+  type Element,
   formatNumber,
   kindOf,
+  namedIn,
+  type Study,
   type Table,
   type TableSource,
+  unfold,
   unitOfColumn,
 } from "@busy-harbor/core";
 import type { GridColumn } from "../grid/column.ts";
@@ -24,11 +28,23 @@ export const labelOf = ({ name, holds, unit }: Column): string =>
 
 const RIGHT: ReadonlySet<Column["holds"]> = new Set(["number", "duration"]);
 
+/** What cells may name: elements with the members of families, and entity types with those that are rows. */
+export interface Named {
+  readonly elements: readonly Pick<Element, "name" | "kind">[];
+  readonly entityTypes: readonly { readonly name: string }[];
+}
+
+export function namedBy(study: Study, design: Design): Named {
+  const unfolded = unfold(study, design);
+  return { elements: namedIn(unfolded) as readonly Element[], entityTypes: unfolded.design.entityTypes };
+}
+
 /** The columns of a table as the grid wants them. */
 export function gridColumns(
   table: Table,
   source: TableSource | undefined,
   design: Design,
+  named: Named,
   tables: readonly Table[],
 ): GridColumn<TableRow>[] {
   const keyId = table.matrix ? table.columns[0]?.id : table.key;
@@ -42,7 +58,7 @@ export function gridColumns(
       mono: true,
       align: RIGHT.has(column.holds) ? "right" : undefined,
       frozen: column.id === keyId,
-      choices: choicesOf(column, design, tables),
+      choices: isMadeOf(design, table, column) ? undefined : choicesOf(column, named, tables),
       expression: column.holds === "expression" ? { entity: true, draws: values?.type } : undefined,
       read: ({ cells }) => cells[c] ?? "",
       value: RIGHT.has(column.holds) || column.holds === "date" ? sortedBy(values, c) : undefined,
@@ -62,7 +78,11 @@ const sortedBy = (values: ColumnSource | undefined, c: number) => (row: TableRow
   return value === undefined || Number.isNaN(value) ? row.cells[c] || undefined : value;
 };
 
-function choicesOf(column: Column, { elements, entityTypes }: Design, tables: readonly Table[]) {
+/** Entity types are made of this column: what stands in it is new. */
+const isMadeOf = ({ entityTypes }: Design, table: Table, { id }: Column): boolean =>
+  id === table.key && entityTypes.some(({ family }) => family?.table === table.id);
+
+function choicesOf(column: Column, { elements, entityTypes }: Named, tables: readonly Table[]) {
   switch (column.holds) {
     case "yes or no":
       return () => ["yes", "no"];

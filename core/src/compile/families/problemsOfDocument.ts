@@ -6,7 +6,7 @@ import type { Families } from "../../model/model.ts";
  * members have it. `design` is the design's place in the study.
  */
 export function problemsOfDocument(problems: readonly Problem[], families: Families, design: number): Problem[] {
-  if (families.list.length === 0) return [...problems];
+  if (families.none) return [...problems];
   const told = new Map<string, { readonly problem: Problem; readonly members: Set<string> }>();
   for (const problem of problems) {
     const { member, ...mapped } = toDocument(problem, families, design);
@@ -33,6 +33,14 @@ function toDocument(problem: Problem, families: Families, design: number): Probl
       ...problem,
       path: [root, at, list, families.elementAt(index), ...rest],
       ...(member && { id: member.family.id, member: member.key }),
+    };
+  }
+  if (list === "entityTypes") {
+    const row = problem.id === undefined ? undefined : families.typeRowOf(problem.id);
+    return {
+      ...problem,
+      path: [root, at, list, families.typeAt(index), ...rest],
+      ...(row && { id: row.type, member: String(row.row + 1) }),
     };
   }
   if (list !== "links") return problem;

@@ -1,6 +1,6 @@
 import type { DesignOf } from "../../document/design.ts";
 import type { ElementBase } from "../../document/element.ts";
-import { type Family, MOST_MEMBERS } from "../../document/family.ts";
+import type { Family } from "../../document/family.ts";
 import type { Link } from "../../document/link.ts";
 import type { StudyOf } from "../../document/study.ts";
 import { type Table, tablesOf } from "../../document/table.ts";
@@ -11,16 +11,10 @@ import type { Point } from "../../settings/parts.ts";
 import { settingsIn } from "../../settings/setting.ts";
 import { occurrencesOf } from "../../settings/settingsOf.ts";
 import { cellValue, type ThingsToName } from "./cellValue.ts";
+import { keysOf, type Report, streamsOf } from "./keys.ts";
 import { memberStream } from "./memberStream.ts";
-
-/** What is wrong with a family itself, or with a cell that a member has a setting from. */
-export interface FamilyProblem {
-  readonly code: string;
-  readonly element: ElementBase;
-  readonly field: string;
-  readonly message: string;
-  readonly hint: string;
-}
+import type { FamilyProblem } from "./problem.ts";
+import { hasTypeRows, type UnfoldedTypes, unfoldTypes } from "./types.ts";
 
 /** A design with an element for every member of its families, and links to and from each. */
 export interface Unfolded<D extends DesignOf = DesignOf> {
@@ -32,6 +26,9 @@ export interface Unfolded<D extends DesignOf = DesignOf> {
   readonly linkAt: readonly number[] | undefined;
   /** By the id of a link to or from a member: that of the link of the document. */
   readonly linkOwners: ReadonlyMap<string, string>;
+  /** Entity types that are rows of a table, by their ids. */
+  readonly typeRows: UnfoldedTypes["rows"];
+  readonly typeAt: readonly number[] | undefined;
   readonly problems: readonly FamilyProblem[];
 }
 
@@ -41,7 +38,8 @@ const TOLD = 20;
 /** The most links that families unfold to. */
 const MOST_LINKS = 40_000;
 
-const hasFamilies = ({ elements }: DesignOf): boolean => elements.some((e) => e.family !== undefined);
+const hasFamilies = (design: DesignOf): boolean =>
+  design.elements.some((e) => e.family !== undefined) || hasTypeRows(design);
 
 const known = new WeakMap<object, { readonly study: StudyOf; readonly unfolded: Unfolded }>();
 
@@ -75,12 +73,15 @@ function foldless<D extends DesignOf>(design: D): Unfolded<D> {
         elementAt: undefined,
         linkAt: undefined,
         linkOwners: NO_OWNERS,
+        typeRows: NO_ROWS,
+        typeAt: undefined,
         problems: NO_PROBLEMS,
       }),
     );
   return found as Unfolded<D>;
 }
 
+const NO_ROWS: UnfoldedTypes["rows"] = new Map();
 const NO_OWNERS: ReadonlyMap<string, string> = new Map();
 const NO_MEMBERS: ReadonlyMap<string, MemberOf> = new Map();
 const NO_PROBLEMS: readonly never[] = [];
@@ -93,9 +94,10 @@ interface Unfolding {
 function unfoldAnew(study: StudyOf, design: DesignOf): Unfolded {
   const problems: FamilyProblem[] = [];
   const tables = tablesOf(study.tables, design.tables);
+  const types = unfoldTypes(design, tables, (problem) => problems.push(problem));
   const things: ThingsToName = {
     elements: design.elements,
-    entityTypes: design.entityTypes,
+    entityTypes: types.entityTypes,
     calendars: study.calendars,
     tables,
   };
@@ -126,7 +128,16 @@ function unfoldAnew(study: StudyOf, design: DesignOf): Unfolded {
       id === design.links[linkAt[i]].id ? [] : [[id, design.links[linkAt[i]].id] as const],
     ),
   );
-  return { design: { ...design, elements, links, measures }, members, elementAt, linkAt, linkOwners, problems };
+  return {
+    design: { ...design, entityTypes: [...types.entityTypes], elements, links, measures },
+    members,
+    elementAt,
+    linkAt,
+    linkOwners,
+    typeRows: types.rows,
+    typeAt: types.at,
+    problems,
+  };
 }
 
 /** Where an element names resources, the members of a family stand in place of it: any of them will do. */
@@ -157,11 +168,12 @@ function membersOf(
   let told = 0;
   const report = (code: string, field: string, message: string, hint: string) => {
     told += 1;
-    if (told <= TOLD) problems.push({ code, element, field, message, hint });
+    if (told <= TOLD) problems.push({ code, of: element, list: "elements", field, message, hint });
     else if (told === TOLD + 1)
       problems.push({
         code,
-        element,
+        of: element,
+        list: "elements",
         field: "family",
         message: "more of its rows cannot be read.",
         hint: "Mend the first ones: the others are often wrong in the same way.",
@@ -194,40 +206,6 @@ function membersOf(
   });
   if (plain && problems.length === problemsBefore) madeOf.set(element, { table, members });
   return members;
-}
-
-type Report = (code: string, field: string, message: string, hint: string) => void;
-
-const streamsOf = (streams: Readonly<Record<string, number>>, key: string): Record<string, number> =>
-  Object.fromEntries(Object.entries(streams).map(([setting, stream]) => [setting, memberStream(stream, key)]));
-
-function keysOf(table: Table, report: Report): string[] {
-  const at = table.columns.findIndex(({ id }) => id === table.key);
-  if (table.rows.length === 0)
-    report("no-members", "family.table", `${table.name} has no rows, and so the family no members.`, "Give it rows.");
-  if (table.rows.length > MOST_MEMBERS)
-    report(
-      "too-many-members",
-      "family.table",
-      `${table.name} has ${table.rows.length} rows; a family has at most ${MOST_MEMBERS} members.`,
-      "Take a shorter table.",
-    );
-  const taken = new Set<string>();
-  return table.rows.slice(0, MOST_MEMBERS).map((cells, row) => {
-    const wanted = at < 0 ? String(row + 1) : (cells[at] ?? "").trim();
-    const key = wanted === "" || taken.has(wanted) ? `row ${row + 1}` : wanted;
-    if (key !== wanted)
-      report(
-        "duplicate-key",
-        "family.table",
-        wanted === ""
-          ? `row ${row + 1} of ${table.name} has no ${table.columns[at].name}, by which its member would be known.`
-          : `“${wanted}” stands twice in ${table.name}, and members are known by it.`,
-        "Give each row a key of its own.",
-      );
-    taken.add(key);
-    return key;
-  });
 }
 
 /** Where members lie from the family's own place, in metres. */
@@ -331,7 +309,8 @@ function unfoldLinks(
       const element = design.elements.find(({ id }) => id === link.from)!;
       problems.push({
         code: "too-many-links",
-        element,
+        of: element,
+        list: "elements",
         field: "name",
         message: `its links would come to more than ${MOST_LINKS.toLocaleString("en")}, one for each two members.`,
         hint: "Let the link lead to the member with the same key, or put a junction between.",

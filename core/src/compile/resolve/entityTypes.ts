@@ -1,14 +1,21 @@
-import type { DesignOf } from "../../document/design.ts";
 import { type EntityType, TYPE_SETTINGS } from "../../document/entityType.ts";
 import { checkExpression, nameKey, PLAIN } from "../../expression/index.ts";
 import type { TypeModel } from "../../model/model.ts";
 import { checkField } from "./field.ts";
 import type { Path, Problems } from "./problems.ts";
-import type { Scopes } from "./scopes.ts";
+import type { Unfolded } from "../families/unfold.ts";
+import { knowingTypeRow } from "./members.ts";
+import type { Scopes, ScopesWithTables } from "./scopes.ts";
 
 /** Entity types with their speeds, their attributes and their colours. */
-export const readTypes = ({ entityTypes }: DesignOf, scopes: Scopes, problems: Problems): TypeModel[] =>
+export const readTypes = (
+  { design: { entityTypes }, typeRows }: Pick<Unfolded, "design" | "typeRows">,
+  shared: ScopesWithTables,
+  problems: Problems,
+): TypeModel[] =>
   entityTypes.map((type, index): TypeModel => {
+    const row = typeRows.get(type.id);
+    const scopes = row ? knowingTypeRow(shared, row) : shared;
     const path = ["entityTypes", index];
     const speed = checkField(type.speed, TYPE_SETTINGS.speed, scopes, problems, [...path, "speed"], type.id);
     const attributes = type.attributes.flatMap((attribute, i) => {

@@ -34,21 +34,29 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   const { intern, textOf, all: texts } = makeTexts();
   checkNames(document, problems);
   const days = readDays(study, ofRun);
-  for (const { code, element, field, message, hint } of unfolded.problems)
-    problems.add(
-      code,
-      ["elements", unfolded.design.elements.findIndex(({ id }) => id.startsWith(`${element.id}/`)), "family"],
-      { id: element.id, field },
-      `${element.name}: ${message}`,
-      hint,
-    );
+  for (const { code, of, list, field, message, hint } of unfolded.problems) {
+    const at = document[list].findIndex(({ id }) => id === of.id);
+    ofRun.add(code, ["designs", designIndex, list, at, "family"], { id: of.id, field }, `${of.name}: ${message}`, hint);
+  }
   const along = followsRoute(design) ? routeTableOf(tablesOf(study.tables, design.tables)) : undefined;
   const scopes = makeScopes(
     unfolded,
     intern,
     problems,
     (scope) =>
-      readTables({ study, design: document, elements: namedIn(unfolded), intern, textOf, ...days }, scope, ofRun),
+      readTables(
+        {
+          study,
+          design: document,
+          elements: namedIn(unfolded),
+          entityTypes: design.entityTypes,
+          intern,
+          textOf,
+          ...days,
+        },
+        scope,
+        ofRun,
+      ),
     along?.id,
   );
   checkCells(scopes.tables);
@@ -56,8 +64,8 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   const timetables = readCalendars(study, design.id, days, ofRun);
   const { nodes, carries } = readElements(study, unfolded, network, scopes, problems);
   const families = familiesOf(unfolded, document);
-  const types = readTypes(design, scopes, problems);
-  const route = readRoute(study, document, scopes, { nodes, families }, problems);
+  const types = readTypes(unfolded, scopes, problems);
+  const route = readRoute(study, design, scopes, { nodes, families }, problems);
   const run = readRun(study, days, scopes, ofRun);
   return {
     model: {
@@ -86,7 +94,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   };
 }
 
-function familiesOf({ design, members, elementAt, linkAt }: Unfolded, document: DesignOf): Families {
+function familiesOf({ design, members, elementAt, linkAt, typeAt, typeRows }: Unfolded, document: DesignOf): Families {
   const byFamily = new Map<string, FamilyModel & { readonly members: number[] }>();
   design.elements.forEach(({ id }, index) => {
     const member = members.get(id);
@@ -101,5 +109,8 @@ function familiesOf({ design, members, elementAt, linkAt }: Unfolded, document: 
     elementAt: (index) => elementAt?.[index] ?? index,
     linkAt: (index) => linkAt?.[index] ?? index,
     linkIdAt: (index) => document.links[index]?.id,
+    typeAt: (index) => typeAt?.[index] ?? index,
+    typeRowOf: (id) => typeRows.get(id),
+    none: design === document,
   };
 }

@@ -6,9 +6,11 @@ import {
   nameKey,
   numberOf,
   PLAIN,
+  rowKnown,
   type Scope,
   sameType,
   type TableSource,
+  within,
   typeName,
 } from "../../expression/index.ts";
 import { attributeSource, CLOCK, entityAge, entityType } from "../../model/sources.ts";
@@ -36,7 +38,7 @@ export interface ScopesWithTables extends Scopes {
 
 /** What may be named in this design's expressions. */
 export function makeScopes(
-  { design, members }: Pick<Unfolded, "design" | "members">,
+  { design, members, typeRows }: Pick<Unfolded, "design" | "members" | "typeRows">,
   intern: (text: string) => number,
   problems: Problems,
   readAll: (scope: ScopeOfCells) => readonly TableSource[],
@@ -76,7 +78,9 @@ export function makeScopes(
     type.attributes.forEach((attribute, i) => {
       const key = nameKey(attribute.name);
       const slot = slots.get(key) ?? slots.size;
-      const found = checkExpression(attribute.value, declare());
+      const at = typeRows.get(type.id);
+      const table = at && tables.find(({ id }) => id === at.table);
+      const found = checkExpression(attribute.value, table ? within(declare(), rowKnown(table, at.row)) : declare());
       if (!found.ok) return; // reported where the attribute itself is checked
       const known = entity.get(attribute.name);
       if (known && !sameType(known.type, found.checked.type)) {

@@ -33,6 +33,7 @@ interface Context {
   readonly design: DesignOf;
   /** What expressions know by name, by index: elements, each member of a family, then families as a whole. */
   readonly elements: readonly Pick<ElementBase, "name" | "kind">[];
+  readonly entityTypes: readonly { readonly name: string }[];
   readonly days: Days["days"];
   readonly intern: (text: string) => number;
   readonly textOf: (number: number) => string;
@@ -46,13 +47,23 @@ const TOLD = 50;
 
 /** The tables of a design as expressions read them; every cell is checked. */
 export function readTables(
-  { study, design, elements, days, intern, textOf }: Omit<Context, "scope" | "table">,
+  { study, design, elements, entityTypes, days, intern, textOf }: Omit<Context, "scope" | "table">,
   scope: ScopeOfCells,
   problems: Problems,
 ): TableSource[] {
   const tables = tablesOf(study.tables, design.tables);
   const sources = new Map<string, TableSource>();
-  const context: Context = { study, design, elements, days, intern, textOf, scope, table: (id) => sources.get(id) };
+  const context: Context = {
+    study,
+    design,
+    elements,
+    entityTypes,
+    days,
+    intern,
+    textOf,
+    scope,
+    table: (id) => sources.get(id),
+  };
   checkTableNames(tables, design, problems);
   for (const [i, table] of tables.entries()) {
     const own = design.tables.indexOf(table);
@@ -148,7 +159,7 @@ function finder(values: Float64Array): (key: number) => number {
 }
 
 /** Keys in words. */
-function sayer(key: ColumnSource | undefined, table: Table, { design, elements, textOf, table: other }: Context) {
+function sayer(key: ColumnSource | undefined, table: Table, { elements, entityTypes, textOf, table: other }: Context) {
   return (value: number): string => {
     switch (key?.type.kind) {
       case "text":
@@ -156,7 +167,7 @@ function sayer(key: ColumnSource | undefined, table: Table, { design, elements, 
       case "element":
         return `"${elements[value]?.name ?? value}"`;
       case "entityType":
-        return `"${design.entityTypes[value]?.name ?? value}"`;
+        return `"${entityTypes[value]?.name ?? value}"`;
       case "yesNo":
         return value === 1 ? "yes" : "no";
       case "row":
@@ -282,7 +293,7 @@ function readCells(
   context: Context,
   tell: (problem: CellProblem) => void,
 ): Float64Array {
-  const { design, elements, intern, table, study, days } = context;
+  const { elements, entityTypes, intern, table, study, days } = context;
   switch (column.holds) {
     case "number":
     case "duration":
@@ -313,7 +324,7 @@ function readCells(
       );
     }
     case "entity type": {
-      const byName = new Map(design.entityTypes.map((type, i) => [nameKey(type.name), i]));
+      const byName = new Map(entityTypes.map((type, i) => [nameKey(type.name), i]));
       return cellWords(column, rows, c, tell, (text) => byName.get(nameKey(text)), "no entity type is called so.");
     }
     case "row": {
@@ -335,7 +346,7 @@ function readCells(
 }
 
 /** The row of a table by its key or number as it is written; undefined where there is none. */
-function rowNamed(text: string, of: TableSource, { design, elements, intern }: Context): number | undefined {
+function rowNamed(text: string, of: TableSource, { elements, entityTypes, intern }: Context): number | undefined {
   const { key } = of;
   const indexIn = (items: readonly { readonly name: string }[]) =>
     items.findIndex(({ name }) => nameKey(name) === nameKey(text));
@@ -345,7 +356,7 @@ function rowNamed(text: string, of: TableSource, { design, elements, intern }: C
       : key?.type.kind === "element"
         ? indexIn(elements)
         : key?.type.kind === "entityType"
-          ? indexIn(design.entityTypes)
+          ? indexIn(entityTypes)
           : Number(text);
   const row = of.rowOf(value);
   return row >= 0 ? row : undefined;
