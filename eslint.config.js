@@ -24,6 +24,7 @@ const layers = [
   "elements",
   "study",
   "inference",
+  "fitting",
   "compile",
   "contract",
 ];
