@@ -63,6 +63,7 @@ export type { MeasureInfo } from "./measures/info.ts";
 export * from "./fitting/bins.ts";
 export * from "./fitting/checks.ts";
 export * from "./fitting/fit.ts";
+export type { Goodness } from "./fitting/goodness.ts";
 export { Sample } from "./fitting/sample.ts";
 export * from "./inference/interval.ts";
 export * from "./inference/batchMeans.ts";

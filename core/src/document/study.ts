@@ -4,6 +4,7 @@ import { calendarSchema } from "./calendar.ts";
 import { type DesignOf, designSchemaOf } from "./design.ts";
 import { drawingSchema } from "./drawing.ts";
 import type { ElementBase } from "./element.ts";
+import { fittedSchema } from "./fitted.ts";
 import { planShapeSchema } from "./plan.ts";
 import { runSettingsSchema } from "./runSettings.ts";
 import { streamSettingsSchema } from "./streamSettings.ts";
@@ -51,6 +52,7 @@ export const studySchemaOf = <E>(element: z.ZodType<E>) =>
       .max(500)
       .default([])
       .describe("Tables, for all designs that have no version of theirs."),
+    fits: z.array(fittedSchema).max(5000).optional().describe("Expressions that were fitted to observations."),
     drawings: z.array(drawingSchema).max(100).default([]).describe("Background drawings, the lowest first."),
     designs: z.array(designSchemaOf(element)).min(1, "A study needs at least one design.").max(500),
     files: z

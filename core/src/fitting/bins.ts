@@ -21,7 +21,7 @@ export function likelyBins(sample: Sample): Bins {
 }
 
 /** The nearest of 1, 2 and 5 times a power of ten that is not smaller. */
-function roundWidth(width: number): number {
+export function roundWidth(width: number): number {
   let power = 1;
   while (power > width) power /= 10;
   while (power * 10 <= width) power *= 10;

@@ -1,5 +1,5 @@
 import { COLUMN_HOLDS, type Column, nameKey, type Problem, type Table } from "@busy-harbor/core";
-import { ArrowLeft, ArrowRight, Trash2 } from "lucide-react";
+import { ArrowLeft, ArrowRight, ChartSpline, Trash2 } from "lucide-react";
 import { useCallback } from "react";
 import { ChoiceRow, KeptInput, Section, TextRow } from "../build/fields.tsx";
 import { Checkbox } from "../ui/Checkbox.tsx";
@@ -15,12 +15,15 @@ export function ColumnCard({
   tables,
   problems,
   onGone,
+  onFit,
 }: {
   column: Column;
   table: Table;
   tables: readonly Table[];
   problems: readonly Problem[];
   onGone: () => void;
+  /** Asks for a distribution for its values. */
+  onFit: (() => void) | undefined;
 }) {
   const { id } = column;
   const readName = useCallback((text: string) => nameFrom(text, table, id), [table, id]);
@@ -143,6 +146,11 @@ export function ColumnCard({
           </>
         )}
       </div>
+      {onFit && (
+        <button className="button mb-2" onClick={onFit}>
+          <ChartSpline size={14} /> Fit a distribution
+        </button>
+      )}
       <Section title="Place">
         <div className="flex gap-1.5">
           {([-1, 1] as const).map((by) => (

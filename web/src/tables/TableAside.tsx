@@ -9,13 +9,17 @@ import {
   type Table,
 } from "@busy-harbor/core";
 import { Trash2 } from "lucide-react";
-import { useMemo } from "react";
+import { lazy, Suspense, useMemo, useState } from "react";
 import { useGoToProblem } from "../build/goToProblem.ts";
 import { useStudy } from "../state/study.ts";
 import { Checkbox } from "../ui/Checkbox.tsx";
 import { announce } from "../ui/announce.ts";
 import { ColumnCard } from "./ColumnCard.tsx";
 import { cellsApart, setOwn, setRoute } from "./edits.ts";
+
+/** Fitting and its charts are fetched when they are asked for. */
+const FitDialog = lazy(() => import("../fitting/FitDialog.tsx"));
+const FITTED: ReadonlySet<Column["holds"]> = new Set(["number", "duration"]);
 
 /** Beside a table: whose it is, the column at hand, what is wrong, and who reads it. */
 export function TableAside({
@@ -40,11 +44,28 @@ export function TableAside({
   onGone: () => void;
   onDelete: () => void;
 }) {
+  const [fitting, setFitting] = useState(false);
+  const source = compilation?.model.tables
+    .find(({ id }) => id === table.id)
+    ?.columns.find(({ id }) => id === column?.id);
   return (
     <aside aria-label="Columns and uses" className="w-[300px] shrink-0 overflow-y-auto border-l border-line px-4 py-3">
       <Version table={table} study={study} design={design} />
       {column && (
-        <ColumnCard key={column.id} column={column} table={table} tables={tables} problems={problems} onGone={onGone} />
+        <ColumnCard
+          key={column.id}
+          column={column}
+          table={table}
+          tables={tables}
+          problems={problems}
+          onGone={onGone}
+          onFit={source && FITTED.has(column.holds) ? () => setFitting(true) : undefined}
+        />
+      )}
+      {fitting && column && source && (
+        <Suspense>
+          <FitDialog table={table} column={column} source={source} design={design} onClose={() => setFitting(false)} />
+        </Suspense>
       )}
       {!table.matrix && (
         <div className="border-t border-line py-2.5">

@@ -21,6 +21,7 @@ import { useStudy } from "../../state/study.ts";
 import { useBuild } from "../buildStore.ts";
 import { moved, SortableList } from "../../ui/SortableList.tsx";
 import { ChoiceRow, TextRow } from "../fields.tsx";
+import { originOf } from "../../fitting/uses.ts";
 import { sampleOf } from "./sample.ts";
 
 /** What a setting yields, where it may draw it. */
@@ -113,7 +114,9 @@ export function makeKit<E extends Element>(
       expression={{ entity: field.entity, words: field.words, draws: drawn(field), ...ofFamily }}
       was={before}
       problems={of(key)}
-      sample={sampleOf(node?.settings.get(key))}
+      sample={[sampleOf(node?.settings.get(key)), originOf(study, element.id, key, value)]
+        .filter((words) => words !== undefined)
+        .join("; ")}
       onChange={onChange}
     />
   );
