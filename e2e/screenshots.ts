@@ -1,6 +1,8 @@
 import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { By, Key } from "selenium-webdriver";
+import { familyYard } from "../web/test/familyYard.ts";
+import { observedDesk } from "../web/test/observed.ts";
 import { startServer } from "../server/test/startServer.ts";
 import { dropFile } from "./support/drop.ts";
 import { planInFeet } from "./support/planInFeet.ts";
@@ -105,6 +107,36 @@ await (await person.find("[data-testid=table-grid]")).click();
 await person.press(Key.HOME, Key.ARROW_RIGHT, Key.ARROW_RIGHT);
 await person.driver.sleep(500);
 await keep("tables");
+
+// A family of bays, and a distribution fitted to observed times.
+const store = async (study: object): Promise<string> => {
+  const response = await fetch(`${server.url}/api/studies`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ study }),
+  });
+  return ((await response.json()) as { id: string }).id;
+};
+const yard = familyYard();
+Object.assign(yard.designs[0].elements[1], {
+  time: "row.Work",
+  capacity: "row.Slots",
+  family: { table: "bays", columns: { calendar: "hours" } },
+});
+await person.go(`${server.url}/study/${await store(yard)}/build`);
+const bay = await person.onFloor("Bays");
+await person.clickAt(bay.x, bay.y);
+await person.setting("Time");
+await person.driver.executeScript("document.querySelector('[data-testid=members]').scrollIntoView({ block: 'end' })");
+await person.driver.sleep(500);
+await keep("family");
+await person.go(`${server.url}/study/${await store(observedDesk())}/build/tables?table=seen`);
+await (await person.find("[data-testid=table-grid]")).click();
+await person.click("Fit a distribution");
+await person.find("[data-testid=fits]");
+await person.driver.wait(async () => !(await person.text("[data-testid=fits]")).includes("…"), 60_000);
+await person.driver.sleep(300);
+await keep("fitting");
 
 // A background drawing, in inches, under a study in feet.
 await planInFeet(person, server.url, 380);

@@ -340,7 +340,10 @@ function EntityTypeRows({
           </button>
         </div>
       )}
-      <div className="grid grid-cols-[104px_1fr] gap-x-3 py-1">
+      {/* Rows that tell no colour have it in turn. */}
+      <div
+        className={`grid-cols-[104px_1fr] gap-x-3 py-1 ${type.family && type.family.colour === "" ? "hidden" : "grid"}`}
+      >
         <label className="pt-1 text-soft" htmlFor={`colour-${type.id}`}>
           Colour
         </label>

@@ -21,8 +21,18 @@ export const useView = create<ViewState>((set, get) => ({
   setView: (view) => set({ view }),
   setSize: (size) => set({ size }),
   fitAll: (studyId, design, plan, insets, besides = []) =>
-    set({ view: fit([...extentPoints(design, plan), ...besides], get().size, insets), fitted: studyId }),
+    set({
+      view: fit([...extentPoints(design, plan), ...besides], get().size, {
+        ...insets,
+        left: insets.left + FOR_NAMES,
+        right: insets.right + FOR_NAMES,
+      }),
+      fitted: studyId,
+    }),
 }));
+
+/** Pixels at either side for names that stand beside the outermost symbols. */
+const FOR_NAMES = 40;
 
 /** Points that "fit all" must show: elements, lines, bends and walls; water reaches beyond the picture. */
 export function extentPoints(design: Design, plan: readonly PlanShape[]): Point[] {

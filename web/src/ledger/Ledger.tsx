@@ -131,7 +131,8 @@ export default function Ledger({ study, design }: { study: Study; design: Design
   /** A member is no part of the document by itself: the floor's selection stays. */
   const selectRows = (ids: readonly string[]) => {
     const own = ids.filter((id) => !unfolded.members.has(id));
-    if (own.length > 0) select(own);
+    // The same list where it holds no member: the grid knows by it that it was told of its own choice.
+    if (own.length > 0) select(own.length === ids.length ? ids : own);
   };
   const selectedRows = sheet.id === "entityTypes" ? [] : rows.filter((r) => selection.includes(r.id)).map((r) => r.id);
   const deleteRows = () => {
