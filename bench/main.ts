@@ -2,6 +2,7 @@ import { calendarGrowth } from "./calendarGrowth.ts";
 import { slowestDraw } from "./draws.ts";
 import { familyCompileMs } from "./families.ts";
 import { fitSeconds } from "./fitting.ts";
+import { importSeconds } from "./importing.ts";
 import { benchLine50 } from "./line50.ts";
 import { liveDeltas } from "./liveDeltas.ts";
 import { benchMm1 } from "./mm1Ratio.ts";
@@ -28,6 +29,7 @@ async function main(): Promise<void> {
   say("table-driven-share", tableDrivenShare());
   say("family-500-compile-ms", familyCompileMs(), 0);
   say("fit-100k-s", fitSeconds(), 2);
+  say("import-100k-s", await importSeconds(), 1);
   const { server, page } = liveDeltas();
   say("live-deltas-ms", Math.max(server, page), 2);
   say("live-deltas-server-ms", server, 2);

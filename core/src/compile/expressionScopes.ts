@@ -1,6 +1,6 @@
 import type { StudyOf } from "../document/study.ts";
 import { tablesOf } from "../document/table.ts";
-import type { Scope } from "../expression/index.ts";
+import { type Scope, withRow } from "../expression/index.ts";
 import { namedIn, unfold } from "./families/unfold.ts";
 import { readDays } from "./resolve/calendars.ts";
 import { knowingMember, knowingTypeRow } from "./resolve/members.ts";
@@ -16,6 +16,8 @@ export interface ExpressionScopes {
   readonly withoutEntity: Scope;
   /** The same in settings of a family, which know the member and its row; of anything else, as above. */
   ofFamily(elementId: string): Pick<ExpressionScopes, "withEntity" | "withoutEntity">;
+  /** The same in settings of an element that goes by the rows of a table, which know the row it takes. */
+  ofRows(tableId: string): Pick<ExpressionScopes, "withEntity" | "withoutEntity">;
   /** The same in what an entity type says that stands for the rows of a table. */
   ofType(typeId: string): Pick<ExpressionScopes, "withEntity" | "withoutEntity">;
 }
@@ -40,6 +42,14 @@ export function expressionScopes(study: StudyOf, design: StudyOf["designs"][numb
     ofFamily(elementId) {
       const member = [...unfolded.members.values()].find(({ family }) => family.id === elementId);
       return member ? knowingMember(scopes, member) : scopes;
+    },
+    ofRows(tableId) {
+      const table = scopes.tables.find(({ id }) => id === tableId);
+      if (!table) return scopes;
+      const [withEntity, withoutEntity] = [scopes.withEntity, scopes.withoutEntity].map((scope) =>
+        withRow(scope, table, () => -1),
+      );
+      return { withEntity, withoutEntity };
     },
     ofType(typeId) {
       const row = [...unfolded.typeRows.values()].find(({ type }) => type === typeId);

@@ -1,4 +1,11 @@
-import { type Design, expressionScopes, type Scope, type Study, type ValueType } from "@busy-harbor/core";
+import {
+  type Design,
+  type ExpressionScopes,
+  expressionScopes,
+  type Scope,
+  type Study,
+  type ValueType,
+} from "@busy-harbor/core";
 import { useStudy } from "../state/study.ts";
 import type { Names } from "./completion.ts";
 
@@ -9,6 +16,8 @@ export interface ExpressionOf {
   readonly words?: readonly string[];
   /** Id of the family of which a member is at hand. */
   readonly family?: string;
+  /** Id of the table of which a row is at hand. */
+  readonly rows?: string;
   /** Id of the entity type of which a row of a table is at hand. */
   readonly type?: string;
   /** What it must yield, where it may draw: then a distribution can be picked for it. */
@@ -16,13 +25,17 @@ export interface ExpressionOf {
 }
 
 /** By the design, for as long as the tables of its study are the same too. */
-const known = new WeakMap<
-  Design,
-  { readonly tables: Study["tables"]; readonly scopes: ReturnType<typeof expressionScopes> }
->();
+const known = new WeakMap<Design, { readonly tables: Study["tables"]; readonly scopes: ExpressionScopes }>();
+
+/** The names of a place that knows a member, a row or a type besides. */
+function whereAt(scopes: ExpressionScopes, { family, rows, type }: ExpressionOf) {
+  if (family !== undefined) return scopes.ofFamily(family);
+  if (rows !== undefined) return scopes.ofRows(rows);
+  return type === undefined ? scopes : scopes.ofType(type);
+}
 
 /** What may be named in expressions of the design at hand. */
-function scopeNow({ entity, family, type }: ExpressionOf): Scope | undefined {
+function scopeNow({ entity, ...at }: ExpressionOf): Scope | undefined {
   const { history, designId } = useStudy.getState();
   const study = history?.present;
   const design = study?.designs.find((d) => d.id === designId);
@@ -30,8 +43,7 @@ function scopeNow({ entity, family, type }: ExpressionOf): Scope | undefined {
   const before = known.get(design);
   const scopes = before?.tables === study.tables ? before.scopes : expressionScopes(study, design);
   if (scopes !== before?.scopes) known.set(design, { tables: study.tables, scopes });
-  const { withEntity, withoutEntity } =
-    family !== undefined ? scopes.ofFamily(family) : type !== undefined ? scopes.ofType(type) : scopes;
+  const { withEntity, withoutEntity } = whereAt(scopes, at);
   return entity ? withEntity : withoutEntity;
 }
 

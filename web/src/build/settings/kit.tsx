@@ -80,7 +80,8 @@ export function makeKit<E extends Element>(
   const original = study.designs
     .find((d) => d.id === design.copiedFrom)
     ?.elements.find((e) => e.id === element.id) as unknown as Settings | undefined;
-  const ofFamily = element.family && { family: element.id };
+  const { table: rows = "" } = values as { table?: string };
+  const atHand = element.family ? { family: element.id } : rows === "" ? {} : { rows };
   const of = (field: string) => problems.filter((p) => p.field === field);
   const was = (field: string) => {
     const [now, then] = [values[field], original?.[field]].map((v) => (v === undefined ? undefined : String(v)));
@@ -111,7 +112,7 @@ export function makeKit<E extends Element>(
       help={field.help}
       placeholder={field.optional ? field.help : undefined}
       value={value}
-      expression={{ entity: field.entity, words: field.words, draws: drawn(field), ...ofFamily }}
+      expression={{ entity: field.entity, words: field.words, draws: drawn(field), ...atHand }}
       was={before}
       problems={of(key)}
       sample={[sampleOf(node?.settings.get(key)), originOf(study, element.id, key, value)]
