@@ -234,3 +234,47 @@ test("a source gets a seed of its own, and only what it drives changes; arrivals
   expect(held.stays.mean).not.toBe(pinned.stays.mean);
   expect(await person.errors()).toEqual([]);
 });
+
+test("a demand profile is the rows of a table, and follows them", async () => {
+  const { person } = stage;
+  const study = {
+    format: "busy-harbor-study",
+    version: 1,
+    name: "Calls by the hour",
+    tables: [
+      {
+        id: "calls",
+        name: "Calls seen",
+        columns: [
+          { id: "at", name: "From", holds: "duration", unit: "h" },
+          { id: "came", name: "Came" },
+        ],
+        rows: [
+          ["8", "30"],
+          ["10", "22"],
+          ["12", "0"],
+        ],
+      },
+    ],
+    designs: [{ id: "d", name: "Base", entityTypes: [{ id: "t", name: "Call" }] }],
+  };
+  const response = await fetch(`${stage.server.url}/api/studies`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ study }),
+  });
+  const { id } = (await response.json()) as { id: string };
+  await person.go(`${stage.server.url}/study/${id}/build/calendars`);
+  await person.click("Demand profile");
+  await person.choose("Goes by", "rows of a table");
+  await person.choose("Each row", "holds from an hour of each day on");
+  // 52 calls a day for fourteen days, of which the first begins at eight.
+  await person.sees("728 arrivals expected in these two weeks");
+  await person.click("Tables");
+  const seen = await person.find("[data-testid=table-grid]");
+  await seen.click();
+  await person.press(Key.HOME, Key.ARROW_RIGHT, "40", Key.ENTER);
+  await person.click("Calendars");
+  await person.sees("868 arrivals expected in these two weeks");
+  expect(await person.errors()).toEqual([]);
+});

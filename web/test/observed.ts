@@ -1,4 +1,4 @@
-/** A study with a desk and a table of 300 times seen at it: Weibull, of shape 1.8 and scale 6 min, by plain inversion. */
+/** A desk, and a table of 300 times seen at it: of a Weibull distribution of shape 1.8 and scale 6 min. */
 export function observedDesk(): object {
   const rows = Array.from({ length: 300 }, (_, i) => {
     // The shares of a golden ratio's multiples: spread evenly, and in no order.

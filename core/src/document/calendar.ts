@@ -47,6 +47,21 @@ export const calendarSchema = z.strictObject({
     .array(z.strictObject({ duration: expression.default("8 h"), value: expression.default("all") }))
     .max(2000)
     .default([]),
+  from: z
+    .strictObject({
+      table: z.string().max(200).describe("Id of a table of the study."),
+      times: z.string().max(60).default("").describe("Id of the column of durations or times."),
+      values: z.string().max(60).default("").describe("Id of the column of what holds."),
+      by: z
+        .enum(["durations", "times", "hours"])
+        .default("durations")
+        .describe(
+          "Each row holds for so long, from such a time from the start on, or from such an hour of each day on.",
+        ),
+      counts: z.boolean().default(false).describe("Values are how many arrive while a row holds, and not rates."),
+    })
+    .optional()
+    .describe("Its pattern is the rows of a table, in place of `pattern`."),
   fills: expression
     .default("24 h")
     .describe("What the durations of the pattern should come to; what they leave open gives 0."),

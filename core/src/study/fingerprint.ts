@@ -61,13 +61,13 @@ export function fingerprint(
   if (design.elements.some(({ family }) => family && Object.keys(family.columns).length > 0))
     for (const { id } of calendars) used.add(id);
   const goesAlong = design.elements.some((element) => "wayOut" in element && element.wayOut === "route");
-  const text = JSON.stringify([entityTypes, elements, links, design.measures]);
+  const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
+  const text = JSON.stringify([entityTypes, elements, links, design.measures, ...kept.map(({ from }) => from?.table)]);
   const read = tablesRead(tablesOf(tables, design.tables), text, goesAlong);
   const own = streams
     .filter(({ seed: of, again }) => of !== null || again)
     .map(({ name: _, ...of }) => of)
     .sort((a, b) => a.stream - b.stream);
-  const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
   return mixed(
     JSON.stringify([
       ENGINE,

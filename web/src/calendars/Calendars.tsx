@@ -1,4 +1,4 @@
-import type { Calendar, Problem, Study } from "@busy-harbor/core";
+import { type Calendar, calendarFromTable, type Problem, type Study } from "@busy-harbor/core";
 import { Copy, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
@@ -9,6 +9,7 @@ import { newId } from "../state/edits.ts";
 import { useCompiled } from "../state/compiled.ts";
 import { useStudy } from "../state/study.ts";
 import { addCalendar, keepersOf } from "./edits.ts";
+import { FromTable, fromTable } from "./FromTable.tsx";
 import { PatternDrawing } from "./PatternDrawing.tsx";
 import { Preview } from "./Preview.tsx";
 import { Exceptions, PatternRows, WeekRows } from "./Rows.tsx";
@@ -117,7 +118,7 @@ function Editor({
     edit("Change", field, (c) => void Object.assign(c, { [field]: value }));
   const of = (field: string) => problems.filter((p) => p.field === field);
   const weekly = calendar.repeats === "weeks";
-  const general = problems.filter((p) => p.field === "pattern" || p.field === "rows");
+  const general = problems.filter((p) => ["pattern", "rows", "from"].includes(p.field ?? ""));
   return (
     <main className="flex grow flex-wrap content-start gap-x-10 gap-y-4 overflow-y-auto p-5">
       <div className="w-[560px] max-w-full grow-3">
@@ -137,13 +138,20 @@ function Editor({
           <ChoiceRow
             name="repeats"
             label="Goes by"
-            value={calendar.repeats}
+            value={calendar.from ? "table" : calendar.repeats}
             choices={[
               ["weeks", "days of the week"],
               ["pattern", "durations from the start"],
+              ...(study.tables.length > 0 || calendar.from ? [["table", "rows of a table"] as const] : []),
             ]}
             problems={[]}
-            onChange={(v) => set("repeats", v)}
+            onChange={(v) =>
+              edit("Change what it goes by", "repeats", (c) => {
+                c.repeats = v === "weeks" ? "weeks" : "pattern";
+                if (v === "table") c.from = fromTable(study.tables[0], c.gives);
+                else delete c.from;
+              })
+            }
           />
           {weekly ? (
             <ReadRow
@@ -231,6 +239,8 @@ function Editor({
               />
             </Section>
           </>
+        ) : calendar.from ? (
+          <FromTable calendar={calendar} from={calendar.from} study={study} problems={problems} onChange={edit} />
         ) : (
           <>
             <div className="py-2">
@@ -252,7 +262,7 @@ function Editor({
       </div>
       <div className="w-[320px] grow">
         <Section title="The first two weeks of the run">
-          <Preview calendar={calendar} start={study.run.start} />
+          <Preview calendar={calendarFromTable(calendar, study.tables).calendar} start={study.run.start} />
         </Section>
         <Section title="Kept by">
           {keepers.length === 0 ? (

@@ -4,7 +4,8 @@ import { durationText } from "./blocks.ts";
 
 interface Props {
   readonly calendar: Calendar;
-  onChange(what: string, key: string, recipe: (calendar: Calendar) => void): void;
+  /** Without, it is only looked at. */
+  onChange?(what: string, key: string, recipe: (calendar: Calendar) => void): void;
 }
 
 let drags = 0;
@@ -28,7 +29,7 @@ export function PatternDrawing({ calendar, onChange }: Props) {
   const setDuration = (row: number, seconds: number, key: string) => {
     const text = durationText(Math.max(step, Math.round(seconds)));
     if (calendar.pattern[row].duration !== text)
-      onChange("Change a duration", key, (c) => void (c.pattern[row].duration = text));
+      onChange?.("Change a duration", key, (c) => void (c.pattern[row].duration = text));
   };
   const move = (event: PointerEvent<HTMLElement>) => {
     const held = drag.current;
@@ -75,7 +76,7 @@ export function PatternDrawing({ calendar, onChange }: Props) {
             data-tip={`What they should fill: ${calendar.fills}`}
           />
         )}
-        {calendar.pattern.map((row, i) => (
+        {(onChange ? calendar.pattern : []).map((row, i) => (
           <button
             key={i}
             role="slider"
@@ -100,7 +101,7 @@ export function PatternDrawing({ calendar, onChange }: Props) {
       </div>
       <div className="relative h-5 text-xs text-soft tabular-nums">
         <span className="absolute left-0">0</span>
-        <span className="absolute -translate-x-full pr-1" style={{ left: percent(fills) }}>
+        <span className="absolute -translate-x-full pr-1 whitespace-nowrap" style={{ left: percent(fills) }}>
           {calendar.fills}
         </span>
       </div>

@@ -1,5 +1,6 @@
 import type { StudyOf } from "../../document/study.ts";
 import {
+  calendarFromTable,
   type DayClock,
   daysOpen,
   isMoment,
@@ -44,16 +45,40 @@ export function readDays({ run }: StudyOf, problems: Problems): Days {
 
 /** The calendars of a study as timetables of running time, by their ids; one that cannot be read has none. */
 export function readCalendars(
-  { calendars, run }: StudyOf,
+  { calendars, run, tables }: StudyOf,
   designId: string,
   { days }: Days,
   problems: Problems,
 ): ReadonlyMap<string, Timetable> {
   const timetables = new Map<string, Timetable>();
-  calendars.forEach((calendar, i) => {
+  calendars.forEach((kept, i) => {
+    const { calendar, problems: unread } = calendarFromTable(kept, tables);
+    for (const { message, hint } of unread)
+      problems.add(
+        "bad-calendar",
+        ["calendars", i, "from"],
+        { id: calendar.id, field: "from" },
+        `${calendar.name}: ${message}`,
+        hint,
+      );
+    if (unread.length > 0) return;
     const { timetable, problems: found } = readCalendar(calendar, run.start);
     // Durations from the start are running time already.
     if (timetable) timetables.set(calendar.id, calendar.repeats === "pattern" ? timetable : days.follow(timetable));
+    if (calendar.from && found.length > 0) {
+      // Rows are those of a table, which are too many to be told one by one.
+      const [{ path, message, hint, code, severity }] = found;
+      const at = path[0] === "pattern" && typeof path[1] === "number" ? ` (row ${path[1] + 1})` : "";
+      problems.add(
+        code,
+        ["calendars", i, "from"],
+        { id: calendar.id, field: "from" },
+        `${message}${at}`,
+        hint,
+        severity,
+      );
+      return;
+    }
     for (const { path, ...problem } of found)
       problems.list.push({
         ...problem,
