@@ -231,7 +231,8 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
         A adds an element, L links the selected one, arrow keys move it, Delete removes it. Tab goes through the
         elements.
       </p>
-      <ElementMirror design={design} />
+      {/* Where things stand, not where they are being moved: nobody goes through the list meanwhile. */}
+      <ElementMirror design={stored} />
       <FloorDisplays study={study} design={stored} model={compilation?.model} editable />
     </div>
   );

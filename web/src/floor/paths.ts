@@ -59,9 +59,28 @@ function drawLinks(design: Design): ReadonlyMap<string, readonly Point[]> {
   const lines = new Map<string, readonly Point[]>();
   for (const link of design.links) {
     const [from, to] = [byId.get(link.from), byId.get(link.to)];
-    if (from && to) lines.set(link.id, lineOf(link, from, to, straight.get(endsOf(link)) ?? []));
+    if (from && to) lines.set(link.id, keptLine(link, from, to, straight.get(endsOf(link)) ?? NONE));
   }
   return lines;
+}
+
+const NONE: readonly Link[] = [];
+
+interface KeptLine {
+  readonly from: Element;
+  readonly to: Element;
+  readonly alike: readonly Link[];
+  readonly line: readonly Point[];
+}
+const kept = new WeakMap<Link, KeptLine>();
+
+/** The line of a link, made anew only when it or what it joins has changed. */
+function keptLine(link: Link, from: Element, to: Element, alike: readonly Link[]): readonly Point[] {
+  const before = kept.get(link);
+  if (before?.from === from && before.to === to && before.alike === alike) return before.line;
+  const line = lineOf(link, from, to, alike);
+  kept.set(link, { from, to, alike, line });
+  return line;
 }
 
 /** `alike` are the unbent links between the same two: they run side by side. */

@@ -5,7 +5,7 @@ import type { Link } from "../../document/link.ts";
 import type { StudyOf } from "../../document/study.ts";
 import { type Table, tablesOf } from "../../document/table.ts";
 import { kindOf } from "../../elements/index.ts";
-import type { MemberOf } from "../../model/model.ts";
+import type { FamilyModel, MemberOf } from "../../model/model.ts";
 import { findUnit } from "../../quantity/index.ts";
 import type { Point } from "../../settings/parts.ts";
 import { settingsIn } from "../../settings/setting.ts";
@@ -21,6 +21,7 @@ export interface Unfolded<D extends DesignOf = DesignOf> {
   readonly design: D;
   /** By the id of the element that is a member. */
   readonly members: ReadonlyMap<string, MemberOf>;
+  readonly families: readonly FamilyModel[];
   /** Place in the document of what stands at each place here; undefined where nothing was unfolded. */
   readonly elementAt: readonly number[] | undefined;
   readonly linkAt: readonly number[] | undefined;
@@ -55,10 +56,8 @@ export function unfold<D extends DesignOf>(study: StudyOf, design: D): Unfolded<
 }
 
 /** What expressions know by name, by the index they have for it: elements, members among them, then whole families. */
-export function namedIn({ design, members }: Pick<Unfolded, "design" | "members">): readonly ElementBase[] {
-  if (members.size === 0) return design.elements;
-  return [...design.elements, ...new Set([...members.values()].map(({ family }) => family))];
-}
+export const namedIn = ({ design, families }: Pick<Unfolded, "design" | "families">): readonly ElementBase[] =>
+  families.length === 0 ? design.elements : [...design.elements, ...families.map(({ element }) => element)];
 
 const withoutFamilies = new WeakMap<object, Unfolded>();
 
@@ -70,6 +69,7 @@ function foldless<D extends DesignOf>(design: D): Unfolded<D> {
       (found = {
         design,
         members: NO_MEMBERS,
+        families: [],
         elementAt: undefined,
         linkAt: undefined,
         linkOwners: NO_OWNERS,
@@ -111,9 +111,12 @@ function unfoldAnew(study: StudyOf, design: DesignOf): Unfolded {
   }
   const elements: ElementBase[] = [];
   const elementAt: number[] = [];
+  const models: FamilyModel[] = [];
   design.elements.forEach((element, at) => {
-    for (const made of families.get(element.id)?.map((u) => u.element) ?? [element]) {
-      elements.push(withMembersNeeded(made, families));
+    const made = families.get(element.id)?.map((u) => u.element);
+    if (made) models.push({ element, members: made.map((_, i) => elements.length + i) });
+    for (const each of made ?? [element]) {
+      elements.push(withMembersNeeded(each, families));
       elementAt.push(at);
     }
   });
@@ -131,6 +134,7 @@ function unfoldAnew(study: StudyOf, design: DesignOf): Unfolded {
   return {
     design: { ...design, entityTypes: [...types.entityTypes], elements, links, measures },
     members,
+    families: models,
     elementAt,
     linkAt,
     linkOwners,

@@ -1,12 +1,13 @@
-import type { ElementBase } from "../../document/element.ts";
+import type { DesignOf } from "../../document/design.ts";
 import { kindOf } from "../../elements/index.ts";
 import { type FamilySource, type Meaning, PLAIN, sameType, type TableSource } from "../../expression/index.ts";
+import type { FamilyModel } from "../../model/model.ts";
 import { elementSource } from "../../model/sources.ts";
 import type { Unfolded } from "../families/unfold.ts";
 
 /** What the names of elements stand for, and those of families; members have no names of their own. */
 export function* elementMeanings(
-  { design, members }: Pick<Unfolded, "design" | "members">,
+  { design, members, families }: Pick<Unfolded, "design" | "members" | "families">,
   tables: readonly TableSource[],
 ): Generator<readonly [string, Meaning]> {
   for (const [index, element] of design.elements.entries()) {
@@ -14,7 +15,8 @@ export function* elementMeanings(
     const properties = nested(kindOf(element).properties, element.id);
     yield [element.name, { type: { kind: "element" }, constant: index, properties }];
   }
-  for (const [i, family] of familiesIn({ design, members }, tables).entries())
+  for (const [i, model] of families.entries()) {
+    const family = sourceOf(model, design, tables);
     yield [
       family.name,
       {
@@ -25,6 +27,7 @@ export function* elementMeanings(
         family,
       },
     ];
+  }
 }
 
 /** What is read of a family as a whole: how many members it has, and plain numbers of them, added up. */
@@ -68,35 +71,24 @@ function together({ members, propertiesOf }: FamilySource): Map<string, Meaning>
   return new Map([...(whole?.properties ?? []), ["members", { type: PLAIN, constant: members.length }]]);
 }
 
-/** The families of a design, as expressions read them. */
-function familiesIn(
-  { design, members }: Pick<Unfolded, "design" | "members">,
+/** A family as expressions read it. */
+function sourceOf(
+  { element, members }: FamilyModel,
+  { elements }: DesignOf,
   tables: readonly TableSource[],
-): FamilySource[] {
-  const byFamily = new Map<string, { readonly family: ElementBase; readonly indices: number[] }>();
-  design.elements.forEach(({ id }, index) => {
-    const member = members.get(id);
-    if (!member) return;
-    const { family } = member;
-    const known = byFamily.get(family.id);
-    if (known) known.indices.push(index);
-    else byFamily.set(family.id, { family, indices: [index] });
-  });
-  return [...byFamily.values()].map(({ family, indices }): FamilySource => {
-    const properties = new Map<number, Map<string, Meaning>>();
-    return {
-      id: family.id,
-      name: family.name,
-      members: indices,
-      table: tables.find(({ id }) => id === family.family!.table),
-      propertiesOf(member) {
-        let found = properties.get(member);
-        if (!found)
-          properties.set(member, (found = nested(kindOf(family).properties, design.elements[indices[member]].id)));
-        return found;
-      },
-    };
-  });
+): FamilySource {
+  const properties = new Map<number, Map<string, Meaning>>();
+  return {
+    id: element.id,
+    name: element.name,
+    members,
+    table: tables.find(({ id }) => id === element.family!.table),
+    propertiesOf(member) {
+      let found = properties.get(member);
+      if (!found) properties.set(member, (found = nested(kindOf(element).properties, elements[members[member]].id)));
+      return found;
+    },
+  };
 }
 
 /** Dotted property names as nested meanings: "queue.length" becomes queue → length. */

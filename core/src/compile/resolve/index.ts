@@ -3,7 +3,7 @@ import type { ElementBase } from "../../document/element.ts";
 import { tablesOf } from "../../document/table.ts";
 import type { Problem } from "../../document/problem.ts";
 import type { StudyOf } from "../../document/study.ts";
-import type { Families, FamilyModel, Model } from "../../model/model.ts";
+import type { Families, Model } from "../../model/model.ts";
 import { readCalendars, readDays } from "./calendars.ts";
 import { readCustom } from "./customMeasures.ts";
 import { readDisplay } from "./displays.ts";
@@ -94,17 +94,12 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   };
 }
 
-function familiesOf({ design, members, elementAt, linkAt, typeAt, typeRows }: Unfolded, document: DesignOf): Families {
-  const byFamily = new Map<string, FamilyModel & { readonly members: number[] }>();
-  design.elements.forEach(({ id }, index) => {
-    const member = members.get(id);
-    if (!member) return;
-    const known = byFamily.get(member.family.id);
-    if (known) known.members.push(index);
-    else byFamily.set(member.family.id, { element: member.family, members: [index] });
-  });
+function familiesOf(
+  { design, members, families, elementAt, linkAt, typeAt, typeRows }: Unfolded,
+  document: DesignOf,
+): Families {
   return {
-    list: [...byFamily.values()],
+    list: families,
     memberOf: (id) => members.get(id),
     elementAt: (index) => elementAt?.[index] ?? index,
     linkAt: (index) => linkAt?.[index] ?? index,

@@ -38,7 +38,7 @@ export interface ScopesWithTables extends Scopes {
 
 /** What may be named in this design's expressions. */
 export function makeScopes(
-  { design, members, typeRows }: Pick<Unfolded, "design" | "members" | "typeRows">,
+  { design, members, families, typeRows }: Pick<Unfolded, "design" | "members" | "families" | "typeRows">,
   intern: (text: string) => number,
   problems: Problems,
   readAll: (scope: ScopeOfCells) => readonly TableSource[],
@@ -62,7 +62,7 @@ export function makeScopes(
     names.set(table.name, { type: { kind: "table" }, table, properties: new Map(lists) });
   }
   design.entityTypes.forEach((type, index) => names.set(type.name, { type: { kind: "entityType" }, constant: index }));
-  for (const [name, meaning] of elementMeanings({ design, members }, tables)) names.set(name, meaning);
+  for (const [name, meaning] of elementMeanings({ design, members, families }, tables)) names.set(name, meaning);
 
   const entity = new Map<string, Meaning>([
     ["type", { type: { kind: "entityType" }, source: entityType }],
