@@ -1,5 +1,5 @@
 import { performance } from "node:perf_hooks";
-import { fitAll, pValues, Sample } from "../core/src/index.ts";
+import { fitAll, pValues, Sample } from "../core/src/fitting/index.ts";
 import { distributions, drawer } from "../core/src/random/distributions.ts";
 import { openStreams } from "../core/src/random/streams.ts";
 

@@ -1,15 +1,13 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
+import { checkExpression, distributions, makeScope } from "../src/index.ts";
 import {
   binned,
-  checkExpression,
   densityOf,
-  distributions,
   fitAll,
   fitNamed,
   lagCheck,
   likelyBins,
-  makeScope,
   outliersOf,
   pValues,
   quantileOf,
@@ -18,7 +16,7 @@ import {
   shareBelow,
   trendCheck,
   writeFit,
-} from "../src/index.ts";
+} from "../src/fitting/index.ts";
 import gammainc from "@stdlib/math-base-special-gammainc";
 import { gammaAbove, gammaBelow } from "../src/numeric/incompleteGamma.ts";
 import { drawer } from "../src/random/distributions.ts";

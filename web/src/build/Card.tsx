@@ -12,7 +12,7 @@ import {
   definitionOf,
 } from "@busy-harbor/core";
 import { ChevronDown, ChevronUp } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { useCompiled } from "../state/compiled.ts";
 import { meanText, readingsOf } from "../measure/readings.ts";
 import { placed } from "../state/edits.ts";
@@ -22,7 +22,6 @@ import { renameEverywhere } from "./renameEverywhere.ts";
 import { useShownId } from "../state/shown.ts";
 import { DISPLAY_LABELS, showDisplay } from "../displays/displayStore.ts";
 import { DisplayCard } from "./DisplayCard.tsx";
-import { DrawingCard } from "./DrawingCard.tsx";
 import { DesignCard } from "./DesignCard.tsx";
 import { ChoiceRow, LengthRow, NameRow, ReadRow, Section } from "./fields.tsx";
 import { Picture } from "../displays/Picture.tsx";
@@ -39,6 +38,9 @@ import { DeleteButton } from "./DeleteButton.tsx";
 import { LinkCard } from "./LinkCard.tsx";
 import { linkName, ordersWays, reorderWays, TAKES, WAY_OUT_LABELS, wayName } from "./ways.ts";
 import { WayRow } from "./WayRow.tsx";
+
+/** Most plans have no drawing at hand: its card is fetched when one is. */
+const DrawingCard = lazy(() => import("./DrawingCard.tsx").then((m) => ({ default: m.DrawingCard })));
 
 /** Measures of an element that its card shows; Measure has them all. */
 const MOST_MEASURES = 6;
@@ -100,7 +102,12 @@ export function Card({ study, design }: { study: Study; design: Design }) {
       </header>
       {!folded && (
         <div className="overflow-y-auto px-4 pb-3">
-          {drawing && <DrawingCard key={drawing.id} drawing={drawing} study={study} />}
+          {drawing && (
+            // As high as it will be, as what is fitted keeps clear of it.
+            <Suspense fallback={<div className="h-[420px]" />}>
+              <DrawingCard key={drawing.id} drawing={drawing} study={study} />
+            </Suspense>
+          )}
           {display && (
             <DisplayCard
               key={display.id}

@@ -1,14 +1,14 @@
+import { formatNumber } from "@busy-harbor/core";
 import {
   binned,
   type Bins,
   densityOf,
   type Fit,
-  formatNumber,
   quantileOf,
   roundWidth,
   type Sample,
   shareBelow,
-} from "@busy-harbor/core";
+} from "@busy-harbor/core/fitting";
 import { useMemo } from "react";
 import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, Scatter, ScatterChart, XAxis, YAxis } from "recharts";
 

@@ -1,19 +1,13 @@
 import {
-  binned,
-  type Bins,
   type Column,
   type ColumnSource,
   type Design,
-  type Fit,
   formatNumber,
-  type Goodness,
-  likelyBins,
-  Sample,
   type Table,
   unitOfColumn,
-  writeFit,
   writeName,
 } from "@busy-harbor/core";
+import { binned, type Bins, type Fit, type Goodness, likelyBins, Sample, writeFit } from "@busy-harbor/core/fitting";
 import { Dialog } from "radix-ui";
 import { useMemo, useState } from "react";
 import { KeptInput } from "../build/fields.tsx";

@@ -9,7 +9,7 @@ import {
   runsCheck,
   Sample,
   trendCheck,
-} from "@busy-harbor/core";
+} from "@busy-harbor/core/fitting";
 import { expose } from "comlink";
 
 /** What is told of observations before p-values are worked out. */

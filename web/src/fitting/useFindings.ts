@@ -1,4 +1,4 @@
-import type { Goodness } from "@busy-harbor/core";
+import type { Goodness } from "@busy-harbor/core/fitting";
 import { wrap } from "comlink";
 import { useEffect, useState } from "react";
 import type { Findings, FitThread } from "./fit.worker.ts";

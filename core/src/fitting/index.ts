@@ -1,0 +1,6 @@
+/** Fitting stands apart: it is fetched by those who fit, and by nobody else. */
+export * from "./bins.ts";
+export * from "./checks.ts";
+export * from "./fit.ts";
+export type { Goodness } from "./goodness.ts";
+export { Sample } from "./sample.ts";
