@@ -38,6 +38,8 @@ import { putDown } from "./putOnFloor.ts";
 import { selectGrouped, toggleSelected } from "./selection.ts";
 import { useDrawingOutline } from "./useDrawingOutline.ts";
 
+/** Up to so many elements that are moved the list for assistive technology follows at each step. */
+const MOST_FOLLOWED = 12;
 const FLOOR_DRAWN = "floor-drawn";
 
 /** When a plan was first on screen, for the benchmark of opening. */
@@ -231,8 +233,8 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
         A adds an element, L links the selected one, arrow keys move it, Delete removes it. Tab goes through the
         elements.
       </p>
-      {/* Where things stand, not where they are being moved: nobody goes through the list meanwhile. */}
-      <ElementMirror design={stored} />
+      {/* Of many that are moved it tells where they stood: laying them out anew at each step would slow the hand. */}
+      <ElementMirror design={chosen.size > MOST_FOLLOWED ? stored : design} />
       <FloorDisplays study={study} design={stored} model={compilation?.model} editable />
     </div>
   );

@@ -21,7 +21,6 @@ import { useStudy } from "../state/study.ts";
 import { renameEverywhere } from "./renameEverywhere.ts";
 import { useShownId } from "../state/shown.ts";
 import { DISPLAY_LABELS, showDisplay } from "../displays/displayStore.ts";
-import { DisplayCard } from "./DisplayCard.tsx";
 import { DesignCard } from "./DesignCard.tsx";
 import { ChoiceRow, LengthRow, NameRow, ReadRow, Section } from "./fields.tsx";
 import { Picture } from "../displays/Picture.tsx";
@@ -39,7 +38,8 @@ import { LinkCard } from "./LinkCard.tsx";
 import { linkName, ordersWays, reorderWays, TAKES, WAY_OUT_LABELS, wayName } from "./ways.ts";
 import { WayRow } from "./WayRow.tsx";
 
-/** Most plans have no drawing at hand: its card is fetched when one is. */
+/** What is seldom at hand is fetched when it is. */
+const DisplayCard = lazy(() => import("./DisplayCard.tsx").then((m) => ({ default: m.DisplayCard })));
 const DrawingCard = lazy(() => import("./DrawingCard.tsx").then((m) => ({ default: m.DrawingCard })));
 
 /** Measures of an element that its card shows; Measure has them all. */
@@ -109,12 +109,14 @@ export function Card({ study, design }: { study: Study; design: Design }) {
             </Suspense>
           )}
           {display && (
-            <DisplayCard
-              key={display.id}
-              display={display}
-              study={study}
-              problems={problems.filter((p) => p.id === display.id)}
-            />
+            <Suspense fallback={<div className="h-[420px]" />}>
+              <DisplayCard
+                key={display.id}
+                display={display}
+                study={study}
+                problems={problems.filter((p) => p.id === display.id)}
+              />
+            </Suspense>
           )}
           {count === 0 && !drawing && !display && <DesignCard study={study} design={design} problems={problems} />}
           {count === 1 && elements[0] && (

@@ -1,6 +1,7 @@
 import { Popover } from "radix-ui";
-import { useState } from "react";
-import { HexColorInput, HexColorPicker } from "react-colorful";
+import { lazy, Suspense, useState } from "react";
+
+const ColourPanel = lazy(() => import("./ColourPanel.tsx"));
 
 /** A colour: a patch that opens a field to choose from, by pointer, by arrow keys or by its number. */
 export function ColourField({
@@ -38,14 +39,9 @@ export function ColourField({
           className="panel float z-50 flex flex-col gap-2 p-3"
           onKeyDown={(event) => event.key === "Enter" && setOpen(false)}
         >
-          <HexColorPicker color={value} onChange={onChange} />
-          <HexColorInput
-            className="field mono"
-            aria-label="Number of the colour"
-            prefixed
-            color={value}
-            onChange={onChange}
-          />
+          <Suspense fallback={<div className="h-[240px] w-[200px]" />}>
+            <ColourPanel value={value} onChange={onChange} />
+          </Suspense>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
