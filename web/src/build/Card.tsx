@@ -30,15 +30,15 @@ import { ProblemList } from "./ProblemList.tsx";
 import { formOf } from "./settings/forms.tsx";
 import { FamilySection } from "./FamilySection.tsx";
 import { Fold, makeKit } from "./settings/kit.tsx";
-import { SeveralCard } from "./SeveralCard.tsx";
 import { usersOf } from "./whereUsed.ts";
 import { SortableList } from "../ui/SortableList.tsx";
 import { DeleteButton } from "./DeleteButton.tsx";
-import { LinkCard } from "./LinkCard.tsx";
 import { linkName, ordersWays, reorderWays, TAKES, WAY_OUT_LABELS, wayName } from "./ways.ts";
 import { WayRow } from "./WayRow.tsx";
 
 /** What is seldom at hand is fetched when it is. */
+const SeveralCard = lazy(() => import("./SeveralCard.tsx").then((m) => ({ default: m.SeveralCard })));
+const LinkCard = lazy(() => import("./LinkCard.tsx").then((m) => ({ default: m.LinkCard })));
 const DisplayCard = lazy(() => import("./DisplayCard.tsx").then((m) => ({ default: m.DisplayCard })));
 const DrawingCard = lazy(() => import("./DrawingCard.tsx").then((m) => ({ default: m.DrawingCard })));
 
@@ -131,16 +131,22 @@ export function Card({ study, design }: { study: Study; design: Design }) {
             />
           )}
           {count === 1 && links[0] && (
-            <LinkCard
-              key={links[0].id}
-              link={links[0]}
-              design={design}
-              study={study}
-              model={compilation?.model}
-              problems={problems.filter((p) => p.id === links[0].id)}
-            />
+            <Suspense>
+              <LinkCard
+                key={links[0].id}
+                link={links[0]}
+                design={design}
+                study={study}
+                model={compilation?.model}
+                problems={problems.filter((p) => p.id === links[0].id)}
+              />
+            </Suspense>
           )}
-          {count > 1 && elements.length > 0 && <SeveralCard elements={elements} />}
+          {count > 1 && elements.length > 0 && (
+            <Suspense>
+              <SeveralCard elements={elements} />
+            </Suspense>
+          )}
           {count > 1 && <DeleteButton label={`Delete these ${count}`} />}
         </div>
       )}
