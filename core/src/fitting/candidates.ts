@@ -112,11 +112,9 @@ const weibull: Candidate = {
   /** The likelihood's maximum over the scale leaves one equation for the shape; by Newton's method. */
   estimate(sample) {
     if (!differ(sample)) return undefined;
-    const { n, logs, meanLog } = sample;
-    let spread = 0;
-    for (const y of logs) spread += (y - meanLog) ** 2;
+    const { n, logs, meanLog, logSquares } = sample;
     // The logarithm's standard deviation is π / √6 over the shape.
-    let k = Math.PI / Math.sqrt((6 * spread) / n);
+    let k = Math.PI / Math.sqrt((6 * logSquares) / n);
     let sum = 0;
     for (let i = 0; i < MOST_STEPS; i++) {
       let [first, second] = [0, 0];
@@ -161,10 +159,8 @@ const lognormal: Candidate = {
   aboveZero: true,
   estimate(sample) {
     if (!differ(sample)) return undefined;
-    const { n, logs, meanLog } = sample;
-    let squares = 0;
-    for (const y of logs) squares += (y - meanLog) ** 2;
-    return [exp(meanLog), Math.sqrt(squares / n)];
+    const { n, meanLog, logSquares } = sample;
+    return [exp(meanLog), Math.sqrt(logSquares / n)];
   },
   logLikelihood({ n, logs, meanLog }, [median, sd]) {
     const at = ln(median);
@@ -199,10 +195,8 @@ const logLogistic: Candidate = {
   /** By Fisher's scoring of the logistic logarithms, whose information has no cross terms. */
   estimate(sample) {
     if (!differ(sample)) return undefined;
-    const { n, logs, meanLog } = sample;
-    let squares = 0;
-    for (const y of logs) squares += (y - meanLog) ** 2;
-    let [middle, s] = [meanLog, (Math.sqrt(squares / n) * Math.sqrt(3)) / Math.PI];
+    const { n, logs, meanLog, logSquares } = sample;
+    let [middle, s] = [meanLog, (Math.sqrt(logSquares / n) * Math.sqrt(3)) / Math.PI];
     for (let i = 0; i < MOST_STEPS; i++) {
       let [first, second] = [0, 0];
       for (const y of logs) {

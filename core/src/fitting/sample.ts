@@ -49,6 +49,13 @@ export class Sample {
     return this.logMean;
   }
 
+  /** Sum of squared deviations of the logarithms from their mean. */
+  get logSquares(): number {
+    let sum = 0;
+    for (const y of this.logs) sum += (y - this.meanLog) ** 2;
+    return sum;
+  }
+
   /** The value at or below which a share `p` of the values lies, interpolated (Hyndman and Fan 1996, type 7). */
   quantile(p: number): number {
     const at = p * (this.n - 1);
