@@ -438,6 +438,7 @@ export function Grid<R extends RowData>({
       }
       tabIndex={0}
       data-testid={testId}
+      data-aside={across.scrollOffset ? "" : undefined}
       className="group relative min-h-0 grow overflow-auto bg-sheet select-none focus-visible:-outline-offset-2"
       onKeyDown={key}
       onCopy={copy}

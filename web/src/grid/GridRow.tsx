@@ -7,6 +7,12 @@ import type { GridFeatures, RowData } from "./useGrid.ts";
 
 export const ROW_HEIGHT = 28;
 
+/**
+ * Look of the cells that stay when the grid is scrolled aside, together: each part that sticks is a layer of its own to
+ * the browser, so there is one a row, and none until the grid is scrolled aside.
+ */
+const STAYING = "relative left-0 flex h-full bg-inherit group-data-aside:sticky group-data-aside:z-10";
+
 /** Look of the active cell, while the grid has the keys. */
 const ACTIVE = "group-focus-within:outline-2 -outline-offset-2 outline-action";
 
@@ -96,7 +102,44 @@ function DrawnRow<R extends RowData>({
         </span>
       </div>
     );
-  const firstLoose = drawn.findIndex((d) => d.left === undefined);
+  const cellOf = ({ column, index: c, width: cellWidth }: Drawn<R>, before = 0) => {
+    const isActive = c === active;
+    const inRange = from !== undefined && to !== undefined && c >= from && c <= to;
+    const trouble = problemsAt(row.id, column.id)[0]?.message;
+    const text = column.read(row.original);
+    return (
+      <div
+        key={column.id}
+        id={isActive ? `${id}-${index}-${c}` : undefined}
+        role="gridcell"
+        aria-selected={inRange}
+        aria-invalid={trouble !== undefined}
+        data-tip={trouble ?? column.hint?.(row.original) ?? (column.show ? text : "")}
+        data-tip-cut={trouble === undefined && !column.hint ? "" : undefined}
+        className={[
+          "relative h-full shrink-0 border-r border-line/60",
+          isActive && editor ? "" : "truncate px-2 leading-7",
+          column.mono ? "mono" : "",
+          column.align === "right" ? "text-right" : "",
+          isActive ? ACTIVE : inRange ? "cell-in-range" : "",
+          trouble ? "shadow-[inset_3px_0_0] shadow-buoy" : "",
+        ].join(" ")}
+        style={{ width: cellWidth, marginLeft: before || undefined }}
+      >
+        {isActive && editor ? editor : column.show ? column.show(row.original) : text}
+        {c === corner && (
+          <span
+            aria-hidden
+            data-fill
+            data-tip="Drag to fill"
+            className="absolute right-0 bottom-0 hidden h-2 w-2 cursor-crosshair bg-action group-focus-within:block"
+          />
+        )}
+      </div>
+    );
+  };
+  const staying = drawn.filter((d) => d.left !== undefined);
+  const loose = drawn.filter((d) => d.left === undefined);
   return (
     <div
       role="row"
@@ -107,52 +150,21 @@ function DrawnRow<R extends RowData>({
       className={`absolute left-0 flex border-b border-line/60 ${isSelected ? "bg-water" : "bg-sheet"} ${editor ? "z-20" : ""}`}
       style={{ top, height: ROW_HEIGHT, width }}
     >
-      {numbers > 0 && (
-        <span
-          role="rowheader"
-          className="sticky left-0 z-10 flex shrink-0 items-center justify-end border-r border-line bg-inherit px-2 text-xs text-soft"
-          style={{ width: numbers }}
-        >
-          {index + 1}
+      {(numbers > 0 || staying.length > 0) && (
+        <span role="none" className={STAYING}>
+          {numbers > 0 && (
+            <span
+              role="rowheader"
+              className="flex shrink-0 items-center justify-end border-r border-line px-2 text-xs text-soft"
+              style={{ width: numbers }}
+            >
+              {index + 1}
+            </span>
+          )}
+          {staying.map((d) => cellOf(d))}
         </span>
       )}
-      {drawn.map(({ column, index: c, width: cellWidth, left }, i) => {
-        const isActive = c === active;
-        const inRange = from !== undefined && to !== undefined && c >= from && c <= to;
-        const trouble = problemsAt(row.id, column.id)[0]?.message;
-        const text = column.read(row.original);
-        return (
-          <div
-            key={column.id}
-            id={isActive ? `${id}-${index}-${c}` : undefined}
-            role="gridcell"
-            aria-selected={inRange}
-            aria-invalid={trouble !== undefined}
-            data-tip={trouble ?? column.hint?.(row.original) ?? (column.show ? text : "")}
-            data-tip-cut={trouble === undefined && !column.hint ? "" : undefined}
-            className={[
-              "h-full shrink-0 border-r border-line/60",
-              left === undefined ? "relative" : "sticky z-10 bg-inherit",
-              isActive && editor ? "" : "truncate px-2 leading-7",
-              column.mono ? "mono" : "",
-              column.align === "right" ? "text-right" : "",
-              isActive ? ACTIVE : inRange ? "cell-in-range" : "",
-              trouble ? "shadow-[inset_3px_0_0] shadow-buoy" : "",
-            ].join(" ")}
-            style={{ width: cellWidth, left, marginLeft: i === firstLoose ? gap : undefined }}
-          >
-            {isActive && editor ? editor : column.show ? column.show(row.original) : text}
-            {c === corner && (
-              <span
-                aria-hidden
-                data-fill
-                data-tip="Drag to fill"
-                className="absolute right-0 bottom-0 hidden h-2 w-2 cursor-crosshair bg-action group-focus-within:block"
-              />
-            )}
-          </div>
-        );
-      })}
+      {loose.map((d, i) => cellOf(d, i === 0 ? gap : 0))}
     </div>
   );
 }
