@@ -36,7 +36,7 @@ describe("the whole voyage, as a person would", () => {
   };
 
   const meanOf = async (measure: string) => {
-    const row = await stage.person.find(`[data-row$="${measure}"] [role=gridcell]:nth-child(2)`);
+    const row = await stage.person.find(`[data-row$="${measure}"] [aria-colindex="2"]`);
     return row.getText();
   };
 

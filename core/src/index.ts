@@ -28,6 +28,7 @@ export * from "./document/plan.ts";
 export * from "./document/runSettings.ts";
 export * from "./document/streamSettings.ts";
 export * from "./document/table.ts";
+export * from "./document/tableLink.ts";
 export { FORMAT, VERSION } from "./document/study.ts";
 export * from "./document/problem.ts";
 export * from "./study/schema.ts";

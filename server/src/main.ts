@@ -14,6 +14,7 @@ process.on("unhandledRejection", (error) => log.error({ err: error }, "an error 
 try {
   const server = await startServer({
     data: resolve(process.env.HARBOR_DATA ?? fromHere("../../data")),
+    folders: process.env.HARBOR_FOLDERS,
     web: fromHere("../../web/dist"),
     port: portOf(process.env.PORT),
     orNextFree: true,

@@ -12,6 +12,7 @@ import { apiRoutes, type Services } from "./api/routes.ts";
 import { loadDemo } from "./demo.ts";
 import { Documents } from "./documents/documents.ts";
 import { RunQueue } from "./runs/queue.ts";
+import { Folders } from "./folders/folders.ts";
 import { own } from "./start/owner.ts";
 import { startProblem } from "./start/startProblem.ts";
 import { makeFolder, openDatabase } from "./store/database.ts";
@@ -21,6 +22,8 @@ import { StudyStore } from "./store/studies.ts";
 
 export interface ServerOptions {
   readonly data: string;
+  /** Further folders that tables may be linked to files of, parted as the system parts paths. */
+  readonly folders?: string;
   /** Folder of the built interface; absent while developing. */
   readonly web?: string;
   readonly port: number;
@@ -106,7 +109,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const queue = new RunQueue(runs, options.log, options.replications, options.threads);
   await loadDemo(studies, documents, options.log);
   const server = await listen(
-    makeApp({ studies, runs, queue, files, documents }, options),
+    makeApp({ studies, runs, queue, files, documents, folders: new Folders(options.data, options.folders) }, options),
     options.port,
     options.orNextFree ?? false,
   );

@@ -10,7 +10,7 @@ import {
   renameInUse,
   takeIn,
 } from "../src/tables/edits.ts";
-import { guessColumn, hasHeader } from "../src/tables/guess.ts";
+import { guessColumn, headerLines } from "../src/tables/guess.ts";
 import { arriving, firstTargets, type Plan, takenIn, writesCommas, wrongIn } from "../src/tables/incoming.ts";
 import { footOf } from "../src/tables/columns.ts";
 import { useStudy } from "../src/state/study.ts";
@@ -90,7 +90,7 @@ const table = (rows: string[][], more: object = {}): Table =>
 
 const planned = (text: string, into: Table, part: Partial<Plan> = {}) => {
   const { cells } = readBlock(text);
-  const plan: Plan = { header: hasHeader(cells), commas: writesCommas(cells), mode: "append", targets: [], ...part };
+  const plan: Plan = { header: headerLines(cells), commas: writesCommas(cells), mode: "append", targets: [], ...part };
   const coming = arriving(cells, plan, known);
   return takenIn(into, { ...plan, targets: part.targets ?? firstTargets(coming.columns, into) }, coming);
 };

@@ -185,6 +185,16 @@ export const newFiguresSchema = z.object({
   errors: z.array(z.array(z.number()).nullable()),
 });
 
+/** A file of a folder that the server may read. */
+export const folderFileSchema = z.object({
+  /** In the folder, parted by slashes. */
+  path: z.string(),
+  bytes: z.int(),
+  changedAt: z.string(),
+});
+export const folderSchema = z.object({ name: z.string(), path: z.string(), files: folderFileSchema.array() });
+export const fileQuerySchema = z.object({ folder: z.string().max(200), path: z.string().min(1).max(1000) });
+
 export { RunStatistics, STATISTICS_OF_A_MEASURE } from "../statistics/runStatistics.ts";
 
 export type ProblemDocument = z.infer<typeof problemDocumentSchema>;
@@ -196,4 +206,6 @@ export type RunColumns = z.infer<typeof runColumnsSchema>;
 export type MeasureInfo = z.infer<typeof measureInfoSchema>;
 export type NewRun = z.input<typeof newRunSchema>;
 export type Experiment = z.infer<typeof experimentSchema>;
+export type FolderFile = z.infer<typeof folderFileSchema>;
+export type Folder = z.infer<typeof folderSchema>;
 export type NewFigures = z.infer<typeof newFiguresSchema>;

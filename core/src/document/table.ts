@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { expression, id, name } from "../settings/parts.ts";
+import { tableLinkSchema } from "./tableLink.ts";
 
 /** What the cells of a column may hold. */
 export const COLUMN_HOLDS = [
@@ -53,6 +54,7 @@ export const tableSchema = z.strictObject({
     .boolean()
     .default(false)
     .describe("Entities go along it: its rows are the steps of each entity type, in order; one table is."),
+  link: tableLinkSchema.optional().describe("The file that its rows are fetched from."),
   key: z.string().max(60).default("").describe("Id of the column by which rows are found; empty: by their number."),
   columns: z.array(columnSchema).max(MOST_COLUMNS).default([]),
   rows: z

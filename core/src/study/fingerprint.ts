@@ -111,7 +111,7 @@ const contents = new WeakMap<Table, string>();
 /** A table in few characters, worked out once: it may have many rows. */
 function contentsOf(table: Table): string {
   let text = contents.get(table);
-  if (text === undefined) contents.set(table, (text = mixed(JSON.stringify({ ...table, note: "" }))));
+  if (text === undefined) contents.set(table, (text = mixed(JSON.stringify({ ...table, note: "", link: undefined }))));
   return text;
 }
 

@@ -1,6 +1,7 @@
 import {
   columnsQuerySchema,
   experimentSchema,
+  folderSchema,
   measureInfoSchema,
   newExperimentSchema,
   newFiguresSchema,
@@ -95,6 +96,24 @@ export const openApi = () => ({
       get: {
         summary: "Changes of the study's runs as server-sent events named run",
         responses: { 200: { description: "An event stream", content: { "text/event-stream": {} } } },
+      },
+    },
+    "/api/folders": {
+      get: {
+        summary: "Folders that tables may be linked to files of, with their spreadsheets and texts",
+        ...answers(200, "Folders", folderSchema.array()),
+      },
+    },
+    "/api/folders/file": {
+      parameters: ["folder", "path"].map((name) => ({
+        name,
+        in: "query",
+        required: true,
+        schema: { type: "string" },
+      })),
+      get: {
+        summary: "A file of a folder as it is now; the head x-changed-at tells since when",
+        responses: { 200: { description: "Its bytes", content: { "application/octet-stream": {} } } },
       },
     },
     "/api/runs/{id}": { parameters, get: { summary: "One run", ...answers(200, "The run", runSummarySchema) } },

@@ -1,8 +1,9 @@
 import { raw, json, Router, type Response } from "express";
 import { fileId } from "@busy-harbor/core";
-import { columnsQuerySchema, newExperimentSchema, type NewFigures } from "@busy-harbor/core/contract";
+import { columnsQuerySchema, fileQuerySchema, newExperimentSchema, type NewFigures } from "@busy-harbor/core/contract";
 import { demoNames, readDemo } from "../demo.ts";
 import type { Documents } from "../documents/documents.ts";
+import type { Folders } from "../folders/folders.ts";
 import type { RunQueue } from "../runs/queue.ts";
 import type { FileStore } from "../store/files.ts";
 import type { NewPoint, RunStore } from "../store/runs.ts";
@@ -17,6 +18,7 @@ export interface Services {
   readonly queue: RunQueue;
   readonly files: FileStore;
   readonly documents: Documents;
+  readonly folders: Folders;
 }
 
 const FILE_LIMIT = "40mb";
@@ -41,7 +43,7 @@ const sendStudy = (response: Response, { id, revision, updatedAt, text }: Stored
 };
 
 /** Everything under /api. Bodies are checked with the contract's schemas. */
-export function apiRoutes({ studies, runs, queue, files, documents }: Services): Router {
+export function apiRoutes({ studies, runs, queue, files, documents, folders }: Services): Router {
   const api = Router();
   const small = json({ limit: REQUEST_LIMIT });
   // Whatever else stands there is nobody's id, and never reaches the database.
@@ -137,6 +139,21 @@ export function apiRoutes({ studies, runs, queue, files, documents }: Services):
         "content-type": "application/octet-stream",
         "content-disposition": "attachment",
         "cache-control": "private, max-age=31536000, immutable",
+      })
+      .send(bytes);
+  });
+
+  api.get("/folders", async (_request, response) => void response.json(await folders.list()));
+
+  api.get("/folders/file", async (request, response) => {
+    const { folder, path } = fileQuerySchema.parse(request.query);
+    const { bytes, changedAt } = await folders.read(folder, path);
+    response
+      .set({
+        "content-type": "application/octet-stream",
+        "content-disposition": "attachment",
+        "cache-control": "no-store",
+        "x-changed-at": changedAt,
       })
       .send(bytes);
   });

@@ -1,6 +1,7 @@
 import type { Study } from "@busy-harbor/core";
 import {
   type NewRun,
+  folderSchema,
   type ProblemDocument,
   measureInfoSchema,
   type NewFigures,
@@ -115,6 +116,10 @@ export const api = {
   file: (id: string) => callBytes("GET", `/files/${id}`),
   keepFile: (id: string, bytes: Uint8Array<ArrayBuffer>, signal?: AbortSignal) =>
     callBytes("PUT", `/files/${id}`, bytes, signal),
+  folders: () => call("GET", "/folders", folderSchema.array()),
+  /** A file of a folder that the server may read, as it is now. */
+  fileNow: (folder: string, path: string, signal?: AbortSignal) =>
+    callBytes("GET", `/folders/file?${new URLSearchParams({ folder, path }).toString()}`, undefined, signal),
   measures: (run: string) => call("GET", `/runs/${run}/measures`, measureInfoSchema.array()),
   /** Statistics of every measure, `STATISTICS_OF_A_MEASURE` numbers each. */
   statistics: async (run: string) => new Float64Array((await callBytes("GET", `/runs/${run}/statistics`)).buffer),

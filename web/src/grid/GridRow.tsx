@@ -112,6 +112,7 @@ function DrawnRow<R extends RowData>({
         key={column.id}
         id={isActive ? `${id}-${index}-${c}` : undefined}
         role="gridcell"
+        aria-colindex={c + 1}
         aria-selected={inRange}
         aria-invalid={trouble !== undefined}
         data-tip={trouble ?? column.hint?.(row.original) ?? (column.show ? text : "")}

@@ -1,5 +1,5 @@
 import { MOST_COLUMNS, MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
-import type { Problem } from "@busy-harbor/core";
+import { type Problem, tablesOf } from "@busy-harbor/core";
 import { create } from "zustand";
 import { api, ApiProblem, listenToFigures, listenToRuns } from "../api/client.ts";
 import { announce } from "../ui/announce.ts";
@@ -62,6 +62,13 @@ export const useRuns = create<RunsState>((set, get) => {
       const { studyId } = get();
       if (!studyId) return undefined;
       set({ refusal: undefined });
+      const unread = readsFilesAtStart(designId)
+        ? await (await import("../tables/linked/readAtStart.ts")).readAtStart(designId)
+        : undefined;
+      if (unread !== undefined) {
+        set({ refusal: { message: unread, problems: [] } });
+        return undefined;
+      }
       await useStudy.getState().flush();
       try {
         const run = await api.startRun(studyId, { designId });
@@ -174,4 +181,15 @@ function longer(
     values: [...(column?.values.slice(0, kept) ?? []), ...values.map((v) => v ?? Number.NaN)],
     errors: before && [...before, ...(errors ?? new Array<number>(replications.length).fill(0))],
   };
+}
+
+/** Whether a design has tables whose files are read when a run of it starts. */
+function readsFilesAtStart(designId: string): boolean {
+  const { history } = useStudy.getState();
+  const design = history?.present.designs.find(({ id }) => id === designId);
+  return (
+    history !== undefined &&
+    design !== undefined &&
+    tablesOf(history.present.tables, design.tables).some(({ link }) => link?.atStart)
+  );
 }

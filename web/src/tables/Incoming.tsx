@@ -6,8 +6,9 @@ import { Choice } from "../ui/Choice.tsx";
 import { announce } from "../ui/announce.ts";
 import { HOLDS } from "./columns.ts";
 import { takeIn } from "./edits.ts";
-import { hasHeader, type Known } from "./guess.ts";
+import { headerLines, type Known } from "./guess.ts";
 import type { FilledRange } from "./spreadsheet/readWorkbook.ts";
+import { linkOf } from "./linked/linkOf.ts";
 import { arriving, firstTargets, type Mode, type Plan, takenIn, writesCommas, wrongIn } from "./incoming.ts";
 
 /** Lines of cells from somewhere else. */
@@ -17,15 +18,23 @@ export interface IncomingBlock {
   /** Other blocks of the same file, to choose from. */
   readonly ranges?: readonly FilledRange[];
   readonly notes?: readonly string[];
+  /** The file it is of, to which the table may be linked: in a folder that the server may read, or with none. */
+  readonly file?: { readonly folder: string; readonly path: string };
 }
 
 const NO_RANGES: readonly FilledRange[] = [];
+const HEADERS = [
+  "no line names the columns",
+  "the first line names the columns",
+  "two lines name the columns",
+  "three lines name the columns",
+];
 const SAMPLES = 3;
 const MOST_TOLD = 8;
 
 /** What would come into a table, and what would be wrong with it, before it does. */
 export function Incoming({
-  block: { cells: firstCells, from, ranges = NO_RANGES, notes = [] },
+  block: { cells: firstCells, from, ranges = NO_RANGES, notes = [], file },
   table,
   known,
   onDone,
@@ -40,7 +49,7 @@ export function Incoming({
   const isFresh = table.rows.length === 0;
   const [plan, setPlan] = useState<Plan>(() => {
     const first: Plan = {
-      header: hasHeader(cells),
+      header: headerLines(cells),
       commas: writesCommas(cells),
       mode: isFresh ? "replace" : table.key === "" ? "append" : "update",
       targets: [],
@@ -60,12 +69,14 @@ export function Incoming({
   };
   const choose = (range: number) => {
     const other = ranges[range].cells;
-    const next = { ...plan, header: hasHeader(other), commas: writesCommas(other) };
+    const next = { ...plan, header: headerLines(other), commas: writesCommas(other) };
     setChosen(range);
     setPlan({ ...next, targets: firstTargets(arriving(other, next, known).columns, table) });
   };
+  const [linked, setLinked] = useState(file !== undefined && file.folder !== "");
   const apply = () => {
-    takeIn(result, `Take rows into ${table.name}`);
+    const link = linked && file ? linkOf(file, ranges[chosen], plan, coming.names, result) : undefined;
+    takeIn(link ? { ...result, link } : result, `Take rows into ${table.name}`);
     announce(`${coming.lines.length} rows taken in from ${from}.`, false, {
       label: "Undo",
       run: useStudy.getState().undo,
@@ -124,13 +135,29 @@ export function Incoming({
           Leave out
         </button>
       </div>
-      <div className="flex gap-5 py-1">
-        <Checkbox checked={plan.header} onChange={(header) => change({ header })}>
-          The first line names the columns
-        </Checkbox>
+      <div className="flex flex-wrap items-center gap-5 py-1">
+        <Choice
+          label="Lines that name the columns"
+          className="w-60!"
+          value={String(plan.header)}
+          options={HEADERS.slice(0, Math.min(HEADERS.length, cells.length)).map((label, i) => ({
+            value: String(i),
+            label,
+          }))}
+          onChange={(header) => change({ header: Number(header) })}
+        />
         <Checkbox checked={plan.commas} onChange={(commas) => change({ commas })}>
           3,5 means three and a half
         </Checkbox>
+        {file && (
+          <Checkbox
+            checked={linked}
+            onChange={setLinked}
+            title="Where it comes from and how its columns go is kept, so that it can be fetched again when it has changed."
+          >
+            Keep it linked to the file
+          </Checkbox>
+        )}
       </div>
       <div className="overflow-x-auto">
         <table className="text-left">

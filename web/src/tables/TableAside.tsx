@@ -15,6 +15,7 @@ import { useStudy } from "../state/study.ts";
 import { Checkbox } from "../ui/Checkbox.tsx";
 import { announce } from "../ui/announce.ts";
 import { ColumnCard } from "./ColumnCard.tsx";
+import { LinkSection } from "./linked/LinkSection.tsx";
 import { cellsApart, setOwn, setRoute } from "./edits.ts";
 
 /** Fitting and its charts are fetched when they are asked for. */
@@ -32,6 +33,7 @@ export function TableAside({
   compilation,
   onGone,
   onDelete,
+  onFile,
 }: {
   table: Table;
   tables: readonly Table[];
@@ -43,6 +45,8 @@ export function TableAside({
   /** The column at hand has been deleted. */
   onGone: () => void;
   onDelete: () => void;
+  /** A file of a folder was chosen for its rows to come in. */
+  onFile: (file: { readonly folder: string; readonly path: string }) => void;
 }) {
   const [fitting, setFitting] = useState(false);
   const source = compilation?.model.tables
@@ -79,6 +83,7 @@ export function TableAside({
           {table.route && <Routes model={compilation?.model} />}
         </div>
       )}
+      <LinkSection table={table} design={design} onFile={onFile} />
       <Troubles problems={problems} />
       <Uses table={table} compilation={compilation} />
       <button

@@ -9,10 +9,11 @@ import {
 } from "@busy-harbor/core";
 import { Columns3, Plus, Trash2, Upload } from "lucide-react";
 import { useCallback, useMemo, useRef, useState } from "react";
+import { api, ApiProblem } from "../api/client.ts";
 import { KeptInput } from "../build/fields.tsx";
 import type { Entry } from "../grid/column.ts";
 import { ColumnsMenu } from "../grid/ColumnsMenu.tsx";
-import { readBlock, writeCsv } from "../grid/cells.ts";
+import { writeCsv } from "../grid/cells.ts";
 import { Grid } from "../grid/Grid.tsx";
 import type { Cell } from "../grid/range.ts";
 import { useGrid } from "../grid/useGrid.ts";
@@ -20,9 +21,10 @@ import { announce } from "../ui/announce.ts";
 import { saveBlob, saveFile } from "../ui/saveFile.ts";
 import { footOf, gridColumns, namedBy, labelOf, rowId, type TableRow } from "./columns.ts";
 import { addColumn, editTable, putCell, renameInUse } from "./edits.ts";
-import { hasHeader } from "./guess.ts";
+import { headerLines } from "./guess.ts";
+import { readFile } from "./readFile.ts";
 import { SpreadsheetProblem } from "./spreadsheet/guard.ts";
-import { isSpreadsheet, openSpreadsheet, saveSpreadsheet } from "./spreadsheet/openSpreadsheet.ts";
+import { saveSpreadsheet } from "./spreadsheet/openSpreadsheet.ts";
 import { Incoming, type IncomingBlock } from "./Incoming.tsx";
 import { SaveMenu } from "./SaveMenu.tsx";
 import { TableAside } from "./TableAside.tsx";
@@ -105,7 +107,7 @@ export function TableEditor({
   };
   /** A block pasted: into a table without rows it makes the columns too; else it goes where the cursor is. */
   const paste = (cells: string[][], { row, column: left }: Cell) => {
-    if (table.rows.length === 0 && hasHeader(cells)) return setIncoming({ cells, from: "the clipboard" });
+    if (table.rows.length === 0 && headerLines(cells) > 0) return setIncoming({ cells, from: "the clipboard" });
     const width = Math.max(...cells.map((line) => line.length));
     const places = model.columns.slice(left, left + width).map(({ id }) => table.columns.findIndex((c) => c.id === id));
     const indices = cells.map((_, i) =>
@@ -120,28 +122,33 @@ export function TableEditor({
         true,
       );
   };
-  const take = async (chosen: File | undefined) => {
-    if (!chosen) return;
-    if (chosen.size > MOST_BYTES) return announce("This file is larger than 64 MB. Take in a part of it.", true);
-    const bytes = new Uint8Array(await chosen.arrayBuffer());
-    if (isSpreadsheet(chosen.name, bytes)) return await takeSpreadsheet(chosen.name, bytes);
-    const { cells, problem } = readBlock(new TextDecoder().decode(bytes));
-    if (problem) return announce(`${chosen.name} was not taken in. ${problem}`, true);
-    setIncoming({ cells, from: chosen.name });
-  };
-  const takeSpreadsheet = async (from: string, bytes: Uint8Array) => {
+  /** Reads a file, and shows what would come in. */
+  const take = async (
+    from: string,
+    source: NonNullable<IncomingBlock["file"]>,
+    bytesOf: (signal: AbortSignal) => Promise<Uint8Array>,
+  ) => {
     const abort = new AbortController();
     setReading({ from, stop: () => abort.abort() });
     try {
-      const { ranges, notes } = await openSpreadsheet(bytes, abort.signal);
-      setIncoming({ cells: ranges[0].cells, from, ranges, notes });
+      const read = await readFile(source.path, await bytesOf(abort.signal), abort.signal);
+      setIncoming({ ...read, from, file: source });
     } catch (error) {
-      if (!(error instanceof SpreadsheetProblem)) throw error;
-      announce(`${from} was not taken in. ${error.message} ${error.hint}`, true);
+      if (abort.signal.aborted) return announce(`${from} was not taken in: reading it was stopped.`);
+      if (!(error instanceof SpreadsheetProblem) && !(error instanceof ApiProblem)) throw error;
+      const hint = error instanceof SpreadsheetProblem ? ` ${error.hint}` : "";
+      announce(`${from} was not taken in. ${error.message}${hint}`, true);
     } finally {
       setReading(undefined);
     }
   };
+  const takeChosen = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    if (chosen.size > MOST_BYTES) return announce("This file is larger than 64 MB. Take in a part of it.", true);
+    await take(chosen.name, { folder: "", path: chosen.name }, async () => new Uint8Array(await chosen.arrayBuffer()));
+  };
+  const takeFromFolder = ({ folder, path }: { readonly folder: string; readonly path: string }) =>
+    take(`${folder}/${path}`, { folder, path }, (signal) => api.fileNow(folder, path, signal));
   const addRow = () => editTable(table.id, `Add row to ${table.name}`, (t) => void t.rows.push([]));
   const insertRow = () => {
     const [first] = selected.map(Number).sort((a, b) => a - b);
@@ -233,7 +240,7 @@ export function TableEditor({
             className="hidden"
             data-testid="table-file"
             onChange={(event) => {
-              void take(event.target.files?.[0]);
+              void takeChosen(event.target.files?.[0]);
               event.target.value = "";
             }}
           />
@@ -279,6 +286,7 @@ export function TableEditor({
         column={column}
         problems={problems}
         compilation={compilation}
+        onFile={(file) => void takeFromFolder(file)}
         onGone={() => setColumnId(undefined)}
         onDelete={() => onShow("")}
       />

@@ -1,13 +1,16 @@
 import type { Design, Study } from "@busy-harbor/core";
-import { Plus } from "lucide-react";
-import { useMemo } from "react";
+import { Plus, RefreshCw } from "lucide-react";
+import { lazy, Suspense, useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import { Surfaces } from "../build/Surfaces.tsx";
 import { UndoButtons } from "../build/UndoButtons.tsx";
 import { useCompiled } from "../state/compiled.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { addTable, tableIn } from "./edits.ts";
+import { linkedOf } from "./linked/fetchLinked.ts";
 import { TableEditor } from "./TableEditor.tsx";
+
+const RefreshDialog = lazy(() => import("./linked/RefreshDialog.tsx"));
 
 /** The tables of the study, as the design on screen has them. */
 export default function Tables() {
@@ -33,6 +36,8 @@ function Page({ study, design }: { study: Study; design: Design }) {
     useStudy.getState().change(matrix ? "Add matrix" : "Add table", (s) => void (id = addTable(s, matrix)));
     show(id);
   };
+  const linked = useMemo(() => linkedOf(study, design), [study, design]);
+  const [refreshing, setRefreshing] = useState(false);
   const troubled = useMemo(() => new Set(compilation?.problems.flatMap(({ id }) => id ?? [])), [compilation]);
   const place = params.get("cell");
   const at = useMemo(() => {
@@ -71,9 +76,19 @@ function Page({ study, design }: { study: Study; design: Design }) {
             <Plus size={14} /> Matrix
           </button>
         </div>
+        {linked.length > 0 && (
+          <button className="button mb-1.5" onClick={() => setRefreshing(true)}>
+            <RefreshCw size={14} /> Refresh all linked …
+          </button>
+        )}
         <div className="flex">
           <UndoButtons />
         </div>
+        {refreshing && (
+          <Suspense>
+            <RefreshDialog tables={linked} design={design} onClose={() => setRefreshing(false)} />
+          </Suspense>
+        )}
       </aside>
       {table ? (
         <TableEditor

@@ -111,7 +111,10 @@ export function takeIn(result: Table, what: string): void {
       table.key = result.key;
     }
     const table = tableIn(study, designId, result.id);
-    if (table) table.rows = result.rows;
+    if (table) {
+      table.rows = result.rows;
+      if (result.link) table.link = result.link;
+    }
   });
 }
 

@@ -48,8 +48,21 @@ const isUnit = (text: string): boolean =>
 /** Units offered for a column; others may be written. */
 export const USUAL_UNITS = unitSymbols();
 
-/** Whether the first of some lines names columns: it has no number, and something stands below it. */
-export const hasHeader = ([first, ...rest]: readonly (readonly string[])[]): boolean =>
-  rest.length > 0 &&
-  first.every((cell) => cell.trim() !== "" && !NUMBER.test(cell.trim()) && !PERCENT.test(cell.trim())) &&
-  new Set(first.map(nameKey)).size === first.length;
+const namesAll = (line: readonly string[]): boolean =>
+  line.every((cell) => cell.trim() !== "" && !isFigure(cell)) && new Set(line.map(nameKey)).size === line.length;
+const isFigure = (cell: string): boolean => NUMBER.test(cell.trim()) || PERCENT.test(cell.trim());
+
+/**
+ * How many of the first lines name columns: one that has no number and no name twice, with something below it; or two,
+ * where the upper groups the names below, which only together are told apart.
+ */
+export function headerLines([first, second, ...rest]: readonly (readonly string[])[]): number {
+  if (!second) return 0;
+  if (namesAll(first)) return 1;
+  const groups = first.filter((cell) => cell.trim() !== "");
+  const isHeading = groups.length > 0 && !first.some(isFigure) && !second.some(isFigure) && rest.length > 0;
+  const below = rest[0]?.some(isFigure) ?? false;
+  let heading = "";
+  const together = second.map((cell, c) => `${(heading = first[c] || heading)} ${cell}`);
+  return isHeading && below && namesAll(together) ? 2 : 0;
+}

@@ -6,8 +6,8 @@ export type Mode = "replace" | "append" | "update";
 
 /** What is to be done with lines that come in. */
 export interface Plan {
-  /** Whether the first line names the columns. */
-  readonly header: boolean;
+  /** How many of the first lines name the columns. */
+  readonly header: number;
   /** Whether 3,5 means three and a half. */
   readonly commas: boolean;
   readonly mode: Mode;
@@ -29,11 +29,9 @@ const withPoints = (cell: string): string =>
 /** Lines that come in as columns: their names, the cells below, and what each is likely to hold. */
 export function arriving(cells: readonly (readonly string[])[], { header, commas }: Plan, known: Known) {
   const width = Math.max(0, ...cells.map((line) => line.length));
-  const names = Array.from(
-    { length: width },
-    (_, c) => (header ? (cells[0][c] ?? "").trim() : "") || `Column ${c + 1}`,
-  );
-  const lines = (header ? cells.slice(1) : cells).map((line) =>
+  const heads = cells.slice(0, header);
+  const names = Array.from({ length: width }, (_, c) => headed(heads, c) || `Column ${c + 1}`);
+  const lines = cells.slice(header).map((line) =>
     Array.from({ length: width }, (_, c) => {
       const cell = line[c] ?? "";
       return (commas ? withPoints(cell) : cell).trim();
@@ -47,6 +45,23 @@ export function arriving(cells: readonly (readonly string[])[], { header, commas
     ),
   );
   return { names, lines, columns };
+}
+
+/** What lines above a column call it: each once, as a merged heading stands in all of its cells. */
+const headed = (heads: readonly (readonly string[])[], c: number): string =>
+  heads
+    .map((line, i) => {
+      const text = (line[c] ?? "").trim();
+      return text === "" && (heads[i + 1]?.[c] ?? "") !== "" ? headingOf(line, heads[i + 1], c) : text;
+    })
+    .filter((text, i, all) => text !== "" && text !== all[i - 1])
+    .join(" ");
+
+/** The heading that reaches over an empty cell from its left: one with a name of its own below it. */
+function headingOf(line: readonly string[], below: readonly string[], c: number): string {
+  let from = c;
+  while (from >= 0 && (line[from] ?? "").trim() === "") from -= 1;
+  return from >= 0 && (below[from] ?? "").trim() !== "" ? line[from].trim() : "";
 }
 
 /** Where columns that come in go at first: to those of their name; into a table without rows, all as they are. */

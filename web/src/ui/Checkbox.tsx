@@ -5,6 +5,7 @@ import type { ReactNode } from "react";
 /** A box to tick, with its words. */
 export function Checkbox({
   checked,
+  disabled,
   onChange,
   id,
   className = "flex items-center gap-2 py-0.5",
@@ -12,6 +13,7 @@ export function Checkbox({
   children,
 }: {
   checked: boolean;
+  disabled?: boolean;
   onChange: (checked: boolean) => void;
   id?: string;
   className?: string;
@@ -23,8 +25,9 @@ export function Checkbox({
     <Primitive.Root
       id={id}
       checked={checked}
+      disabled={disabled}
       onCheckedChange={(state) => onChange(state === true)}
-      className="flex h-4 w-4 shrink-0 items-center justify-center rounded border border-soft bg-sheet text-on-action data-[state=checked]:border-action data-[state=checked]:bg-action"
+      className="flex h-4 w-4 shrink-0 items-center justify-center rounded border border-soft bg-sheet text-on-action data-[state=checked]:border-action data-[state=checked]:bg-action disabled:opacity-50"
     >
       <Primitive.Indicator>
         <Check size={12} strokeWidth={3} />

@@ -8,6 +8,8 @@ export interface FilledRange {
   /** Such as B3:F20. */
   readonly address: string;
   readonly cells: string[][];
+  /** Number in the sheet of each line's row: hidden rows are left out. */
+  readonly rows: readonly number[];
 }
 
 export interface WorkbookRead {
@@ -122,7 +124,8 @@ function blocks(sheet: string, band: readonly Line[]): FilledRange[] {
     const [first, last] = [columns[i], columns[j]];
     const cells = band.map((row) => Array.from({ length: last - first + 1 }, (_, c) => row.cells[first + c] ?? ""));
     const address = `${letters(first)}${band[0].number}:${letters(last)}${band[band.length - 1].number}`;
-    if (cells.some((line) => line.some((cell) => cell !== ""))) found.push({ sheet, address, cells });
+    if (cells.some((line) => line.some((cell) => cell !== "")))
+      found.push({ sheet, address, cells, rows: band.map(({ number }) => number) });
     i = j + 1;
   }
   return found;
