@@ -188,8 +188,7 @@ test("a source gets a seed of its own, and only what it drives changes; arrivals
   /** Mean and half-width of a measure, found by words. */
   const reading = async (words: string, row: string) => {
     await person.write(await person.find("[aria-label='Find a measure']"), words);
-    const cell = async (nth: number) =>
-      (await person.find(`[data-row$="${row}"] [aria-colindex="${nth}"]`)).getText();
+    const cell = async (nth: number) => (await person.find(`[data-row$="${row}"] [aria-colindex="${nth}"]`)).getText();
     return { mean: await cell(2), halfWidth: await cell(3) };
   };
   const figures = async (run: number) => {

@@ -29,6 +29,7 @@ export * from "./document/runSettings.ts";
 export * from "./document/streamSettings.ts";
 export * from "./document/table.ts";
 export * from "./document/tableLink.ts";
+export * from "./document/variable.ts";
 export { FORMAT, VERSION } from "./document/study.ts";
 export * from "./document/problem.ts";
 export * from "./study/schema.ts";

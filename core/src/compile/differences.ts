@@ -1,18 +1,20 @@
 import type { EntityType } from "../document/entityType.ts";
 import { type Link, LINK_SETTINGS } from "../document/link.ts";
+import { type Variable, variablesOf } from "../document/variable.ts";
 import { type Element, kindOf } from "../elements/index.ts";
 import { type Setting, settingsIn } from "../settings/setting.ts";
 import type { Design } from "../study/schema.ts";
 
 type Item = Element | Link | EntityType;
 type List = "elements" | "links" | "entityTypes";
+type AnyList = List | "variables";
 
 /** One way in which a design differs from another. */
 export interface Difference {
   /** The same for the same difference, for as long as it is one. */
   readonly key: string;
-  readonly list: List;
-  /** Id of the element, link or entity type. */
+  readonly list: AnyList;
+  /** Id of the element, link, entity type or variable. */
   readonly id: string;
   /** What `to` has and `from` has not, or the other way round, or one setting that differs. */
   readonly change: "added" | "removed" | { readonly field: string };
@@ -53,8 +55,18 @@ const PLURALS = new Set(["bends", "bands", "attributes", "family"]);
  * How `to` differs from `from`, things being the same by their ids, which copies of
  * designs keep: what was added, what was removed, and each setting that differs.
  */
-export function differences(from: Design, to: Design): Difference[] {
-  return (["entityTypes", "elements", "links"] as const).flatMap((list) => differencesIn(list, from, to));
+export function differences(from: Design, to: Design, variables: readonly Variable[] = []): Difference[] {
+  const ofVariables = variables.flatMap(({ id, name }, i): Difference[] => {
+    const [a, b] = [from, to].map((design) => variablesOf(variables, design.variables)[i].value);
+    const sentence = `${name}: ${a} becomes ${b}.`;
+    return a === b
+      ? []
+      : [{ key: `variables/${id}/value`, list: "variables", id, change: { field: "value" }, sentence }];
+  });
+  return [
+    ...(["entityTypes", "elements", "links"] as const).flatMap((list) => differencesIn(list, from, to)),
+    ...ofVariables,
+  ];
 }
 
 function differencesIn(list: List, from: Design, to: Design): Difference[] {
@@ -150,6 +162,7 @@ const copyOf = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 /** Makes one difference good in a draft: `target`, which differs from `source` by it, gets what `source` has. */
 export function takeOver(difference: Difference, source: Design, target: Design): void {
   const { list, id, change } = difference;
+  if (list === "variables") return takeValue(id, source, target);
   const items = target[list] as Item[];
   const at = items.findIndex((item) => item.id === id);
   const given = (source[list] as Item[]).find((item) => item.id === id);
@@ -160,4 +173,11 @@ export function takeOver(difference: Difference, source: Design, target: Design)
     if (list === "elements") target.links = target.links.filter((l) => l.from !== id && l.to !== id);
   } else if (at < 0) items.push(copyOf(given));
   else items[at] = copyOf(given);
+}
+
+/** Gives a design the first value of a variable that another has: its own, or the study's. */
+function takeValue(variable: string, source: Design, target: Design): void {
+  const own = source.variables?.find((o) => o.variable === variable);
+  const others = (target.variables ?? []).filter((o) => o.variable !== variable);
+  target.variables = own ? [...others, copyOf(own)] : others;
 }

@@ -30,6 +30,7 @@ export function expressionScopes(study: StudyOf, design: StudyOf["designs"][numb
   const elements = namedIn(unfolded);
   const { entityTypes } = unfolded.design;
   const scopes = makeScopes(
+    { study, document: design, ofStudy: unheard },
     unfolded,
     intern,
     unheard,

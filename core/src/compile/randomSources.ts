@@ -32,6 +32,9 @@ export function randomSources(model: Model): RandomSource[] {
     string,
     { readonly path: Problem["path"]; readonly streams: Streams; readonly isArrival: boolean }
   >();
+  study.variables?.forEach(({ id, streams }, i) =>
+    owners.set(id, { path: ["variables", i, "streams"], streams, isArrival: false }),
+  );
   design.entityTypes.forEach(({ id, streams }, i) =>
     owners.set(id, { path: [...root, "entityTypes", i, "streams"], streams, isArrival: true }),
   );

@@ -1,4 +1,5 @@
-import type { Table } from "../document/table.ts";
+import { columnSchema, type Table } from "../document/table.ts";
+import type { StudyOf } from "../document/study.ts";
 import type { DesignOf } from "../document/design.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
 import { kindOf } from "../elements/index.ts";
@@ -14,6 +15,11 @@ export function renameUses(design: DesignOf, from: string, to: string): number {
   const [old, now] = [nameKey(from), nameKey(to)];
   const named = [...design.elements, ...design.entityTypes].map((item) => nameKey(item.name));
   if (old === "" || now === "" || named.includes(old) || named.filter((key) => key === now).length !== 1) return 0;
+  return rewriteAll(design, from, to);
+}
+
+/** Writes a name as another in all expressions of a design but those of its tables. Returns how many changed. */
+function rewriteAll(design: DesignOf, from: string, to: string): number {
   let changed = 0;
   const rewrite = <T extends object>(item: T, fields: readonly string[]) => {
     const values = item as Record<string, unknown>;
@@ -32,6 +38,7 @@ export function renameUses(design: DesignOf, from: string, to: string): number {
     rewrite(type, ["speed"]);
     for (const attribute of type.attributes) rewrite(attribute, ["value"]);
   }
+  for (const variable of design.variables ?? []) rewrite(variable, ["value"]);
   for (const measure of design.measures) rewrite(measure, ["value", "condition"]);
   for (const display of design.displays) {
     rewrite(display, ["value"]);
@@ -39,6 +46,36 @@ export function renameUses(design: DesignOf, from: string, to: string): number {
   }
   return changed;
 }
+
+/**
+ * Writes a new name of a variable wherever the study uses the old one: in all designs, in expressions of tables, in
+ * other variables and in what ends a run. Returns how many places changed.
+ */
+export function renameVariable(study: StudyOf, from: string, to: string): number {
+  let changed = 0;
+  const rewritten = (text: string) => {
+    const renamed = renameIn(text, from, to);
+    if (renamed !== text) changed += 1;
+    return renamed;
+  };
+  for (const design of study.designs) {
+    changed += rewriteAll(design, from, to);
+    changed += renameInExpressions(design.tables, from, to);
+  }
+  for (const variable of study.variables ?? []) variable.value = rewritten(variable.value);
+  study.run.condition = rewritten(study.run.condition);
+  return changed + renameInExpressions(study.tables, from, to);
+}
+
+const renameInExpressions = (tables: readonly Table[], from: string, to: string): number =>
+  renameInTables(
+    tables.map((table) => ({ ...table, columns: table.columns.map((c) => (c.holds === "expression" ? c : NO_NAMES)) })),
+    from,
+    to,
+  );
+
+/** Stands for a column whose cells name no variables. */
+const NO_NAMES = columnSchema.parse({ id: "x", name: "x", holds: "text" });
 
 /**
  * Writes a new name in the cells of tables that name an element or entity type, and in the expressions in them.

@@ -215,11 +215,14 @@ export class Session {
     const { nodes, ways } = this.model;
     const node = nodes.find((n) => n.element.id === failure.id);
     const way = ways.find((w) => w.link.id === failure.id);
-    const name = node
-      ? node.element.name
-      : way
-        ? `The link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`
-        : "A setting";
+    const variable = this.model.variables.find((v) => v.variable.id === failure.id)?.variable;
+    const name = variable
+      ? variable.name
+      : node
+        ? node.element.name
+        : way
+          ? `The link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`
+          : "A setting";
     const says = isOfRow ? `reads a table. ${failure.message}` : failure.message;
     return { ...failure, message: `${name}: "${failure.field}" ${says}` };
   }

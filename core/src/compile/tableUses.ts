@@ -3,7 +3,7 @@ import { TYPE_SETTINGS } from "../document/entityType.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
 import { tablesOf } from "../document/table.ts";
 import { kindOf } from "../elements/index.ts";
-import { type Checked, nameKey, type TableUse, writeName } from "../expression/index.ts";
+import { type Checked, nameKey, namesIn, type TableUse, writeName } from "../expression/index.ts";
 import { type Model, nameOfNode } from "../model/model.ts";
 import { expressionsIn, fieldsOf } from "../settings/settingsOf.ts";
 
@@ -88,6 +88,7 @@ export function* expressionsOf(model: Model): Generator<Written> {
       if (checked)
         yield { path, checked, id: display.id, owner: display.title || `The ${display.kind}`, field, label: "Shows" };
     }
+  yield* expressionsOfVariables(model, root);
   const { condition } = model.stop;
   if (condition)
     yield {
@@ -99,6 +100,15 @@ export function* expressionsOf(model: Model): Generator<Written> {
       label: "Ends when",
     };
   yield* expressionsOfTables(model);
+}
+
+function* expressionsOfVariables({ variables, document }: Model, root: Problem["path"]): Generator<Written> {
+  for (const [i, { variable, checked }] of variables.entries()) {
+    const { id, name: owner } = variable;
+    const own = document.variables?.findIndex((o) => o.variable === id) ?? -1;
+    const path = own >= 0 ? [...root, "variables", own, "value"] : ["variables", i, "value"];
+    if (checked) yield { path, checked, id, owner, field: "value", label: "First value" };
+  }
 }
 
 function* expressionsOfTables({ study, document: design, tables: sources }: Model): Generator<Written> {
@@ -119,6 +129,10 @@ function* expressionsOfTables({ study, document: design, tables: sources }: Mode
 /** The expressions of a design that read a table. */
 export const readersOf = (table: string, model: Model): Written[] =>
   [...expressionsOf(model)].filter(({ checked }) => checked.tables.some((use) => use.table === table));
+
+/** The expressions of a design that read a variable, by its name. */
+export const readersOfVariable = (name: string, model: Model): Written[] =>
+  [...expressionsOf(model)].filter(({ checked }) => namesIn(checked.source).has(nameKey(name)));
 
 /** Another text for an expression at a place of the study. */
 export interface Rewriting {

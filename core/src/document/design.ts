@@ -6,6 +6,7 @@ import type { ElementBase } from "./element.ts";
 import { entityTypeSchema } from "./entityType.ts";
 import { linkSchema } from "./link.ts";
 import { tableSchema } from "./table.ts";
+import { ownValueSchema } from "./variable.ts";
 
 /** A design whose elements are as `element` says: which kinds there are is known higher up. */
 export const designSchemaOf = <E>(element: z.ZodType<E>) =>
@@ -19,6 +20,11 @@ export const designSchemaOf = <E>(element: z.ZodType<E>) =>
     links: z.array(linkSchema).max(40_000).default([]),
     displays: z.array(displaySchema).max(500).default([]),
     tables: z.array(tableSchema).max(500).default([]).describe("Versions of the study's tables for this design alone."),
+    variables: z
+      .array(ownValueSchema)
+      .max(1000)
+      .optional()
+      .describe("First values of the study's variables that this design has in place of the study's."),
     measures: z
       .array(customMeasureSchema)
       .max(500)

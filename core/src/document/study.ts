@@ -9,6 +9,7 @@ import { planShapeSchema } from "./plan.ts";
 import { runSettingsSchema } from "./runSettings.ts";
 import { streamSettingsSchema } from "./streamSettings.ts";
 import { tableSchema } from "./table.ts";
+import { variableSchema } from "./variable.ts";
 
 export const FORMAT = "busy-harbor-study";
 export const VERSION = 1;
@@ -52,6 +53,7 @@ export const studySchemaOf = <E>(element: z.ZodType<E>) =>
       .max(500)
       .default([])
       .describe("Tables, for all designs that have no version of theirs."),
+    variables: z.array(variableSchema).max(1000).optional().describe("Values of the system as a whole."),
     fits: z.array(fittedSchema).max(5000).optional().describe("Expressions that were fitted to observations."),
     drawings: z.array(drawingSchema).max(100).default([]).describe("Background drawings, the lowest first."),
     designs: z.array(designSchemaOf(element)).min(1, "A study needs at least one design.").max(500),

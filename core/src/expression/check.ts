@@ -24,7 +24,17 @@ import { writeName } from "./rename.ts";
 import { closestName, type Meaning, type Scope } from "./scope.ts";
 import type { BinaryOperator, Node, UnitExpression } from "./syntax.ts";
 import type { Read } from "./read.ts";
-import { cell, columnNamed, columnTerm, lookUp, overRows, ROW_FUNCTIONS, tableNamed } from "./tableTerms.ts";
+import {
+  cell,
+  columnNamed,
+  columnTerm,
+  lookUp,
+  ofRowsNamed,
+  overRows,
+  ROW_FUNCTIONS,
+  tableNamed,
+  valueOfRow,
+} from "./tableTerms.ts";
 import type { TableSource } from "./tables.ts";
 import { type Checked, CheckProblem, constantTerm, derived, dimensionOf, fail, type Term } from "./term.ts";
 import { type ExpressionProblem, numberOf, PLAIN, sameType, TEXT, typeName, type ValueType, YES_NO } from "./types.ts";
@@ -109,6 +119,8 @@ class Checker implements Checking {
       case "index": {
         const family = familyNamed(node.of, this);
         if (family) return memberTerm(node, family, this);
+        const ofRows = ofRowsNamed(node.of, this);
+        if (ofRows) return valueOfRow(node, ofRows, this);
         const table = tableNamed(node.of, this);
         return table ? lookUp(node, table, this) : nthTerm(node, this.term(node.of), this);
       }
@@ -199,7 +211,10 @@ class Checker implements Checking {
 
   private read(node: Node, meaning: Meaning): Term {
     if (meaning.constant !== undefined) return constantTerm(meaning.type, meaning.constant);
-    const { source, local } = meaning;
+    const { source, local, list, ofRows, isBroken } = meaning;
+    if (isBroken) return fail(node, "Its first value cannot be read.", "Mend it where it stands.");
+    if (list) return { type: meaning.type, draws: false, list, compile: () => () => Number.NaN };
+    if (ofRows) return columnTerm(ofRows.table, ofRows.column, this);
     if (local) return { type: meaning.type, draws: false, compile: () => local };
     if (!source) {
       const names = [...(meaning.properties?.keys() ?? [])];
@@ -466,6 +481,7 @@ export function checkExpression(source: string, scope: Scope, expected?: ValueTy
       draws: term.draws,
       constant: term.constant,
       mean: term.mean,
+      list: term.list,
       sources: checker.found.sources,
       tables: checker.found.tables,
       compile: term.compile,

@@ -10,7 +10,7 @@ export * from "./pick.ts";
 export * from "./entityReads.ts";
 export { parseExpression } from "./parser.ts";
 export { references } from "./references.ts";
-export { renameIn, writeName } from "./rename.ts";
+export { namesIn, renameIn, writeName } from "./rename.ts";
 export * from "./read.ts";
 export { rowKnown, rowType, withRow } from "./tableTerms.ts";
 export * from "./running.ts";

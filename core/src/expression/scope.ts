@@ -1,5 +1,6 @@
 import type { Source } from "./running.ts";
-import type { TableSource } from "./tables.ts";
+import type { ColumnSource, TableSource } from "./tables.ts";
+import type { ListTerm } from "./term.ts";
 import type { ValueType } from "./types.ts";
 
 /** What a name stands for where an expression is written; its properties make a scope a tree of names. */
@@ -13,6 +14,12 @@ export interface Meaning {
   readonly local?: () => number;
   readonly table?: TableSource;
   readonly family?: FamilySource;
+  /** The values of a list that are known beforehand … */
+  readonly list?: ListTerm;
+  /** … or those for each row of a table, as if they were a column of it. */
+  readonly ofRows?: { readonly table: TableSource; readonly column: ColumnSource };
+  /** It stands for something that cannot be read, which is told where that is. */
+  readonly isBroken?: boolean;
   readonly properties?: ReadonlyMap<string, Meaning>;
 }
 

@@ -17,6 +17,21 @@ export function tableNamed(node: Node, { scope, found }: Checking): TableSource 
   return table;
 }
 
+/** What has a value for each row of a table, if a node names it. */
+export const ofRowsNamed = (node: Node, { scope }: Checking): Meaning["ofRows"] =>
+  node.kind === "name" ? scope.find(node.name)?.ofRows : undefined;
+
+/** `Stock["North"]`: the value for the row of a key. */
+export function valueOfRow(
+  node: Node & { kind: "index" },
+  { table, column }: NonNullable<Meaning["ofRows"]>,
+  checking: Checking,
+): Term {
+  if (node.keys.length !== 1)
+    fail(node, `${column.name} wants one ${table.key ? "key" : "row number"} of ${table.name} in the brackets.`);
+  return cell(node, rowByKey(node.keys[0], table, checking), table, column, checking);
+}
+
 /** `Times[key]`, a row of a table, or `Sailing[from, to]`, a value of a matrix. */
 export function lookUp(node: Node & { kind: "index" }, table: TableSource, checking: Checking): Term {
   const { matrix } = table;
@@ -252,6 +267,8 @@ const usage = (name: RowFunction) =>
 function tableOrColumn(arg: Node, name: RowFunction, checking: Checking) {
   const table = tableNamed(arg, checking);
   if (table && (OF_TABLE.has(name) || name === "randomRow")) return { table, column: undefined };
+  const ofRows = ofRowsNamed(arg, checking);
+  if (ofRows && !OF_TABLE.has(name)) return ofRows;
   const owner = arg.kind === "property" ? tableNamed(arg.of, checking) : undefined;
   if (owner && !OF_TABLE.has(name))
     return { table: owner, column: columnNamed(arg as typeof arg & { kind: "property" }, owner, checking) };

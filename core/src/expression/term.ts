@@ -30,6 +30,8 @@ export interface Checked {
   readonly constant?: number;
   /** Mean of what it yields, in SI, where that is known without sampling. */
   readonly mean?: number;
+  /** Its values, where it is a list. */
+  readonly list?: ListTerm;
   /** What it reads of a running model, each as often as it is named. */
   readonly sources: readonly Source[];
   /** Where it names tables, their columns and their rows. */

@@ -13,6 +13,7 @@ import { Presence } from "./presence.ts";
 import { Replication } from "./replication.ts";
 import { Resources } from "./resources.ts";
 import { Shown } from "./shown.ts";
+import { Variables } from "./variables.ts";
 import { Watching } from "./watching.ts";
 
 /**
@@ -69,6 +70,7 @@ export class Lowering {
     this.replication = new Replication(kernel, model.stop.count);
     this.meters = new Meters(kernel, this.watching);
     this.expressions = new Expressions(model, kernel, streams, this.replication, this.watching);
+    new Variables(model.variables, this.expressions, this.replication);
     this.resources = new Resources(kernel, this.replication);
     const { meters, expressions, resources, presence, replication, events, places } = this;
     this.population = new Population(model, kernel, meters, expressions, resources, presence, replication);

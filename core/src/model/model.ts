@@ -6,6 +6,7 @@ import type { EntityType } from "../document/entityType.ts";
 import type { Link } from "../document/link.ts";
 import type { RunSettings } from "../document/runSettings.ts";
 import type { StudyOf } from "../document/study.ts";
+import type { Variable } from "../document/variable.ts";
 import type { Checked, TableSource } from "../expression/index.ts";
 import type { DayClock, Timetable } from "../timetable/index.ts";
 
@@ -109,6 +110,12 @@ export interface DisplayModel {
   readonly span: number | undefined;
 }
 
+/** A variable as the design has it, with its first value; absent where it has one a row, or it cannot be read. */
+export interface VariableModel {
+  readonly variable: Variable;
+  readonly checked?: Checked;
+}
+
 /** A custom measure with its expressions; absent where they cannot be read. */
 export interface CustomModel {
   readonly measure: CustomMeasure;
@@ -188,6 +195,7 @@ export interface Model<E extends ElementBase = ElementBase> {
   readonly timetables: ReadonlyMap<string, Timetable>;
   /** As expressions read them. */
   readonly tables: readonly TableSource[];
+  readonly variables: readonly VariableModel[];
   readonly route: RouteModel | undefined;
   readonly attributeCount: number;
   /** Column of each attribute, by its name's key. */

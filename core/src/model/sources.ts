@@ -10,6 +10,17 @@ export const ENTITIES = new Part<{ readonly pool: TokenPool; readonly clock: Flo
 /** What its elements give to be read: a property of the element with an id. */
 export const ELEMENTS = new Part<{ readerOf(elementId: string, property: string): Read }>("elements");
 
+/** Its variables, by their places in the study. */
+export const VARIABLES = new Part<Float64Array>("variables");
+
+/** The value of a variable now. */
+export const variableSource = (slot: number): Source => ({
+  reader(running) {
+    const values = running.part(VARIABLES);
+    return () => values[slot];
+  },
+});
+
 const timeOfDay: Source = {
   ofTime: true,
   reader(running) {

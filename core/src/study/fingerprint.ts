@@ -2,6 +2,7 @@ import { entityTypeSchema } from "../document/entityType.ts";
 import { linkSchema } from "../document/link.ts";
 import { type RunSettings, runSettingsSchema } from "../document/runSettings.ts";
 import { type Table, tablesOf } from "../document/table.ts";
+import { type Variable, variablesOf } from "../document/variable.ts";
 import { kindOf } from "../elements/index.ts";
 import { nameKey } from "../expression/index.ts";
 import { mentionsOf } from "../settings/references.ts";
@@ -23,7 +24,12 @@ const NOT_RUN = new Set(["look", "colour", "picture", "colouring", "colourAttrib
 export function fingerprint(
   design: Design,
   settings: RunSettings,
-  { calendars = [], tables = [], streams = [] }: Partial<Pick<Study, "calendars" | "tables" | "streams">> = {},
+  {
+    calendars = [],
+    tables = [],
+    streams = [],
+    variables,
+  }: Partial<Pick<Study, "calendars" | "tables" | "streams" | "variables">> = {},
 ): string {
   const {
     length,
@@ -50,20 +56,14 @@ export function fingerprint(
   const entityTypes = design.entityTypes.map((type) => told(type, TYPE));
   const elements = design.elements.map((element) => told(element, defaultsOf(element.kind), drawnOnly(element.kind)));
   const links = design.links.map((link) => told(link, LINK));
-  const used = new Set(
-    design.elements.flatMap((element) =>
-      mentionsOf(element, kindOf(element).settings).flatMap(({ to, id, used }) =>
-        to === "shift calendar" || (to === "demand profile" && used) ? [id] : [],
-      ),
-    ),
-  );
-  // Which calendars members keep may stand in a table.
-  if (design.elements.some(({ family }) => family && Object.keys(family.columns).length > 0))
-    for (const { id } of calendars) used.add(id);
+  const used = calendarsOf(design, calendars);
   const goesAlong = design.elements.some((element) => "wayOut" in element && element.wayOut === "route");
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
-  const text = JSON.stringify([entityTypes, elements, links, design.measures, ...kept.map(({ from }) => from?.table)]);
-  const read = tablesRead(tablesOf(tables, design.tables), text, goesAlong);
+  const asked = [design.measures, condition, length, warmUp, count, ...kept.map(({ from }) => from?.table)];
+  const text = JSON.stringify([entityTypes, elements, links, ...asked]);
+  const ofDesign = tablesOf(tables, design.tables);
+  const named = variablesRead(variablesOf(variables, design.variables), ofDesign, text);
+  const read = tablesRead(ofDesign, text + JSON.stringify(named), goesAlong);
   const own = streams
     .filter(({ seed: of, again }) => of !== null || again)
     .map(({ name: _, ...of }) => of)
@@ -86,8 +86,41 @@ export function fingerprint(
       ...measures,
       ...(own.length > 0 ? [{ streams: own }] : []),
       ...(read.length > 0 ? [{ tables: read.map(contentsOf) }] : []),
+      ...(named.length > 0 ? [{ variables: named }] : []),
     ]),
   );
+}
+
+/** Ids of the calendars that elements keep, or may. */
+function calendarsOf(design: Design, calendars: Study["calendars"]): ReadonlySet<string> {
+  const used = new Set(
+    design.elements.flatMap((element) =>
+      mentionsOf(element, kindOf(element).settings).flatMap(({ to, id, used }) =>
+        to === "shift calendar" || (to === "demand profile" && used) ? [id] : [],
+      ),
+    ),
+  );
+  // Which calendars members keep may stand in a table.
+  if (design.elements.some(({ family }) => family && Object.keys(family.columns).length > 0))
+    for (const { id } of calendars) used.add(id);
+  return used;
+}
+
+/** The variables that a text, expressions of tables or variables that are read may read: who is named may be read. */
+function variablesRead(variables: readonly Variable[], tables: readonly Table[], text: string) {
+  if (variables.length === 0) return [];
+  const cells = tables.map(({ columns, rows }) => (columns.some((c) => c.holds === "expression") ? rows : []));
+  const texts = [nameKey(text), nameKey(JSON.stringify(cells))];
+  const read = new Set<Variable>();
+  for (let i = 0; i < texts.length; i++)
+    for (const variable of variables) {
+      if (read.has(variable) || !texts[i].includes(nameKey(variable.name))) continue;
+      read.add(variable);
+      texts.push(nameKey(variable.value));
+    }
+  return variables
+    .filter((variable) => read.has(variable))
+    .map(({ name, value, table, streams }) => ({ name, value, table, streams }));
 }
 
 /** The tables that a text may read, and those that their expressions may read in turn: who is named may be read. */

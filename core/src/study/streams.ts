@@ -30,7 +30,9 @@ interface Drawer {
   readonly streams: Record<string, number>;
 }
 
-function* drawers(design: Design): Generator<readonly [Drawer, readonly string[]]> {
+/** All that draws in a design; the study's variables are those of each. */
+function* drawers(design: Design, { variables }: Study): Generator<readonly [Drawer, readonly string[]]> {
+  for (const variable of variables ?? []) yield [variable, ["value"]];
   for (const type of design.entityTypes)
     yield [type, [...drawingKeys(type, TYPE_SETTINGS), ...type.attributes.map((a) => `attribute ${a.name}`)]];
   for (const element of design.elements) yield [element, drawingKeys(element, kindOf(element).settings)];
@@ -49,7 +51,7 @@ export function assignStreams(study: Study): Study {
   let missing = false;
   const known = new Map<string, number>();
   for (const design of study.designs) {
-    for (const [drawer, settings] of drawers(design)) {
+    for (const [drawer, settings] of drawers(design, study)) {
       const owner = "id" in drawer ? String(drawer.id) : "";
       for (const setting of settings) {
         const stream = drawer.streams[setting];
@@ -72,7 +74,7 @@ export function assignStreams(study: Study): Study {
   };
   const copy = JSON.parse(JSON.stringify(study)) as Study;
   for (const design of copy.designs) {
-    for (const [drawer, settings] of drawers(design)) {
+    for (const [drawer, settings] of drawers(design, copy)) {
       const owner = "id" in drawer ? String(drawer.id) : "";
       for (const setting of settings) {
         if (drawer.streams[setting] !== undefined) continue;

@@ -15,7 +15,10 @@ export function Differences({ study, design }: { study: Study; design: Design })
   const [chosen, setChosen] = useState<string>();
   const [all, setAll] = useState(false);
   const other = others.find((d) => d.id === chosen) ?? others.find((d) => d.id === design.copiedFrom) ?? others[0];
-  const found = useMemo(() => (other ? differences(other, design) : []), [other, design]);
+  const found = useMemo(
+    () => (other ? differences(other, design, study.variables) : []),
+    [other, design, study.variables],
+  );
   if (!other) return null;
   const give = (difference: Difference) => {
     change(`Take over into ${other.name}`, (s) => {

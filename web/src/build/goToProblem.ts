@@ -17,6 +17,10 @@ export function useGoToProblem(): (problem: Problem) => void {
       void navigate(`/study/${studyId}/build/calendars?calendar=${problem.id}`);
       return;
     }
+    if (problem.path.includes("variables")) {
+      void navigate(`/study/${studyId}/build/tables?variables`);
+      return;
+    }
     if (problem.path.includes("tables")) {
       const [, row, column] = /^cell\.(\d+)\.(.+)$/.exec(problem.field ?? "") ?? [];
       const cell = row === undefined ? "" : `&cell=${row}.${column}`;

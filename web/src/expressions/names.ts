@@ -24,8 +24,11 @@ export interface ExpressionOf {
   readonly draws?: ValueType;
 }
 
-/** By the design, for as long as the tables of its study are the same too. */
-const known = new WeakMap<Design, { readonly tables: Study["tables"]; readonly scopes: ExpressionScopes }>();
+/** By the design, for as long as the tables and variables of its study are the same too. */
+const known = new WeakMap<
+  Design,
+  { readonly tables: Study["tables"]; readonly variables: Study["variables"]; readonly scopes: ExpressionScopes }
+>();
 
 /** The names of a place that knows a member, a row or a type besides. */
 function whereAt(scopes: ExpressionScopes, { family, rows, type }: ExpressionOf) {
@@ -41,8 +44,10 @@ function scopeNow({ entity, ...at }: ExpressionOf): Scope | undefined {
   const design = study?.designs.find((d) => d.id === designId);
   if (!study || !design) return undefined;
   const before = known.get(design);
-  const scopes = before?.tables === study.tables ? before.scopes : expressionScopes(study, design);
-  if (scopes !== before?.scopes) known.set(design, { tables: study.tables, scopes });
+  const { tables, variables } = study;
+  const isKnown = before?.tables === tables && before.variables === variables;
+  const scopes = isKnown ? before.scopes : expressionScopes(study, design);
+  if (scopes !== before?.scopes) known.set(design, { tables, variables, scopes });
   const { withEntity, withoutEntity } = whereAt(scopes, at);
   return entity ? withEntity : withoutEntity;
 }

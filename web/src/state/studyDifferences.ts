@@ -10,6 +10,8 @@ const PARTS: Readonly<Partial<Record<keyof Study, string>>> = {
   plan: "The plan",
   calendars: "The calendars",
   drawings: "The drawings",
+  variables: "The variables",
+  tables: "The tables",
 };
 
 /**
@@ -29,7 +31,7 @@ export function studyDifferences(from: Study, to: Study): string[] {
       sentences.push(`The design ${design.name} is new.`);
       continue;
     }
-    const found = differences(before, design).map((d) => d.sentence);
+    const found = differences(before, design, to.variables).map((d) => d.sentence);
     sentences.push(...found.map((sentence) => (to.designs.length > 1 ? `${design.name}: ${sentence}` : sentence)));
     if (found.length === 0 && !same(before, design))
       sentences.push(`${design.name} differs in its displays, measures, groups or notes.`);

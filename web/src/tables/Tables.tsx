@@ -6,6 +6,7 @@ import { Surfaces } from "../build/Surfaces.tsx";
 import { UndoButtons } from "../build/UndoButtons.tsx";
 import { useCompiled } from "../state/compiled.ts";
 import { useDesign, useStudy } from "../state/study.ts";
+import { Variables } from "../variables/Variables.tsx";
 import { addTable, tableIn } from "./edits.ts";
 import { linkedOf } from "./linked/fetchLinked.ts";
 import { TableEditor } from "./TableEditor.tsx";
@@ -28,7 +29,10 @@ export default function Tables() {
 function Page({ study, design }: { study: Study; design: Design }) {
   const [params, setParams] = useSearchParams();
   const compilation = useCompiled();
-  const shownId = study.tables.find((t) => t.id === params.get("table"))?.id ?? study.tables[0]?.id;
+  const isVariables = params.has("variables") || (study.tables.length === 0 && (study.variables?.length ?? 0) > 0);
+  const shownId = isVariables
+    ? undefined
+    : (study.tables.find((t) => t.id === params.get("table"))?.id ?? study.tables[0]?.id);
   const table = shownId === undefined ? undefined : tableIn(study, design.id, shownId);
   const show = (id: string) => setParams({ table: id }, { replace: true });
   const add = (matrix: boolean) => {
@@ -76,6 +80,18 @@ function Page({ study, design }: { study: Study; design: Design }) {
             <Plus size={14} /> Matrix
           </button>
         </div>
+        <button
+          aria-current={isVariables}
+          data-testid="show-variables"
+          className={`mt-2 mb-3 flex w-full items-center gap-2 rounded-md px-2 py-1 text-left ${isVariables ? "bg-water font-medium" : "hover:bg-water"}`}
+          onClick={() => setParams({ variables: "" }, { replace: true })}
+        >
+          <span className="grow">Variables</span>
+          <span className="text-xs font-normal text-soft tabular-nums">{study.variables?.length ?? 0}</span>
+          {study.variables?.some(({ id }) => troubled.has(id)) && (
+            <span role="img" aria-label="has problems" className="h-2 w-2 shrink-0 rounded-full bg-buoy" />
+          )}
+        </button>
         {linked.length > 0 && (
           <button className="button mb-1.5" onClick={() => setRefreshing(true)}>
             <RefreshCw size={14} /> Refresh all linked …
@@ -90,7 +106,9 @@ function Page({ study, design }: { study: Study; design: Design }) {
           </Suspense>
         )}
       </aside>
-      {table ? (
+      {isVariables ? (
+        <Variables study={study} design={design} compilation={compilation} />
+      ) : table ? (
         <TableEditor
           key={table.id}
           table={table}

@@ -40,6 +40,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   }
   const along = followsRoute(design) ? routeTableOf(tablesOf(study.tables, design.tables)) : undefined;
   const scopes = makeScopes(
+    { study, document, ofStudy: ofRun },
     unfolded,
     intern,
     problems,
@@ -85,6 +86,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
       displays: design.displays.map((display, i) => readDisplay(display, scopes, problems, ["displays", i])),
       timetables,
       tables: scopes.tables,
+      variables: scopes.variables,
       route,
       attributeCount: scopes.slots.size,
       attributeSlots: scopes.slots,

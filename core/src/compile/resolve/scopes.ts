@@ -1,4 +1,5 @@
 import type { DesignOf } from "../../document/design.ts";
+import type { StudyOf } from "../../document/study.ts";
 import {
   checkExpression,
   makeScope,
@@ -15,10 +16,12 @@ import {
 } from "../../expression/index.ts";
 import { attributeSource, CLOCK, entityAge, entityType } from "../../model/sources.ts";
 import { TIME } from "../../quantity/index.ts";
+import type { VariableModel } from "../../model/model.ts";
 import { elementMeanings } from "./elementMeanings.ts";
 import type { Unfolded } from "../families/unfold.ts";
 import type { Problems } from "./problems.ts";
 import type { ScopeOfCells } from "./tables.ts";
+import { readVariables } from "./variables.ts";
 
 /** Columns of what is kept of an entity's route: how many steps it has taken, and the row of the last. */
 export const ROUTE_STEP = " step";
@@ -34,10 +37,12 @@ export interface Scopes {
 
 export interface ScopesWithTables extends Scopes {
   readonly tables: readonly TableSource[];
+  readonly variables: readonly VariableModel[];
 }
 
 /** What may be named in this design's expressions. */
 export function makeScopes(
+  { study, document, ofStudy }: { readonly study: StudyOf; readonly document: DesignOf; readonly ofStudy: Problems },
   { design, members, families, typeRows }: Pick<Unfolded, "design" | "members" | "families" | "typeRows">,
   intern: (text: string) => number,
   problems: Problems,
@@ -55,14 +60,16 @@ export function makeScopes(
   const names = new Map<string, Meaning>([["clock", CLOCK]]);
   const rows = new Map<string, ReadonlyMap<string, Meaning>>();
   for (const table of tables) {
-    const lists = table.columns.map(
-      ({ name, type }) => [name, { type: { kind: "list", of: type } } as Meaning] as const,
-    );
     rows.set(table.id, new Map(table.columns.map(({ name, type }) => [name, { type }])));
-    names.set(table.name, { type: { kind: "table" }, table, properties: new Map(lists) });
+    names.set(table.name, meaningOf(table));
   }
   design.entityTypes.forEach((type, index) => names.set(type.name, { type: { kind: "entityType" }, constant: index }));
   for (const [name, meaning] of elementMeanings({ design, members, families }, tables)) names.set(name, meaning);
+  const variables = readVariables(
+    { study, design: document, tables, scope: () => makeScope(names, intern) },
+    (name, meaning) => names.set(name, meaning),
+    ofStudy,
+  );
 
   const entity = new Map<string, Meaning>([
     ["type", { type: { kind: "entityType" }, source: entityType }],
@@ -113,7 +120,12 @@ export function makeScopes(
   }
   const whole = { withEntity: declare(), withoutEntity: makeScope(names, intern) };
   known.whole = whole;
-  return { ...whole, slots, tables };
+  return { ...whole, slots, tables, variables };
+}
+
+function meaningOf(table: TableSource): Meaning {
+  const lists = table.columns.map(({ name, type }) => [name, { type: { kind: "list", of: type } } as Meaning] as const);
+  return { type: { kind: "table" }, table, properties: new Map(lists) };
 }
 
 /** Where entities go along a route, each has a step and a row of its own: attributes are called otherwise. */

@@ -12,8 +12,8 @@ export interface RowChange {
 }
 
 /**
- * How the rows of a table differ from what they would be, cell by cell. Rows are the same that have the same key, or the
- * same number in a table without one. Those there are follow in the order they would have, then those that are gone.
+ * How the rows of a table differ from what they would be, cell by cell. Rows are the same that have the same key, or
+ * the same number in a table without one. Those that are there stand first, in the order they would have.
  */
 export function changesOf(before: Table, after: Table): RowChange[] {
   const { columns } = after;
