@@ -2,6 +2,7 @@ import { availableParallelism } from "node:os";
 import {
   changedRunSettingsSchema,
   compile,
+  COUNTED_IN,
   type Design,
   dimensionSymbol,
   displayUnit,
@@ -133,11 +134,11 @@ function printTable(
 ): void {
   const single = results.length === 1;
   console.out(
-    `${design.name}: ${results.length} ${settings.kind === "long" ? "batches of one long run" : `replication${single ? "" : "s"}`} of ${settings.length}, warm-up ${settings.warmUp}, seed ${settings.seed}\n`,
+    `${design.name}: ${results.length} ${settings.kind === "long" ? "batches of one long run" : COUNTED_IN[settings.kind][single ? 0 : 1]} of ${settings.length}, warm-up ${settings.warmUp}, seed ${settings.seed}\n`,
   );
   console.out(
     single
-      ? "One replication only: these figures carry no interval.\n"
+      ? `One ${COUNTED_IN[settings.kind][0]} only: these figures carry no interval.\n`
       : `Mean ± half-width at ${formatNumber(settings.level * 100)} %\n`,
   );
   let owner = "";

@@ -68,15 +68,39 @@ export const open = (program: Program, options: SessionOptions): Session => new 
 const CHUNK = 200_000;
 
 /**
- * Runs one replication from start to end. Pure: the same program, seed and
- * replication give bit-identical values anywhere. `shouldStop` is asked now and
- * then; when it says so the result is undefined.
+ * Runs one replication from start to end, or one pair where the run is of antithetic pairs. Pure: the same program,
+ * seed and replication give bit-identical values anywhere. `shouldStop` is asked now and then; when it says so the
+ * result is undefined.
  */
 export function run(
   program: Program,
   options: SessionOptions,
   shouldStop?: () => boolean,
 ): ReplicationResult | undefined {
+  const first = runOne(program, options, shouldStop);
+  if (program.model.settings.kind !== "pairs" || !first || first.failure) return first;
+  const second = runOne(program, { ...options, mirrored: true }, shouldStop);
+  return second && (second.failure ? second : pairOf(first, second));
+}
+
+/**
+ * Two antithetic replications as one observation, their mean: those of different pairs are independent, so that
+ * intervals over them hold, whatever the two of a pair have to do with each other (Law 2015, section 11.3).
+ */
+function pairOf(a: ReplicationResult, b: ReplicationResult): ReplicationResult {
+  const off = new Map<number, number>();
+  for (const [measure, error] of [...(a.errors ?? []), ...(b.errors ?? [])])
+    off.set(measure, (off.get(measure) ?? 0) + error / 2);
+  return {
+    replication: a.replication,
+    values: a.values.map((value, i) => (value + b.values[i]) / 2),
+    ...(off.size > 0 ? { errors: [...off] } : {}),
+    events: a.events + b.events,
+    until: Math.max(a.until, b.until),
+  };
+}
+
+function runOne(program: Program, options: SessionOptions, shouldStop?: () => boolean): ReplicationResult | undefined {
   const session = takeSession(program, options);
   while (!session.advanceTo(session.length, CHUNK)) if (shouldStop?.()) return undefined;
   idle.set(program, session);

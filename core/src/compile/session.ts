@@ -14,6 +14,8 @@ export interface SessionOptions {
   readonly seed: number;
   /** Number of the replication, counted from 1; it selects the substream. */
   readonly replication: number;
+  /** Whether it is the antithetic one: every draw is 1 - u where that of the replication is u. */
+  readonly mirrored?: boolean;
   /** Seconds; the program's own unless given. */
   readonly length?: number;
   readonly warmUp?: number;
@@ -102,7 +104,8 @@ export class Session {
   }
 
   /** Begins a replication; what ran before leaves no trace in it. */
-  begin({ seed, replication, length = this.model.length, warmUp = this.model.warmUp, limits }: SessionOptions): void {
+  begin(options: SessionOptions): void {
+    const { seed, replication, mirrored, length = this.model.length, warmUp = this.model.warmUp, limits } = options;
     const { kernel } = this;
     this.length = length;
     this.warmUp = warmUp;
@@ -111,7 +114,7 @@ export class Session {
     const { mostEntities, mostEvents } = this.model.settings;
     kernel.reset({ ...DEFAULT_LIMITS, entities: mostEntities, events: mostEvents, ...limits });
     if (warmUp > 0) kernel.startProcess(this.discard, warmUp, EventClass.capacityChange);
-    this.lowering.begin(seed, replication);
+    this.lowering.begin(seed, replication, mirrored);
   }
 
   /** Seconds from the start. */

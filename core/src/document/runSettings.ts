@@ -2,6 +2,13 @@ import { z } from "zod";
 import { expression, timeOfDay } from "../settings/parts.ts";
 import { condition, count, settings, time } from "../settings/setting.ts";
 
+/** What a run of each type is counted in: one of it, and several. */
+export const COUNTED_IN = {
+  terminating: ["replication", "replications"],
+  long: ["batch", "batches"],
+  pairs: ["pair", "pairs"],
+} as const;
+
 /** Run settings that hold expressions. */
 export const RUN_SETTINGS = settings({
   length: time("Length", "Length of a replication.", { fixed: true, least: undefined, above: 0, entity: false }),
@@ -32,9 +39,9 @@ const runSettings = {
       "What ends a replication: its length; a date; so many departures, or a condition, and its length at the latest.",
     ),
   kind: z
-    .enum(["terminating", "long"])
+    .enum(["terminating", "long", "pairs"])
     .describe(
-      "Replications from start to end; or one long replication, whose measured time is cut into as many batches as there are replications.",
+      "Replications from start to end; one long replication, whose measured time is cut into as many batches as there are replications; or pairs of replications, the second of each antithetic to the first.",
     ),
   nights: z
     .enum(["simulated", "skipped"])

@@ -90,7 +90,7 @@ export class Expressions implements Running {
     return ask;
   }
 
-  begin(seed: number, replication: number): void {
-    this.streams.begin(seed, replication);
+  begin(seed: number, replication: number, mirrored: boolean): void {
+    this.streams.begin(seed, replication, mirrored);
   }
 }

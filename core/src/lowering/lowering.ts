@@ -103,9 +103,9 @@ export class Lowering {
   }
 
   /** Begins a replication: all that the steps and meters keep is as if none had run before. */
-  begin(seed: number, replication: number): void {
+  begin(seed: number, replication: number, mirrored = false): void {
     this.watching.quiet = true;
-    this.expressions.begin(seed, replication);
+    this.expressions.begin(seed, replication, mirrored);
     this.presence.reset();
     this.meters.reset();
     this.replication.begin();

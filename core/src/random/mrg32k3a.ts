@@ -22,14 +22,16 @@ export type SeedWords = readonly [number, number, number, number, number, number
  */
 export class UniformSource {
   private readonly state = new Float64Array(6);
+  private isMirrored = false;
 
   constructor(words?: SeedWords) {
     if (words) this.seed(words);
   }
 
-  /** Goes to the state given by six words. */
-  seed(words: SeedWords): void {
+  /** Goes to the state given by six words; mirrored, it gives 1 - u where it would give u. */
+  seed(words: SeedWords, mirrored = false): void {
     this.state.set(words);
+    this.isMirrored = mirrored;
   }
 
   next(): number {
@@ -42,7 +44,8 @@ export class UniformSource {
     state[3] = state[4];
     state[4] = state[5];
     state[5] = p2;
-    return combined(p1 - p2);
+    const u = combined(p1 - p2);
+    return this.isMirrored ? 1 - u : u;
   }
 
   /** Fills `block` with the next draws, faster than one by one. */
@@ -65,6 +68,7 @@ export class UniformSource {
       f = p2;
       block[i] = combined(p1 - p2);
     }
+    if (this.isMirrored) for (let i = 0; i < block.length; i++) block[i] = 1 - block[i];
     state[0] = a;
     state[1] = b;
     state[2] = c;

@@ -19,9 +19,9 @@ export class RandomStream {
     this.source = new UniformSource(words);
   }
 
-  /** Goes to the state given by six words; nothing drawn ahead is kept. */
-  seed(words: SeedWords): void {
-    this.source.seed(words);
+  /** Goes to the state given by six words; nothing drawn ahead is kept. Mirrored, it draws 1 - u in place of u. */
+  seed(words: SeedWords, mirrored = false): void {
+    this.source.seed(words, mirrored);
     this.forgetAhead();
   }
 

@@ -9,8 +9,11 @@ import { RandomStream } from "./randomStream.ts";
 export interface Streams {
   /** The stream of that number; the same on every call. */
   stream(number: number): RandomStream;
-  /** Takes all streams to the start of another replication. */
-  begin(seed: number, replication: number): void;
+  /**
+   * Takes all streams to the start of another replication; mirrored, to that of its antithetic one (Hammersley and
+   * Morton 1956), which draws 1 - u where it draws u.
+   */
+  begin(seed: number, replication: number, mirrored?: boolean): void;
 }
 
 const streamStarts = new Map<string, SeedWords>();
@@ -36,10 +39,11 @@ const FIRST = substreamJump(1);
 
 export function openStreams(seed: number, replication: number, own: OwnStreams = NONE): Streams {
   let jump = substreamJump(replication);
+  let isMirrored = false;
   const open = new Map<number, RandomStream>();
   const seedStream = (stream: RandomStream, number: number) => {
     const of = own.get(number);
-    stream.seed(applyJump(of?.again ? FIRST : jump, startOf(of?.seed ?? seed, number)));
+    stream.seed(applyJump(of?.again ? FIRST : jump, startOf(of?.seed ?? seed, number)), isMirrored && !of?.again);
   };
   return {
     stream(number) {
@@ -51,7 +55,8 @@ export function openStreams(seed: number, replication: number, own: OwnStreams =
       }
       return stream;
     },
-    begin(newSeed, newReplication) {
+    begin(newSeed, newReplication, mirrored = false) {
+      isMirrored = mirrored;
       seed = newSeed;
       jump = substreamJump(newReplication);
       open.forEach(seedStream);

@@ -80,6 +80,7 @@ export function fingerprint(
       start,
       ...(kept.length > 0 ? [kept] : []),
       ...end,
+      ...(kind === "pairs" ? [{ pairs: true }] : []),
       ...(kind === "long" ? [{ batches: replications }] : []),
       ...(nights === "skipped" ? [{ opens, closes }] : []),
       ...guards,

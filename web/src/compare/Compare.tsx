@@ -1,4 +1,5 @@
 import {
+  COUNTED_IN,
   definitionOf,
   comparePaired,
   type Design,
@@ -286,7 +287,7 @@ function DesignChoice({
         <span className="block font-medium">{design.name}</span>
         <span className="text-xs text-soft">
           {run
-            ? `run ${run.number}, ${run.finished} ${run.settings.kind === "long" ? "batches" : "replications"}${outOfDate(run, study) ? ", out of date" : ""}`
+            ? `run ${run.number}, ${run.finished} ${COUNTED_IN[run.settings.kind][1]}${outOfDate(run, study) ? ", out of date" : ""}`
             : "not run yet"}
         </span>
       </label>

@@ -1,4 +1,4 @@
-import { fingerprint, formatNumber, neighboursAreAlike, type Study } from "@busy-harbor/core";
+import { COUNTED_IN, fingerprint, formatNumber, neighboursAreAlike, type Study } from "@busy-harbor/core";
 import type { RunSummary } from "@busy-harbor/core/contract";
 import { Download, Square } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
@@ -88,13 +88,21 @@ function NoRun({ runnable }: { runnable: boolean }) {
   );
 }
 
+const RUN_WORDS = {
+  terminating: "replications",
+  long: "batches of one long run",
+  pairs: "antithetic pairs of replications",
+} as const;
+
+const capital = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1);
+
 const stateWords = (run: RunSummary): string =>
   run.held
     ? `held at ${run.finished}`
     : {
         queued: "waiting",
         running: `${run.finished} of ${run.settings.replications}`,
-        done: `${run.finished} ${run.settings.kind === "long" ? "batches" : "replications"}`,
+        done: `${run.finished} ${COUNTED_IN[run.settings.kind][1]}`,
         cancelled: `stopped at ${run.finished}`,
         failed: "stopped by a problem",
       }[run.state];
@@ -175,12 +183,10 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
         )}
       </div>
       <p className="pb-3 text-soft" data-testid="run-words" data-state={run.state}>
-        {run.settings.kind === "long"
-          ? `${n} of ${run.settings.replications} batches of one long run`
-          : `${n} of ${run.settings.replications} replications`}{" "}
-        of {run.settings.length}, warm-up {run.settings.warmUp}, seed {run.settings.seed}.{" "}
+        {`${n} of ${run.settings.replications} ${RUN_WORDS[run.settings.kind]}`} of {run.settings.length}, warm-up{" "}
+        {run.settings.warmUp}, seed {run.settings.seed}.{" "}
         {n === 1
-          ? "A single replication: no interval can be given."
+          ? `A single ${COUNTED_IN[run.settings.kind][0]}: no interval can be given.`
           : n > 1
             ? `Mean ± half-width of the Student t interval at ${formatNumber(study.run.level * 100)} %.`
             : ""}
@@ -217,13 +223,11 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
       )}
       {run.settings.kind === "long" && n > 2 && <BatchCheck readings={readings} />}
       {n > 0 && <StateShares readings={readings} />}
-      {n > 0 && (
-        <ResultsTable run={run} readings={readings} one={run.settings.kind === "long" ? "batch" : "replication"} />
-      )}
+      {n > 0 && <ResultsTable run={run} readings={readings} one={COUNTED_IN[run.settings.kind][0]} />}
       {n > SHOWN_ROWS && (
         <p className="pt-2 text-xs text-soft">
-          Dots are those of the first {formatNumber(SHOWN_ROWS)}{" "}
-          {run.settings.kind === "long" ? "batches" : "replications"}; means and intervals are of all.
+          Dots are those of the first {formatNumber(SHOWN_ROWS)} {COUNTED_IN[run.settings.kind][1]}; means and intervals
+          are of all.
         </p>
       )}
     </>
@@ -263,7 +267,7 @@ function FailureWords({ run }: { run: RunSummary }) {
         {
           code: f.code,
           severity: "error",
-          message: `${run.settings.kind === "long" ? "Batch" : "Replication"} ${f.replication} stopped at ${formatNumber(f.time)} s. ${f.message}`,
+          message: `${capital(COUNTED_IN[run.settings.kind][0])} ${f.replication} stopped at ${formatNumber(f.time)} s. ${f.message}`,
           hint: f.hint,
           path: [],
           designId: run.designId,

@@ -27,11 +27,12 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
       <ChoiceRow
         name="kind"
         label="Type"
-        help="A system that ends by itself is run again and again; one that goes on for ever may be run once, for long, and cut into batches."
+        help="A system that ends by itself is run again and again; one that goes on for ever may be run once, for long, and cut into batches. In antithetic pairs each replication is run again with 1 - u in place of every uniform draw u: where more of one makes more of the other, the mean of the two varies less. Intervals are over pairs."
         value={run.kind}
         choices={[
           ["terminating", "replications"],
           ["long", "one long run"],
+          ["pairs", "antithetic pairs"],
         ]}
         problems={[]}
         onChange={(v) => change("Change type of run", (s) => void (s.run.kind = v), "run/kind")}
@@ -126,7 +127,7 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
       />
       <NumberRow
         name="replications"
-        label={run.kind === "long" ? "Batches" : "Replications"}
+        label={{ terminating: "Replications", long: "Batches", pairs: "Pairs" }[run.kind]}
         value={run.replications}
         least={1}
         most={100_000}
