@@ -14,7 +14,7 @@ export async function findMeasures(person: Person, words: string): Promise<void>
 export async function meanShown(person: Person, owner: string, measure: string): Promise<string> {
   await findMeasures(person, `${owner} ${measure}`);
   const of = (text: string) => `normalize-space(text()[1])=${JSON.stringify(text)}`;
-  const row = `//*[@role='row'][@aria-expanded][.//*[${of(owner)}]]/following-sibling::*[@role='row'][*[@role='gridcell'][1][normalize-space(.)=${JSON.stringify(measure)}]][1]/*[@role='gridcell'][2]`;
+  const row = `//*[@role='row'][@aria-expanded][.//*[${of(owner)}]]/following-sibling::*[@role='row'][.//*[@role='gridcell'][@aria-colindex='1'][normalize-space(.)=${JSON.stringify(measure)}]][1]//*[@role='gridcell'][@aria-colindex='2']`;
   const text = await person.driver.wait(
     async () =>
       person.driver

@@ -36,12 +36,15 @@ test("cells come as a person reads them: dates, times, percent, formulas, yes an
     sheet.getCell("D2").numFmt = "[h]:mm";
     sheet.getCell("E2").numFmt = "0 %";
     sheet.addRow(["yawl", null, null, null, 0.1 + 0.2, false, { error: "#N/A" }]);
+    // Formulas that come to nothing, and to no.
+    sheet.addRow(["ketch", ...[0, false].map((result) => ({ formula: "A1", result }))]);
   });
   const { ranges, notes } = await readWorkbook(bytes);
-  expect(ranges.map(({ sheet, address }) => `${sheet} ${address}`)).toEqual(["Boats A1:I3"]);
+  expect(ranges.map(({ sheet, address }) => `${sheet} ${address}`)).toEqual(["Boats A1:I4"]);
   expect(ranges[0].cells.slice(1)).toEqual([
     ["cutter", "2026-06-24", "2026-06-24 06:30", "1:30", "30 %", "yes", "3", "fast boat", ""],
     ["yawl", "", "", "", "0.3", "no", "", "", ""],
+    ["ketch", "0", "no", "", "", "", "", "", ""],
   ]);
   expect(notes).toEqual(["One formula has no value in the file.", "One cell holds an error, and is empty here."]);
 });

@@ -74,7 +74,7 @@ function rangesOf(sheet: ExcelJS.Worksheet, found: Found): FilledRange[] {
     }
     const cells: string[] = [];
     row.eachCell((cell, column) => {
-      const text = textOf(cell.value, cell.numFmt ?? "", found);
+      const text = textOf(valueOf(cell), cell.numFmt ?? "", found);
       if (text === "") return;
       cells[column - 1] = text;
       count += 1;
@@ -139,6 +139,12 @@ function letters(column: number): string {
 const DAY = 86_400_000;
 /** The day from which spreadsheets count. */
 const FIRST = Date.UTC(1899, 11, 30);
+
+/** What a cell holds; of a formula, its value: as the package gives it whole, one of 0 or no is left out. */
+function valueOf(cell: ExcelJS.Cell): ExcelJS.CellValue {
+  if (cell.type !== ExcelJS.ValueType.Formula) return cell.value;
+  return cell.result === undefined ? { formula: cell.formula } : (cell.result as ExcelJS.CellValue);
+}
 
 /** A cell as a person reads it, in words that a table understands. */
 function textOf(value: ExcelJS.CellValue, format: string, found: Found): string {
