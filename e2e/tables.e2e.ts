@@ -279,3 +279,50 @@ test("a demand profile is the rows of a table, and follows them", async () => {
   await person.sees("868 arrivals expected in these two weeks");
   expect(await person.errors()).toEqual([]);
 });
+
+test("the times at which calls came make a demand profile, with how sure each rate is", async () => {
+  const { person } = stage;
+  // Two weeks from a Monday on: three calls from eight to nine on working days, one from twelve to one each day.
+  const rows = Array.from({ length: 14 }, (_, day) => {
+    const date = `2026-06-${String(day + 1).padStart(2, "0")}`;
+    const work = day % 7 < 5 ? ["08:05", "08:20", "08:55"] : [];
+    return [...work, "12:30"].map((time) => [`${date} ${time}`]);
+  }).flat();
+  const study = {
+    format: "busy-harbor-study",
+    version: 1,
+    name: "Calls as they came",
+    tables: [{ id: "log", name: "Log", columns: [{ id: "at", name: "Came", holds: "date" }], rows }],
+    designs: [{ id: "d", name: "Base", entityTypes: [{ id: "t", name: "Call" }] }],
+  };
+  const response = await fetch(`${stage.server.url}/api/studies`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ study }),
+  });
+  const { id } = (await response.json()) as { id: string };
+  await person.go(`${stage.server.url}/study/${id}/build/calendars`);
+  await person.click("Demand profile");
+  await person.click("From when they came …");
+  await person.sees("44 from 1 Jun 2026 to 14 Jun 2026, both days whole.");
+  await person.chooseIn(
+    await person.find("[data-testid=stamps] [aria-label='Days of the week']"),
+    "working days alike, the weekend alike",
+  );
+  await person.driver.wait(
+    async () => (await person.driver.findElements(By.css("[data-testid=rates-grid] [data-row]"))).length === 3,
+    5000,
+    "There are not three intervals",
+  );
+  const found = await (
+    await person.find("[data-testid=rates-grid]")
+  ).findElements(By.css("[data-row]:first-of-type [role=gridcell]"));
+  const texts = await Promise.all(found.map((cell) => cell.getText()));
+  // 30 on ten days: 20.24 to 42.83 by the tables, a tenth of that an hour.
+  expect(texts.slice(0, 7)).toEqual(["Mon to Fri", "08:00", "09:00", "30", "10", "3", "2.02 to 4.28"]);
+  await person.sees("less than by chance: do they come by appointment?");
+  await person.click("Use these rates");
+  await person.sees("The profile has 3 rows now.");
+  await person.sees("44 arrivals expected in these two weeks");
+  expect(await person.errors()).toEqual([]);
+});

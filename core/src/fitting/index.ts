@@ -4,3 +4,4 @@ export * from "./checks.ts";
 export * from "./fit.ts";
 export type { Goodness } from "./goodness.ts";
 export { Sample } from "./sample.ts";
+export * from "./rates.ts";

@@ -1,6 +1,6 @@
 import { type Calendar, calendarFromTable, type Problem, type Study } from "@busy-harbor/core";
-import { Copy, Plus, Trash2 } from "lucide-react";
-import { useState } from "react";
+import { History, Copy, Plus, Trash2 } from "lucide-react";
+import { lazy, Suspense, useState } from "react";
 import { useSearchParams } from "react-router";
 import { Surfaces } from "../build/Surfaces.tsx";
 import { ChoiceRow, NameRow, ReadRow, Section, TextRow } from "../build/fields.tsx";
@@ -10,6 +10,7 @@ import { useCompiled } from "../state/compiled.ts";
 import { useStudy } from "../state/study.ts";
 import { addCalendar, keepersOf } from "./edits.ts";
 import { FromTable, fromTable } from "./FromTable.tsx";
+import { hasStamps } from "./stamps.ts";
 import { PatternDrawing } from "./PatternDrawing.tsx";
 import { Preview } from "./Preview.tsx";
 import { Exceptions, PatternRows, WeekRows } from "./Rows.tsx";
@@ -19,6 +20,9 @@ import { ToggleGroup } from "../ui/ToggleGroup.tsx";
 import { DateField } from "../ui/DateField.tsx";
 
 const MOST_WEEKS = 52;
+
+/** Rates from time stamps are worked out when they are asked for. */
+const StampsDialog = lazy(() => import("./StampsDialog.tsx"));
 
 /** The calendars of the study: shifts, which give capacity, and demand profiles, which give rates. */
 export function Calendars() {
@@ -103,6 +107,7 @@ function Editor({
 }) {
   const { change } = useStudy.getState();
   const [week, setWeek] = useState(1);
+  const [stamps, setStamps] = useState(false);
   const [selected, setSelected] = useState<number>();
   const keepers = keepersOf(study, calendar.id);
   const edit = (what: string, key: string, recipe: (calendar: Calendar) => void) =>
@@ -229,6 +234,35 @@ function Editor({
                 onSelect={setSelected}
                 onChange={edit}
               />
+              {calendar.gives === "rate" && (
+                <button
+                  className="button mt-2"
+                  disabled={!hasStamps(study)}
+                  data-tip={
+                    hasStamps(study)
+                      ? "Rates by interval, from the dates and times at which entities came"
+                      : "A table with a column of dates is wanted: the dates and times at which entities came"
+                  }
+                  onClick={() => setStamps(true)}
+                >
+                  <History size={14} /> From when they came …
+                </button>
+              )}
+              {stamps && (
+                <Suspense>
+                  <StampsDialog
+                    study={study}
+                    calendar={calendar}
+                    onClose={() => setStamps(false)}
+                    onUse={(rows) =>
+                      edit("Take rates from when they came", "rows", (c) => {
+                        c.rows = rows;
+                        c.weeks = 1;
+                      })
+                    }
+                  />
+                </Suspense>
+              )}
             </Section>
             <Section title="Dates with other hours">
               <Exceptions
