@@ -1,7 +1,8 @@
-import { mkdirSync, rmSync, writeFileSync } from "node:fs";
+import { mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { tableSchema } from "@busy-harbor/core";
 import { By } from "selenium-webdriver";
+import { readWorkbook } from "../web/src/tables/spreadsheet/readWorkbook.ts";
 import { writeWorkbook } from "../web/src/tables/spreadsheet/writeWorkbook.ts";
 import { useStage } from "./support/stage.ts";
 
@@ -91,4 +92,35 @@ test("a run reads the file as it is when it starts and keeps it, and says why wh
   await (await person.find("[data-testid=run]")).click();
   await person.sees('There is no file "yard/kinds.xlsx" in the folder data.');
   expect(await run()).toBe(1);
+});
+
+test("results go onto a sheet of a new spreadsheet, and those of another run below them", async () => {
+  const { person } = stage;
+  const saved = (name: string) => readdirSync(person.downloads).find((file) => file.includes(name));
+  const until = (name: string) =>
+    person.driver.wait(async () => saved(name) !== undefined, 10_000, `${name} was not saved`);
+  await person.click("XLSX …");
+  await person.write(await person.find("[data-testid=sheet-dialog] [aria-label=Sheet]"), "a/b");
+  await person.sees("A sheet's name has 1 to 31 characters");
+  await person.write(await person.find("[data-testid=sheet-dialog] [aria-label=Sheet]"), "Ferry");
+  await (await button("[data-testid=sheet-dialog]", "Save")).click();
+  await person.sees("Run 1 is on the sheet Ferry.");
+  await until("run 1.xlsx");
+  const first = join(person.downloads, saved("run 1.xlsx")!);
+  const rowsOf = async (path: string) => (await readWorkbook(new Uint8Array(readFileSync(path)))).ranges[0].cells;
+  const rows = await rowsOf(first);
+  expect(rows[0].slice(0, 8)).toEqual(["Run", "Design", "Seed", "Of", "Measure", "Unit", "Mean", "Half-width"]);
+  expect(rows[1].slice(0, 3)).toEqual(["1", "One shared line", "2207"]);
+
+  const given = join(stage.server.data, "results.xlsx");
+  renameSync(first, given);
+  await person.click("XLSX …");
+  await person.click("Add to a sheet");
+  await person.write(await person.find("[data-testid=sheet-dialog] [aria-label=Sheet]"), "Ferry");
+  await (await person.find("[data-testid=sheet-file]")).sendKeys(given);
+  await until("results.xlsx");
+  const both = await rowsOf(join(person.downloads, saved("results.xlsx")!));
+  expect(both).toEqual([...rows, ...rows.slice(1)]);
+  // The file that was gone before is all that could not be had.
+  expect((await person.errors()).filter((error) => !error.includes("kinds.xlsx"))).toEqual([]);
 });

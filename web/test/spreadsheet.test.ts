@@ -1,8 +1,10 @@
 import ExcelJS from "exceljs";
 import { zipSync } from "fflate";
 import { tableSchema } from "@busy-harbor/core";
-import { checkArchive } from "../src/tables/spreadsheet/guard.ts";
+import { checkArchive, partsLost } from "../src/tables/spreadsheet/guard.ts";
+import { putSheet } from "../src/tables/spreadsheet/putSheet.ts";
 import { readWorkbook } from "../src/tables/spreadsheet/readWorkbook.ts";
+import { sheetNameRefusal } from "../src/tables/spreadsheet/sheetName.ts";
 import { writeWorkbook } from "../src/tables/spreadsheet/writeWorkbook.ts";
 
 async function file(fill: (workbook: ExcelJS.Workbook) => void): Promise<Uint8Array> {
@@ -148,5 +150,55 @@ describe("hostile files are refused with a reason", () => {
 
   test("an empty one", async () => {
     expect(await refused(await file((workbook) => void workbook.addWorksheet("Empty")))).toContain("no filled cells");
+  });
+});
+
+describe("rows put on a named sheet", () => {
+  const content = (run: number, mode: "clear" | "append" = "clear", sheet = "Results") => ({
+    sheet,
+    head: ["Run", "Mean"],
+    rows: [
+      [run, 1.5],
+      [run, ""],
+    ],
+    mode,
+  });
+  const sheets = async (bytes: Uint8Array) => {
+    const { ranges } = await readWorkbook(bytes);
+    return ranges.map(({ sheet, cells }) => [sheet, ...cells.map((line) => line.join("|"))]);
+  };
+
+  test("make a spreadsheet, go below what is there, or take its place; other sheets stay", async () => {
+    const first = await putSheet(undefined, content(1));
+    expect(await sheets(first)).toEqual([["Results", "Run|Mean", "1|1.5", "1|"]]);
+    const second = await putSheet(first, content(2, "append", "results"));
+    expect(await sheets(second)).toEqual([["Results", "Run|Mean", "1|1.5", "1|", "2|1.5", "2|"]]);
+    const other = await putSheet(second, content(3, "append", "Night"));
+    const third = await putSheet(other, content(4, "clear"));
+    expect(await sheets(third)).toEqual([
+      ["Results", "Run|Mean", "4|1.5", "4|"],
+      ["Night", "Run|Mean", "3|1.5", "3|"],
+    ]);
+  });
+
+  test("are refused by a file of which something would be lost, which stays as it is", async () => {
+    const bytes = await file((workbook) => {
+      const sheet = workbook.addWorksheet("Plan");
+      sheet.getCell("A1").value = "x";
+      const id = workbook.addImage({ buffer: Buffer.from("89504e470d0a1a0a", "hex") as never, extension: "png" });
+      sheet.addImage(id, "B2:C3");
+    });
+    expect(partsLost(bytes)).toEqual(["drawings"]);
+    await expect(putSheet(bytes, content(1))).rejects.toThrow("The file has drawings, which would be lost.");
+    await expect(putSheet(new Uint8Array([1, 2]), content(1))).rejects.toThrow("This is no .xlsx file");
+    expect(
+      partsLost(zipSync({ "xl/charts/chart1.xml": new Uint8Array(), "xl/vbaProject.bin": new Uint8Array() })),
+    ).toEqual(["charts", "macros"]);
+  });
+
+  test("a sheet's name is one that a spreadsheet may have", () => {
+    for (const name of ["", "  ", "a/b", "x".repeat(32), "'quoted'", "[1]"])
+      expect(sheetNameRefusal(name)).toBeDefined();
+    for (const name of ["Results", "Night 2", "x".repeat(31)]) expect(sheetNameRefusal(name)).toBeUndefined();
   });
 });

@@ -1,7 +1,7 @@
 import { COUNTED_IN, fingerprint, formatNumber, neighboursAreAlike, type Study } from "@busy-harbor/core";
-import type { RunSummary } from "@busy-harbor/core/contract";
+import { MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
 import { Download, Square } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { announce } from "../ui/announce.ts";
 import { useGoToProblem } from "../build/goToProblem.ts";
 import { StateShares } from "./StateShares.tsx";
@@ -15,6 +15,9 @@ import { type Reading, readingsOf } from "./readings.ts";
 import { SidePane } from "../ui/SidePane.tsx";
 import { ResultsTable } from "./ResultsTable.tsx";
 import { RunSettingsForm } from "./RunSettingsForm.tsx";
+
+/** Writing spreadsheets is fetched when it is asked for. */
+const SheetDialog = lazy(() => import("./SheetDialog.tsx"));
 
 /** The Measure stage: settings and history of runs on the left, the reading of one run on the right. */
 export function Measure() {
@@ -116,6 +119,7 @@ export function outOfDate(run: RunSummary, study: Study): boolean {
 function RunReading({ run, study }: { run: RunSummary; study: Study }) {
   const { figures, fetchFigures, followFigures, cancel } = useRuns();
   const [trouble, setTrouble] = useState<string>();
+  const [saving, setSaving] = useState(false);
   const active = run.state === "running" || run.state === "queued";
   const loaded = figures.get(run.id);
   useEffect(() => {
@@ -155,6 +159,13 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
       refusal: () => (n > 0 ? undefined : "No replication has ended yet."),
       run: exportCsv,
     },
+    {
+      id: "export-run-sheet",
+      label: `Export run ${run.number} as XLSX`,
+      group: "Runs",
+      refusal: () => (n > 0 && n <= MOST_ROWS ? undefined : "No replication has ended yet, or too many have."),
+      run: () => setSaving(true),
+    },
   ]);
   return (
     <>
@@ -177,11 +188,21 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
           </button>
         )}
         {n > 0 && (
-          <button className="button" onClick={exportCsv}>
-            <Download size={14} /> CSV
-          </button>
+          <>
+            <button className="button" onClick={exportCsv}>
+              <Download size={14} /> CSV
+            </button>
+            <button className="button" disabled={n > MOST_ROWS} onClick={() => setSaving(true)}>
+              <Download size={14} /> XLSX …
+            </button>
+          </>
         )}
       </div>
+      {saving && (
+        <Suspense>
+          <SheetDialog run={run} study={study} onClose={() => setSaving(false)} />
+        </Suspense>
+      )}
       <p className="pb-3 text-soft" data-testid="run-words" data-state={run.state}>
         {`${n} of ${run.settings.replications} ${RUN_WORDS[run.settings.kind]}`} of {run.settings.length}, warm-up{" "}
         {run.settings.warmUp}, seed {run.settings.seed}.{" "}

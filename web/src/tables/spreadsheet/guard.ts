@@ -58,3 +58,25 @@ export function checkArchive(bytes: Uint8Array): void {
       "Copy the cells that are wanted to a new file.",
     );
 }
+
+/** Parts of a spreadsheet that are not kept when it is written again, by where they stand in its archive. */
+const LOST: readonly (readonly [RegExp, string])[] = [
+  [/^xl\/charts\//, "charts"],
+  [/^xl\/(pivotTables|pivotCache)\//, "pivot tables"],
+  [/^xl\/(vbaProject|macrosheets)/, "macros"],
+  [/^xl\/externalLinks\//, "links to other files"],
+  [/^xl\/(embeddings|ctrlProps|slicers|timelines|diagrams)\//, "embedded things"],
+  [/^xl\/drawings\//, "drawings"],
+];
+
+/** What of a spreadsheet would be lost if it were read and written again, in words. */
+export function partsLost(bytes: Uint8Array): string[] {
+  const found = new Set<string>();
+  unzipSync(bytes, {
+    filter({ name }) {
+      for (const [where, what] of LOST) if (where.test(name)) found.add(what);
+      return false;
+    },
+  });
+  return [...found];
+}

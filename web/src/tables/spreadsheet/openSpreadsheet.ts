@@ -2,7 +2,8 @@ import type { Table } from "@busy-harbor/core";
 import { wrap } from "comlink";
 import { SpreadsheetProblem } from "./guard.ts";
 import type { WorkbookRead } from "./readWorkbook.ts";
-import type { OpenedWorkbook, SpreadsheetThread } from "./spreadsheet.worker.ts";
+import type { SheetContent } from "./putSheet.ts";
+import type { OpenedWorkbook, SheetPut, SpreadsheetThread } from "./spreadsheet.worker.ts";
 
 /** Longest time that reading a file may take, in ms. */
 const MOST_TIME = 60_000;
@@ -40,6 +41,16 @@ export async function openSpreadsheet(bytes: Uint8Array, signal?: AbortSignal): 
 /** Tables as the bytes of an XLSX file, a sheet each. */
 export const saveSpreadsheet = (tables: readonly Table[]): Promise<Uint8Array<ArrayBuffer>> =>
   inThread((thread) => thread.write(tables));
+
+/** Puts rows on a named sheet of a spreadsheet, or of a new one. Throws a `SpreadsheetProblem` where it cannot be. */
+export async function saveSheet(
+  bytes: Uint8Array | undefined,
+  content: SheetContent,
+): Promise<Uint8Array<ArrayBuffer>> {
+  const put = await inThread<SheetPut>((thread) => thread.put(bytes, content));
+  if (!put.ok) throw new SpreadsheetProblem(put.message, put.hint);
+  return put.bytes;
+}
 
 export const isSpreadsheet = (name: string, bytes: Uint8Array): boolean =>
   /\.xlsx?$/i.test(name) || (bytes[0] === 0x50 && bytes[1] === 0x4b);

@@ -2,21 +2,29 @@ import type { Table } from "@busy-harbor/core";
 import { expose, transfer } from "comlink";
 import { SpreadsheetProblem } from "./guard.ts";
 import { readWorkbook, type WorkbookRead } from "./readWorkbook.ts";
+import { putSheet, type SheetContent } from "./putSheet.ts";
 import { writeWorkbook } from "./writeWorkbook.ts";
 
 /** An error on its way to the page, which keeps no classes. */
-export type OpenedWorkbook =
-  | { readonly ok: true; readonly workbook: WorkbookRead }
-  | { readonly ok: false; readonly message: string; readonly hint: string };
+type Refused = { readonly ok: false; readonly message: string; readonly hint: string };
+export type OpenedWorkbook = { readonly ok: true; readonly workbook: WorkbookRead } | Refused;
+export type SheetPut = { readonly ok: true; readonly bytes: Uint8Array<ArrayBuffer> } | Refused;
+
+async function orRefused<T>(work: () => Promise<T>): Promise<T | Refused> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof SpreadsheetProblem) return { ok: false, message: error.message, hint: error.hint };
+    throw error;
+  }
+}
 
 const thread = {
-  async read(bytes: Uint8Array): Promise<OpenedWorkbook> {
-    try {
-      return { ok: true, workbook: await readWorkbook(bytes) };
-    } catch (error) {
-      if (error instanceof SpreadsheetProblem) return { ok: false, message: error.message, hint: error.hint };
-      throw error;
-    }
+  read: (bytes: Uint8Array): Promise<OpenedWorkbook> =>
+    orRefused(async () => ({ ok: true, workbook: await readWorkbook(bytes) })),
+  async put(bytes: Uint8Array | undefined, content: SheetContent): Promise<SheetPut> {
+    const done = await orRefused<SheetPut>(async () => ({ ok: true, bytes: await putSheet(bytes, content) }));
+    return done.ok ? transfer(done, [done.bytes.buffer]) : done;
   },
   async write(tables: readonly Table[]): Promise<Uint8Array<ArrayBuffer>> {
     const bytes = await writeWorkbook(tables);
