@@ -47,6 +47,7 @@ export * from "./compile/expressionScopes.ts";
 export * from "./compile/geometry.ts";
 export { unitOfColumn } from "./compile/resolve/cells.ts";
 export * from "./compile/renameUses.ts";
+export { type Departed, type Observe, observationTable } from "./compile/observations.ts";
 export * from "./compile/randomSources.ts";
 export * from "./compile/routes.ts";
 export * from "./compile/tableUses.ts";

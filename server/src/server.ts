@@ -106,10 +106,14 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const files = new FileStore(database);
   const studies = new StudyStore(database, files, documents);
   const runs = new RunStore(database);
-  const queue = new RunQueue(runs, options.log, options.replications, options.threads);
+  const observations = join(options.data, "observations");
+  const queue = new RunQueue(runs, options.log, options.replications, observations, options.threads);
   await loadDemo(studies, documents, options.log);
   const server = await listen(
-    makeApp({ studies, runs, queue, files, documents, folders: new Folders(options.data, options.folders) }, options),
+    makeApp(
+      { studies, runs, queue, files, documents, folders: new Folders(options.data, options.folders), observations },
+      options,
+    ),
     options.port,
     options.orNextFree ?? false,
   );

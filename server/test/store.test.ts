@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { pino } from "pino";
 import { QueryTypes, Sequelize } from "sequelize";
+import { tmpdir } from "node:os";
 import { pathToFileURL } from "node:url";
 import { join } from "node:path";
 import { RunQueue } from "../src/runs/queue.ts";
@@ -131,7 +132,7 @@ describe("a disk that is full for a while", () => {
   };
   test("holds the run, which goes on by itself and keeps each replication once", async () => {
     const { state, store } = fakeStore();
-    const queue = new RunQueue(store, silent, worker, 2);
+    const queue = new RunQueue(store, silent, worker, join(tmpdir(), "harbor-observations"), 2);
     const seen: { held: string | null }[] = [];
     queue.onChange("s", (run) => seen.push({ held: run.held }));
     state.full = true;
@@ -147,13 +148,13 @@ describe("a disk that is full for a while", () => {
   });
   test("does not keep the server from stopping, nor from taking the run up again", async () => {
     const { state, store } = fakeStore();
-    const first = new RunQueue(store, silent, worker, 2);
+    const first = new RunQueue(store, silent, worker, join(tmpdir(), "harbor-observations"), 2);
     state.full = true;
     await first.resume();
     await until(() => store.held.has("r"));
     await first.close();
     state.full = false;
-    const second = new RunQueue(store, silent, worker, 2);
+    const second = new RunQueue(store, silent, worker, join(tmpdir(), "harbor-observations"), 2);
     await second.resume();
     await until(() => state.state === "done");
     expect([...state.kept].sort()).toEqual([1, 2, 3, 4, 5, 6]);

@@ -7,6 +7,7 @@ import { checkAttributeUse } from "./attributeUse.ts";
 import { problemsOfDocument } from "./families/problemsOfDocument.ts";
 import { resolve } from "./resolve/index.ts";
 import { measureInfos, type ReplicationResult, Session, type SessionOptions } from "./session.ts";
+import type { Observe } from "./observations.ts";
 import { checkStructure } from "./structure.ts";
 
 /** A design that can run: immutable, and good for any number of replications. */
@@ -115,11 +116,11 @@ function runOne(program: Program, options: SessionOptions, shouldStop?: () => bo
  */
 export function runLong(
   program: Program,
-  { seed, batches }: { readonly seed: number; readonly batches: number },
+  { seed, batches, observe }: { readonly seed: number; readonly batches: number; readonly observe?: Observe },
   shouldStop?: () => boolean,
   onBatch?: (result: ReplicationResult) => void,
 ): ReplicationResult[] | undefined {
-  const session = takeSession(program, { seed, replication: 1 });
+  const session = takeSession(program, { seed, replication: 1, observe });
   const { warmUp, length } = session;
   const results: ReplicationResult[] = [];
   for (let batch = 1; batch <= batches && !session.failure; batch++) {

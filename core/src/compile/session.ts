@@ -5,7 +5,9 @@ import { Lowering } from "../lowering/lowering.ts";
 import { kindOf, prepareNode } from "../elements/index.ts";
 import { measureCustom, measureTogether } from "../elements/custom.ts";
 import { inOrder, RUN_MEASURES } from "../elements/measures.ts";
+import { PART, STRIDE_BITS } from "../kernel/pool.ts";
 import type { Model } from "../model/model.ts";
+import type { Observe } from "./observations.ts";
 import { type Frame, frameOf } from "./frame.ts";
 import { openStreams, type OwnStreams } from "../random/streams.ts";
 import type { Measure, MeasureInfo } from "../measures/info.ts";
@@ -20,6 +22,8 @@ export interface SessionOptions {
   readonly length?: number;
   readonly warmUp?: number;
   readonly limits?: Partial<Limits>;
+  /** Told of each entity that leaves after the warm-up. */
+  readonly observe?: Observe;
 }
 
 export interface ReplicationResult {
@@ -113,8 +117,28 @@ export class Session {
     this.reached = 0;
     const { mostEntities, mostEvents } = this.model.settings;
     kernel.reset({ ...DEFAULT_LIMITS, entities: mostEntities, events: mostEvents, ...limits });
+    this.lowering.population.departing = options.observe && this.observing(options.observe);
     if (warmUp > 0) kernel.startProcess(this.discard, warmUp, EventClass.capacityChange);
     this.lowering.begin(seed, replication, mirrored);
+  }
+
+  /** Tells somebody of entities that leave; those of the warm-up are left out. */
+  private observing(observe: Observe): (token: number, node: number) => void {
+    const { pool, clock } = this.kernel;
+    const { attributeCount } = pool;
+    const part = (token: number, which: number) => pool.floats[(token << STRIDE_BITS) + which];
+    return (token, node) => {
+      if (clock[0] < this.warmUp) return;
+      observe({
+        at: clock[0],
+        node,
+        type: pool.typeOf(token),
+        timeInSystem: clock[0] - pool.bornAt(token),
+        waiting: part(token, PART.waiting),
+        worked: part(token, PART.worked),
+        attributes: pool.attributes.subarray(token * attributeCount, (token + 1) * attributeCount),
+      });
+    };
   }
 
   /** Seconds from the start. */

@@ -56,6 +56,9 @@ const runSettings = {
     .describe("When a replication ends, where a date ends it."),
   count: expression.describe("Departures after which a replication ends, where a count ends it."),
   condition: expression.describe("Condition that ends a replication; it is looked at when what it reads changes."),
+  observations: z
+    .boolean()
+    .describe("Each entity that leaves after the warm-up is a row of a file, written while the run goes on."),
   mostEntities: z
     .int()
     .min(1)
@@ -79,6 +82,7 @@ export const runSettingsSchema = z.strictObject({
   endDate: runSettings.endDate.default(""),
   count: runSettings.count.default("1000"),
   condition: runSettings.condition.default(""),
+  observations: runSettings.observations.optional(),
   mostEntities: runSettings.mostEntities.default(1_000_000),
   mostEvents: runSettings.mostEvents.default(20_000_000_000),
 });

@@ -55,6 +55,9 @@ export const departures = elementKind({
     return {
       readers: { departed: () => departed.total },
       lower() {
+        const { population } = lowering;
+        let departing = population.departing;
+        lowering.replication.atStart(() => (departing = population.departing));
         const contents = lowering.model.carries ? lowering.population.contents : undefined;
         const leave = (token: number): number => {
           // What an entity still carries leaves with it.
@@ -64,6 +67,7 @@ export const departures = elementKind({
               leave(member);
             });
           }
+          if (departing) departing(token, index);
           const type = only ? 0 : pool.typeOf(token);
           typeMeters[type].depart(token, contents);
           times[type].add(clock[0] - pool.bornAt(token));

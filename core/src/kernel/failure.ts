@@ -13,7 +13,8 @@ export interface RunFailure {
     | "no-room-at-start"
     | "no-row"
     | "no-value"
-    | "no-such-position";
+    | "no-such-position"
+    | "not-written";
   readonly message: string;
   readonly hint?: string;
   /** Where: an element, link or entity type of the design, and the setting of it. */

@@ -12,6 +12,8 @@ import { EntityTypeMeter } from "./typeMeter.ts";
 export class Population {
   readonly typeMeters: readonly EntityTypeMeter[];
   private carried: Contents | undefined;
+  /** Told of each entity that is about to leave, by the index of the element, as long as somebody wants to know. */
+  departing: ((token: number, node: number) => void) | undefined;
 
   constructor(
     private readonly model: Model,

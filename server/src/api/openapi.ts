@@ -98,6 +98,13 @@ export const openApi = () => ({
         responses: { 200: { description: "An event stream", content: { "text/event-stream": {} } } },
       },
     },
+    "/api/runs/{id}/observations.csv": {
+      parameters,
+      get: {
+        summary: "Each entity that left in the replications that are over, a row each, in SI units",
+        responses: { 200: { description: "A table", content: { "text/csv": {} } } },
+      },
+    },
     "/api/folders": {
       get: {
         summary: "Folders that tables may be linked to files of, with their spreadsheets and texts",

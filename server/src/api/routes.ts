@@ -1,3 +1,4 @@
+import { join } from "node:path";
 import { raw, json, Router, type Response } from "express";
 import { fileId } from "@busy-harbor/core";
 import { columnsQuerySchema, fileQuerySchema, newExperimentSchema, type NewFigures } from "@busy-harbor/core/contract";
@@ -8,6 +9,7 @@ import type { RunQueue } from "../runs/queue.ts";
 import type { FileStore } from "../store/files.ts";
 import type { NewPoint, RunStore } from "../store/runs.ts";
 import type { StoredText, StudyStore } from "../store/studies.ts";
+import { sendObservations } from "./observations.ts";
 import { openApi } from "./openapi.ts";
 import { HttpProblem, notFound } from "./problems.ts";
 import { sendCsv, sendResults } from "./results.ts";
@@ -19,6 +21,8 @@ export interface Services {
   readonly files: FileStore;
   readonly documents: Documents;
   readonly folders: Folders;
+  /** Where observations of runs are, a folder each. */
+  readonly observations: string;
 }
 
 const FILE_LIMIT = "40mb";
@@ -43,7 +47,7 @@ const sendStudy = (response: Response, { id, revision, updatedAt, text }: Stored
 };
 
 /** Everything under /api. Bodies are checked with the contract's schemas. */
-export function apiRoutes({ studies, runs, queue, files, documents, folders }: Services): Router {
+export function apiRoutes({ studies, runs, queue, files, documents, folders, observations }: Services): Router {
   const api = Router();
   const small = json({ limit: REQUEST_LIMIT });
   // Whatever else stands there is nobody's id, and never reaches the database.
@@ -215,6 +219,10 @@ export function apiRoutes({ studies, runs, queue, files, documents, folders }: S
       runs.replications(request.params.id),
     ),
   );
+  api.get("/runs/:id/observations.csv", async (request, response) => {
+    const run = await runs.summary(request.params.id);
+    await sendObservations(response, run, join(observations, run.id));
+  });
   api.post("/runs/:id/cancel", async (request, response) => {
     await queue.cancel(request.params.id);
     response.status(202).json(await runs.summary(request.params.id));

@@ -8,6 +8,8 @@ import { HttpProblem } from "../api/problems.ts";
 const READ = /\.(xlsx|csv|tsv|txt)$/i;
 /** The most that a file may have, in bytes; the same as where a person chooses one. */
 const MOST_BYTES = 64 * 1024 * 1024;
+/** What runs write is not offered: of many replications it would hide all else. */
+const OWN = "observations";
 const MOST_FILES = 2000;
 const MOST_DEPTH = 5;
 
@@ -118,7 +120,7 @@ async function gather(root: string, at: string, depth: number, found: FolderFile
     if (found.length >= MOST_FILES) return;
     if (entry.name.startsWith(".") || entry.name.startsWith("~$")) continue;
     const path = join(at, entry.name);
-    if (entry.isDirectory() && depth > 0) await gather(root, path, depth - 1, found);
+    if (entry.isDirectory() && depth > 0 && entry.name !== OWN) await gather(root, path, depth - 1, found);
     if (!entry.isFile() || !READ.test(entry.name)) continue;
     const about = await stat(path).catch(() => undefined);
     if (!about) continue;

@@ -11,6 +11,8 @@ export interface ReplicationJob {
   readonly replication: number;
   /** A long run, all of whose batches are made by one job, and where each goes as it ends; after the last, nothing. */
   readonly long?: { readonly batches: number; readonly port: MessagePort };
+  /** Folder that observations are written to, where they are wanted. */
+  readonly observations?: string;
   /** Shared: 1 once the run is to stop. */
   readonly stop: Int32Array;
 }

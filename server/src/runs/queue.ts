@@ -1,5 +1,6 @@
 import { EventEmitter } from "node:events";
 import { availableParallelism } from "node:os";
+import { join } from "node:path";
 import { MessageChannel } from "node:worker_threads";
 import type { ReplicationResult } from "@busy-harbor/core";
 import type { NewFigures, RunSummary } from "@busy-harbor/core/contract";
@@ -35,6 +36,8 @@ export class RunQueue {
     private readonly store: RunStore,
     private readonly log: Logger,
     workerFile: URL,
+    /** Where observations of runs are written, a folder each. */
+    private readonly observations: string,
     private readonly threads = availableParallelism(),
   ) {
     this.pool = new Piscina({ filename: workerFile.href, minThreads: 0, maxThreads: threads, idleTimeout: 30_000 });
@@ -144,6 +147,7 @@ export class RunQueue {
       designId,
       seed,
       replication: task.long ? 1 : replication,
+      ...(task.observes ? { observations: join(this.observations, active.id) } : {}),
       stop: active.stop,
     };
     if (task.long) await this.runLong(active, job, task);

@@ -30,6 +30,8 @@ export interface RunTask {
   /** Replications, or the batches of a long run. */
   readonly replications: number;
   readonly long: boolean;
+  /** Each entity that leaves is written to a file. */
+  readonly observes: boolean;
   readonly finished: ReadonlySet<number>;
 }
 
@@ -249,6 +251,7 @@ export class RunStore {
       seed: settings.seed,
       replications: settings.replications,
       long: settings.kind === "long",
+      observes: settings.observations ?? false,
       finished: new Set(finished.map((r) => r.number)),
     };
   }

@@ -195,6 +195,11 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
             <button className="button" disabled={n > MOST_ROWS} onClick={() => setSaving(true)}>
               <Download size={14} /> XLSX …
             </button>
+            {run.settings.observations && (
+              <a className="button" href={`/api/runs/${run.id}/observations.csv`} download>
+                <Download size={14} /> Observations
+              </a>
+            )}
           </>
         )}
       </div>

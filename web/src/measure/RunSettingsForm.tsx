@@ -1,3 +1,4 @@
+import { Checkbox } from "../ui/Checkbox.tsx";
 import type { Problem, Study } from "@busy-harbor/core";
 import { useId, useMemo } from "react";
 import { ChoiceRow, KeptInput, TextRow } from "../build/fields.tsx";
@@ -151,6 +152,14 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
         most={99.99}
         onChange={(n) => change("Change level", (s) => void (s.run.level = n / 100), "run/level")}
       />
+      <Checkbox
+        checked={run.observations ?? false}
+        className="flex items-center gap-2 py-1 text-soft"
+        title="Each entity that leaves after the warm-up is a row of a file, written while the run goes on: when and by which element, its type, its times and its attributes."
+        onChange={(on) => change("Write observations", (s) => void (s.run.observations = on || undefined))}
+      >
+        Write each departure to a file
+      </Checkbox>
       <details className="pt-1">
         <summary className="py-1 text-soft">Limits</summary>
         <NumberRow
