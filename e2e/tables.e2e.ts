@@ -226,6 +226,13 @@ test("a source gets a seed of its own, and only what it drives changes; arrivals
   await person.click("Build");
   await person.onFloor("Painting bay");
   await person.click("Random sources");
+  await person.click("Count draws");
+  await person.driver.wait(
+    async () =>
+      /^[\d,]+$/.test(await person.text("[data-testid=sources-grid] [data-row]:first-of-type [aria-colindex='5']")),
+    20_000,
+    "The draws are not counted",
+  );
   await person.click("Hold arrivals the same, vary the rest");
   await person.sees("Arrivals held the same, all else new.");
   const held = await figures(3);

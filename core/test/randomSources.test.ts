@@ -1,4 +1,4 @@
-import { compile, fingerprint, randomSources, run, type Study } from "../src/index.ts";
+import { compile, fingerprint, open, randomSources, run, type Study } from "../src/index.ts";
 import { chain, study } from "./study.ts";
 
 const model = (streams: object[] = [], more: object = {}): Study =>
@@ -69,4 +69,50 @@ test("a name alone changes nothing, and leaves runs as they are; a seed or the s
   expect(figures(model([{ ...base, name: "Desk work" }]))).toEqual(figures(of));
   expect(print([{ ...base, seed: 3 }])).not.toBe(print([]));
   expect(print([{ ...base, again: true }])).not.toBe(print([]));
+});
+
+describe("draws of a replication are counted", () => {
+  const counted = (of: Study, replication = 1) => {
+    const { program } = compile(of);
+    const session = open(program!, { seed: 8, replication });
+    session.advanceTo(session.length);
+    const draws = session.draws();
+    const values = session.values();
+    const value = (key: string) => values[program!.measures.findIndex((m) => m.key === key)];
+    return {
+      drawn: new Map(randomSources(program!.model).map(({ field, stream }) => [field, draws.get(stream)])),
+      value,
+      again() {
+        session.begin({ seed: 8, replication: 2 });
+        return session.draws();
+      },
+    };
+  };
+
+  test("one by one and ahead: a time between more than arrivals, a size for each, nothing left of the one before", () => {
+    const { drawn, value, again } = counted(model());
+    const created = value("in/created");
+    expect(created).toBeGreaterThan(150);
+    expect(drawn.get("between")).toBe(created + 1);
+    expect(drawn.get("attribute size")).toBe(created);
+    // Work that is done again is drawn again: as often as it is asked whether, and for the one at work now.
+    expect([0, 1]).toContain(drawn.get("time")! - drawn.get("rework")!);
+    for (const [stream, count] of again()) expect([stream, count <= 1]).toEqual([stream, true]);
+  });
+
+  test("those of members are their family's", () => {
+    const family = study({
+      elements: [
+        { id: "in", kind: "arrivals", between: "exponential(3 min)", wayOut: "shortest line" },
+        { id: "bays", kind: "station", time: "exponential(5 min)", family: { count: 3 } },
+        { id: "out", kind: "departures" },
+      ],
+      links: chain("in", "bays", "out"),
+      run: { length: "10 h" },
+    });
+    const { drawn, value } = counted(family);
+    expect(drawn.get("between")).toBe(value("in/created") + 1);
+    // Of each that left, and of those in the three bays now.
+    expect([0, 1, 2, 3]).toContain(drawn.get("time")! - value("out/departed"));
+  });
 });

@@ -275,6 +275,23 @@ export class Session {
     return this.lowering.shown.countOf(this.model.nodes[element]);
   }
 
+  /**
+   * How many random numbers each stream of the document has given in this replication; those of the members of a
+   * family are its own.
+   */
+  draws(): ReadonlyMap<number, number> {
+    const each = this.lowering.expressions.draws();
+    if (this.model.families.none) return each;
+    const found = new Map(each);
+    const counted = new Set<number>();
+    eachMembersStream(this.model, (stream, of) => {
+      if (stream === of || counted.has(stream)) return;
+      counted.add(stream);
+      found.set(of, (found.get(of) ?? 0) + (each.get(stream) ?? 0));
+    });
+    return found;
+  }
+
   /** A picture of the instant, for watching. Reads only: it changes nothing of the run. */
   frame(): Frame {
     return frameOf(this.lowering, this.time, this.ended);
@@ -292,22 +309,29 @@ function before(time: number): number {
 export const measureInfos = (measures: readonly Measure[]): MeasureInfo[] =>
   measures.map(({ read: _, error: __, ...info }) => info);
 
-/** What streams of the study have of their own. */
 /** Streams that are set apart; what is said of a family's holds for that of each member. */
-function ownStreams({ study, document, design, families }: Model): OwnStreams {
-  const own = new Map(study.streams.map((of) => [of.stream, of]));
-  if (own.size === 0 || families.none) return own;
-  const found = new Map<number, (typeof study.streams)[number]>(own);
+function ownStreams(model: Model): OwnStreams {
+  const own = new Map(model.study.streams.map((of) => [of.stream, of]));
+  if (own.size === 0 || model.families.none) return own;
+  const found = new Map<number, (typeof model.study.streams)[number]>(own);
+  eachMembersStream(model, (stream, of) => {
+    const said = own.get(of);
+    if (said) found.set(stream, said);
+  });
+  return found;
+}
+
+/** Goes through the streams of all settings, with that of the document which each stands for. */
+function eachMembersStream(
+  { document, design, families }: Model,
+  visit: (stream: number, ofDocument: number) => void,
+): void {
   const inherit = (streams: Streamed["streams"], of: Streamed["streams"]) => {
-    for (const [setting, stream] of Object.entries(streams)) {
-      const said = own.get(of[setting]);
-      if (said) found.set(stream, said);
-    }
+    for (const [setting, stream] of Object.entries(streams)) visit(stream, of[setting]);
   };
   design.entityTypes.forEach(({ streams }, i) => inherit(streams, document.entityTypes[families.typeAt(i)].streams));
   design.elements.forEach(({ streams }, i) => inherit(streams, document.elements[families.elementAt(i)].streams));
   design.links.forEach(({ streams }, i) => inherit(streams, document.links[families.linkAt(i)].streams));
-  return found;
 }
 
 type Streamed = { readonly streams: Readonly<Record<string, number>> };

@@ -90,6 +90,11 @@ export class Expressions implements Running {
     return ask;
   }
 
+  /** How many numbers each stream has given in this replication. */
+  draws(): ReadonlyMap<number, number> {
+    return this.streams.draws();
+  }
+
   begin(seed: number, replication: number, mirrored: boolean): void {
     this.streams.begin(seed, replication, mirrored);
   }

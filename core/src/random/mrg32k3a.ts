@@ -21,7 +21,8 @@ export type SeedWords = readonly [number, number, number, number, number, number
  * allocated by a draw.
  */
 export class UniformSource {
-  private readonly state = new Float64Array(6);
+  /** Six state words, and how many numbers were given one by one since they were set. */
+  private readonly state = new Float64Array(7);
   private isMirrored = false;
 
   constructor(words?: SeedWords) {
@@ -31,11 +32,18 @@ export class UniformSource {
   /** Goes to the state given by six words; mirrored, it gives 1 - u where it would give u. */
   seed(words: SeedWords, mirrored = false): void {
     this.state.set(words);
+    this.state[6] = 0;
     this.isMirrored = mirrored;
+  }
+
+  /** How many numbers were given one by one since its seed was set. */
+  get given(): number {
+    return this.state[6];
   }
 
   next(): number {
     const { state } = this;
+    state[6] += 1;
     const p1 = remainder(A12 * state[1] - A13N * state[0], M1, PER_M1);
     state[0] = state[1];
     state[1] = state[2];

@@ -14,6 +14,8 @@ export class RandomStream {
   private takers = 0;
   private drawnAhead = false;
   private forgetAhead = (): void => {};
+  /** How many of those made ahead have been drawn. */
+  private drawnOfAhead = (): number => 0;
 
   constructor(words?: SeedWords) {
     this.source = new UniformSource(words);
@@ -23,6 +25,11 @@ export class RandomStream {
   seed(words: SeedWords, mirrored = false): void {
     this.source.seed(words, mirrored);
     this.forgetAhead();
+  }
+
+  /** How many numbers have been drawn since its seed was set. */
+  get draws(): number {
+    return this.source.given + this.drawnOfAhead();
   }
 
   /** Draws uniform numbers in (0, 1). */
@@ -38,13 +45,17 @@ export class RandomStream {
     const { source } = this;
     const block = new Float64Array(AHEAD);
     let at = AHEAD;
+    let blocks = 0;
+    this.drawnOfAhead = () => blocks * AHEAD - (AHEAD - at);
     // Only a taker alone draws ahead, so the last to ask is the only one that may have anything to forget.
     this.forgetAhead = () => {
       at = AHEAD;
+      blocks = 0;
     };
     const refill = (): number => {
       if (this.takers > 1) return -mean * ln(1 - source.next());
       this.drawnAhead = true;
+      blocks += 1;
       source.fill(block);
       for (let i = 0; i < AHEAD; i++) block[i] = -mean * ln(1 - block[i]);
       at = 1;

@@ -9,6 +9,8 @@ import { RandomStream } from "./randomStream.ts";
 export interface Streams {
   /** The stream of that number; the same on every call. */
   stream(number: number): RandomStream;
+  /** How many numbers each stream that was asked for has given in this replication. */
+  draws(): ReadonlyMap<number, number>;
   /**
    * Takes all streams to the start of another replication; mirrored, to that of its antithetic one (Hammersley and
    * Morton 1956), which draws 1 - u where it draws u.
@@ -55,6 +57,7 @@ export function openStreams(seed: number, replication: number, own: OwnStreams =
       }
       return stream;
     },
+    draws: () => new Map([...open].map(([number, stream]) => [number, stream.draws])),
     begin(newSeed, newReplication, mirrored = false) {
       isMirrored = mirrored;
       seed = newSeed;

@@ -10,6 +10,8 @@ import { useGrid } from "../grid/useGrid.ts";
 import { useCompiled } from "../state/compiled.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
+import type { DrawsCounted } from "./draws.worker.ts";
+import { useDraws } from "./useDraws.ts";
 import { hold, readWhole, setNumber, setStream, settingsOf } from "./edits.ts";
 
 const [NEW, SAME] = ["new numbers", "the same again"];
@@ -36,7 +38,11 @@ function List({ study, sources: found }: { study: Study; sources: readonly Rando
   const key = JSON.stringify(found);
   // eslint-disable-next-line react-hooks/exhaustive-deps -- the same as long as it reads the same
   const sources = useMemo(() => found, [key]);
-  const columns = useMemo(() => columnsFor(study, sources), [study, sources]);
+  const { counted, isCounting, count, stop } = useDraws(
+    study,
+    useStudy((s) => s.designId),
+  );
+  const columns = useMemo(() => columnsFor(study, sources, counted), [study, sources, counted]);
   const model = useGrid({ id: "random sources", rows: sources, columns, rowId, filter });
   const { change, designId } = useStudy.getState();
   const write = (what: string, entries: readonly Entry<RandomSource>[]): string | undefined => {
@@ -80,6 +86,13 @@ function List({ study, sources: found }: { study: Study; sources: readonly Rando
           <span className="flex">
             <UndoButtons />
           </span>
+          <button
+            className="button"
+            onClick={isCounting ? stop : count}
+            data-tip="Runs the first replication, and counts how many numbers each stream gives"
+          >
+            {isCounting ? "Counting … Stop" : "Count draws"}
+          </button>
           <input
             aria-label="Filter rows"
             placeholder="Filter"
@@ -111,7 +124,11 @@ function List({ study, sources: found }: { study: Study; sources: readonly Rando
   );
 }
 
-function columnsFor(study: Study, sources: readonly RandomSource[]): GridColumn<RandomSource>[] {
+function columnsFor(
+  study: Study,
+  sources: readonly RandomSource[],
+  counted: DrawsCounted | undefined,
+): GridColumn<RandomSource>[] {
   const sharing = new Map<number, number>();
   for (const { stream } of sources) sharing.set(stream, (sharing.get(stream) ?? 0) + 1);
   const of = ({ stream }: RandomSource) => settingsOf(study, stream);
@@ -130,6 +147,23 @@ function columnsFor(study: Study, sources: readonly RandomSource[]): GridColumn<
       value: ({ stream }) => stream,
       show: ({ stream }) => (sharing.get(stream)! > 1 ? `${stream} (${sharing.get(stream)} share it)` : stream),
     },
+    ...(counted
+      ? [
+          {
+            id: "draws",
+            label: "Drawn",
+            help: counted.isWhole
+              ? "How many numbers its stream gives in the first replication."
+              : "How many numbers its stream gave in the first replication until counting stopped.",
+            width: 100,
+            mono: true,
+            align: "right" as const,
+            read: ({ stream }: RandomSource) =>
+              `${counted.isWhole ? "" : "above "}${(counted.draws.get(stream) ?? 0).toLocaleString("en")}`,
+            value: ({ stream }: RandomSource) => counted.draws.get(stream) ?? 0,
+          },
+        ]
+      : []),
     { id: "name", label: "Name of the stream", width: 160, mono: true, read: (row) => of(row).name },
     {
       id: "seed",

@@ -8,7 +8,7 @@ import {
   tablesOf,
 } from "@busy-harbor/core";
 import { Columns3, Plus, Trash2, Upload } from "lucide-react";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { api, ApiProblem } from "../api/client.ts";
 import { KeptInput } from "../build/fields.tsx";
 import type { Entry } from "../grid/column.ts";
@@ -247,7 +247,7 @@ export function TableEditor({
         </div>
         {reading && (
           <p role="status" className="flex items-center gap-3 border-b border-line bg-water px-4 py-2">
-            Reading {reading.from} …
+            Reading {reading.from} … <Elapsed />
             <button className="button" onClick={reading.stop}>
               Stop
             </button>
@@ -308,4 +308,14 @@ function nameFrom(text: string, study: Study, design: Design, id: string): strin
   const taken = [...study.tables.filter((t) => t.id !== id), ...design.elements, ...design.entityTypes];
   const isFree = key !== "" && !["clock", "entity", "row"].includes(key) && !taken.some((t) => nameKey(t.name) === key);
   return isFree && name.length <= 80 ? name : undefined;
+}
+
+/** Seconds since it came on screen. */
+function Elapsed() {
+  const [seconds, setSeconds] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => setSeconds((s) => s + 1), 1000);
+    return () => clearInterval(timer);
+  }, []);
+  return seconds > 0 && <span className="text-soft tabular-nums">{seconds} s</span>;
 }
