@@ -238,7 +238,7 @@ export class Session {
   /** A failure's message begins with the name of its place. */
   private named(failure: RunFailure): RunFailure {
     const isOfRow = ["no-row", "no-value"].includes(failure.code) && failure.id !== undefined;
-    if (!isOfRow && !/^(gave)/.test(failure.message)) return failure;
+    if (!isOfRow && !/^(gave|named) /.test(failure.message)) return failure;
     const { nodes, ways } = this.model;
     const node = nodes.find((n) => n.element.id === failure.id);
     const way = ways.find((w) => w.link.id === failure.id);

@@ -14,6 +14,7 @@ export interface RunFailure {
     | "no-row"
     | "no-value"
     | "no-such-position"
+    | "no-such-resource"
     | "not-written";
   readonly message: string;
   readonly hint?: string;

@@ -35,6 +35,8 @@ export interface Need {
   /** The preferred first. */
   readonly anyOf: readonly Pool[];
   readonly count: Read;
+  /** The one of them that a token needs, by its position, asked once for each claim; without, any will do. */
+  readonly which?: Read;
 }
 
 /** Who asks, and is told what becomes of units it holds. */
@@ -76,6 +78,8 @@ export class Requests {
   private since = new Float64Array(256);
   private when = new Float64Array(256);
   private firstHeld = new Int32Array(256).fill(-1);
+  /** By token, the pools that will do for each row, where a token needs one that is named. */
+  private named: (readonly (readonly Pool[])[] | undefined)[] = [];
   private preempted = new Uint8Array(256);
   /** By unit of all pools together. */
   private nextHeld: number[] = [];
@@ -111,6 +115,7 @@ export class Requests {
     this.asked = 0;
     this.granted = 0;
     this.askers = [];
+    this.named = [];
     this.wanted.fill(0);
     this.firstHeld.fill(-1);
     this.preempted.fill(0);
@@ -148,6 +153,7 @@ export class Requests {
     this.priority[token] = priority;
     this.order[token] = ++this.asked;
     this.since[token] = this.kernel.now;
+    this.named[token] = asker.needs.some(({ which }) => which) ? this.namedBy(token, asker) : undefined;
     let none = true;
     this.eachRow(token, (need) => {
       if (this.countOf(need, token) > 0) none = false;
@@ -158,6 +164,28 @@ export class Requests {
     }
     this.wait(token);
     if (asker.needs.some(({ anyOf }) => anyOf.some((pool) => pool.preempts))) this.fresh.push(token);
+  }
+
+  /** The pools that will do for each row of needs, the one that is named or all. */
+  private namedBy(token: number, { id, needs }: Asker): (readonly Pool[])[] {
+    return needs.map(({ anyOf, which }) => {
+      if (!which) return anyOf;
+      const pool = anyOf[which(token)];
+      if (pool) return [pool];
+      this.kernel.fail({
+        code: "no-such-resource",
+        message: `named none of ${anyOf.map(({ name }) => name).join(", ")}.`,
+        hint: "Name one of the resources that it needs, or leave it open which.",
+        id,
+        field: "needs",
+      });
+      return anyOf;
+    });
+  }
+
+  /** The pools that will do for a row of what a token needs. */
+  private poolsFor(token: number, row: number, need: Need): readonly Pool[] {
+    return this.named[token]?.[row] ?? need.anyOf;
   }
 
   /** Gives back what the token holds of `rows`, or stops waiting. */
@@ -238,8 +266,8 @@ export class Requests {
 
   private wait(token: number): void {
     const seen: Pool[] = [];
-    this.eachRow(token, ({ anyOf }) => {
-      for (const pool of anyOf) {
+    this.eachRow(token, (need, row) => {
+      for (const pool of this.poolsFor(token, row, need)) {
         if (seen.includes(pool)) continue;
         seen.push(pool);
         this.list.join(pool, token, this.priority[token], pool.lastFirst ? -this.order[token] : this.order[token]);
@@ -287,7 +315,7 @@ export class Requests {
     this.eachRow(token, (need, row) => {
       if (!good) return;
       const count = this.countOf(need, token);
-      const pool = need.anyOf.find((p) => p.units.free - p.reserved >= count);
+      const pool = this.poolsFor(token, row, need).find((p) => p.units.free - p.reserved >= count);
       if (!pool) good = false;
       else {
         this.reserve(pool, count);
@@ -329,10 +357,10 @@ export class Requests {
   private makeWay(token: number): void {
     const victims = new Set<number>();
     let good = true;
-    this.eachRow(token, (need) => {
+    this.eachRow(token, (need, row) => {
       if (!good) return;
       const count = this.countOf(need, token);
-      good = need.anyOf.some((pool) => {
+      good = this.poolsFor(token, row, need).some((pool) => {
         const free = pool.units.free - pool.reserved;
         if (free >= count) {
           this.reserve(pool, count);

@@ -182,10 +182,13 @@ function told(
     if (key === "streams") return [[key, usedStreams(item, value as Record<string, number>)]];
     return NOT_RUN.has(key) || drawn.has(key) || (!ALWAYS.has(key) && JSON.stringify(value) === defaults[key])
       ? []
-      : [[key, value]];
+      : [[key, key === "needs" ? (value as object[]).map(withoutNew) : value]];
   });
   return Object.fromEntries(entries);
 }
+
+/** A row of needs without what a later version added and this one does not say. */
+const withoutNew = (row: object): object => ("which" in row && row.which === "" ? { ...row, which: undefined } : row);
 
 /** The streams of settings that are there and say something, by setting. */
 const usedStreams = (item: object, streams: Record<string, number>): [string, number][] =>

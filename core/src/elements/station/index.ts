@@ -205,11 +205,12 @@ function workWords({ element }: Node<Station>, { nodes, study }: Pick<Model, "no
             ".",
           ]),
     );
-  for (const { anyOf, count, phases } of needs)
+  for (const { anyOf, count, phases, which } of needs)
     words.push(
       ` For ${phases.join(" and ")} it needs `,
       strong(count),
       " of ",
+      ...(which.trim() === "" ? [] : [strong(which), ", one of "]),
       ...listed(anyOf.map(nameOf), " or "),
       ".",
     );

@@ -1,3 +1,4 @@
+import type { Read } from "../../expression/index.ts";
 import { SUSPEND } from "../../kernel/kernel.ts";
 import { PART } from "../../kernel/pool.ts";
 import type { Asker } from "../../lowering/requests.ts";
@@ -152,6 +153,14 @@ const rowsByPhase = ({ needs }: FullStation["node"]["element"]): number[] =>
     needs.reduce((rows, need, row) => (need.phases.includes(phase) ? rows | (1 << row) : rows), 0),
   );
 
+/** The position, among the resources of a need, of the one that an expression names; undefined where any will do. */
+function namedOf({ node, lowering }: FullStation, need: string, anyOf: readonly string[]): Read | undefined {
+  const named = lowering.expressions.optional(node, `needs.${need}.which`);
+  if (!named) return undefined;
+  const { nodes } = lowering.model;
+  return (token) => anyOf.indexOf(nodes[named(token)]?.element.id ?? "");
+}
+
 /** Who claims the resources, and what becomes of the work when they are taken away, or come back. */
 function claiming(station: FullStation, slots: Slots, broken: (token: number) => void) {
   const { node, lowering, units } = station;
@@ -177,6 +186,7 @@ function claiming(station: FullStation, slots: Slots, broken: (token: number) =>
     needs: node.element.needs.map(({ id, anyOf }) => ({
       anyOf: anyOf.flatMap((resource) => resources.of(resource) ?? []),
       count: expressions.read(node, `needs.${id}.count`, 1),
+      which: namedOf(station, id, anyOf),
     })),
     yields: true,
     lost(token) {

@@ -83,6 +83,12 @@ export const STATION = settings({
     row: {
       anyOf: resources("Needs", "Resources, any one of which will do, the preferred first.", { required: true }),
       count: needCount({}),
+      which: expression(
+        "Which one",
+        "Such as Crews[entity.crew]. Empty: any.",
+        { kind: "element" },
+        { optional: true, entity: true, steady: true },
+      ),
       phases: several("For", "Phases of the work for which it is needed.", WORK_PHASES, ["work"]),
     },
   }),
