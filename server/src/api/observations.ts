@@ -1,9 +1,9 @@
-import { once } from "node:events";
 import { createReadStream } from "node:fs";
 import { access } from "node:fs/promises";
 import type { RunSummary } from "@busy-harbor/core/contract";
 import type { Response } from "express";
 import { observationsFile } from "../runs/observationsFile.ts";
+import { drained } from "./drained.ts";
 import { notFound } from "./problems.ts";
 
 /** Sends what was observed in the replications of a run that are over, one after another, as one file. */
@@ -28,7 +28,7 @@ export async function sendObservations(response: Response, run: RunSummary, fold
       const end = skips ? chunk.indexOf("\n") : -1;
       const rest = skips ? (end < 0 ? undefined : chunk.subarray(end + 1)) : chunk;
       if (end >= 0) skips = false;
-      if (rest && !response.write(rest)) await Promise.race([once(response, "drain"), once(response, "close")]);
+      if (rest && !response.write(rest)) await drained(response);
       if (response.destroyed) return;
     }
   }

@@ -1,8 +1,8 @@
-import { once } from "node:events";
 import type { Response } from "express";
 import Papa from "papaparse";
 import { dimensionSymbol } from "@busy-harbor/core";
 import type { MeasureInfo, RunSummary } from "@busy-harbor/core/contract";
+import { drained } from "./drained.ts";
 
 interface Finished {
   readonly number: number;
@@ -25,8 +25,7 @@ export async function sendResults(
   let first = true;
   for await (const page of pages) {
     const text = page.map((replication) => rowOf(replication)).join(",");
-    if (!response.write((first ? "" : ",") + text))
-      await Promise.race([once(response, "drain"), once(response, "close")]);
+    if (!response.write((first ? "" : ",") + text)) await drained(response);
     if (response.destroyed) return;
     first = false;
     await new Promise((resolve) => setImmediate(resolve));
@@ -59,7 +58,7 @@ export async function sendCsv(
     const text = lines(
       page.map(({ number, values }) => [number, ...Array.from(values, (v) => (Number.isFinite(v) ? v : ""))]),
     );
-    if (!response.write(text)) await Promise.race([once(response, "drain"), once(response, "close")]);
+    if (!response.write(text)) await drained(response);
     if (response.destroyed) return;
     await new Promise((resolve) => setImmediate(resolve));
   }
