@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import {
+  variableSchema,
   checkExpression,
   compile,
   completeExpression,
@@ -359,7 +360,15 @@ describe("names of a table, its columns and its keys reach their uses", () => {
   });
 });
 
-test("no expression with tables makes the checker throw, and every error has a place", () => {
+test("no expression with tables and variables makes the checker throw, and every error has a place", () => {
+  const variables = [
+    { id: "stock", name: "Stock", value: "row.time", table: "kinds" },
+    { id: "plan", name: "Plan", value: "[1, 2, 3]" },
+    { id: "limit", name: "Limit", value: "2.5 min" },
+    { id: "chosen", name: "Chosen", value: 'Kinds["yawl"]' },
+  ];
+  const of = { ...whole, variables: variables.map((variable) => variableSchema.parse(variable)) };
+  const names = expressionScopes(of, of.designs[0]).withEntity;
   const words = fc.constantFrom(
     ...[
       "Kinds",
@@ -368,6 +377,10 @@ test("no expression with tables makes the checker throw, and every error has a p
       "row",
       "entity",
       "Nothing",
+      "Stock",
+      "Plan",
+      "Limit",
+      "Chosen",
       "clock",
       '"yawl"',
       '"Quay"',
@@ -404,7 +417,7 @@ test("no expression with tables makes the checker throw, and every error has a p
   fc.assert(
     fc.property(fc.array(words, { minLength: 1, maxLength: 14 }), (parts) => {
       const source = parts.join("");
-      const result = checkExpression(source, withEntity);
+      const result = checkExpression(source, names);
       if (!result.ok) {
         for (const { start, end, message } of result.problems)
           if (!(start >= 0 && end > start && end <= Math.max(source.length, start + 1) && message !== ""))

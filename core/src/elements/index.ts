@@ -1,6 +1,6 @@
 import type { ElementBase } from "../document/element.ts";
 import type { Model, Node } from "../model/model.ts";
-import { arrivals } from "./arrivals.ts";
+import { arrivals } from "./arrivals/index.ts";
 import { crew, equipment } from "./resource.ts";
 import { departures } from "./departures.ts";
 import { dwell } from "./dwell.ts";

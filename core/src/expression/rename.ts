@@ -1,6 +1,6 @@
 import { parseExpression } from "./parser.ts";
 import { nameKey } from "./scope.ts";
-import type { Node } from "./syntax.ts";
+import { type Node, partsOf } from "./syntax.ts";
 
 /** A name as it is written in an expression: bare where its letters and digits alone say it, else in back quotes. */
 export const writeName = (name: string): string =>
@@ -8,34 +8,8 @@ export const writeName = (name: string): string =>
 
 /** Every place where an expression says a name by itself, of what it is about or a function's arguments. */
 function namesOf(node: Node | undefined): (Node & { kind: "name" })[] {
-  const found: (Node & { kind: "name" })[] = [];
-  const walk = (n: Node): void => {
-    switch (n.kind) {
-      case "name":
-        found.push(n);
-        break;
-      case "property":
-      case "negate":
-      case "not":
-        walk(n.of);
-        break;
-      case "index":
-        [n.of, ...n.keys].forEach(walk);
-        break;
-      case "call":
-        n.args.forEach(walk);
-        break;
-      case "list":
-        n.items.forEach(walk);
-        break;
-      case "binary":
-        walk(n.left);
-        walk(n.right);
-        break;
-    }
-  };
-  if (node) walk(node);
-  return found;
+  if (!node) return [];
+  return node.kind === "name" ? [node] : partsOf(node).flatMap(namesOf);
 }
 
 /** The names that an expression says, by their keys. */

@@ -17,3 +17,23 @@ export type Node = { readonly start: number; readonly end: number } & (
 
 /** A unit as written after a number, for example `m/s`: each symbol with its power. */
 export type UnitExpression = ReadonlyArray<{ readonly symbol: string; readonly power: number }>;
+
+/** The parts that a node is made of, in their order. */
+export function partsOf(node: Node): readonly Node[] {
+  switch (node.kind) {
+    case "property":
+    case "negate":
+    case "not":
+      return [node.of];
+    case "index":
+      return [node.of, ...node.keys];
+    case "call":
+      return node.args;
+    case "list":
+      return node.items;
+    case "binary":
+      return [node.left, node.right];
+    default:
+      return [];
+  }
+}

@@ -16,6 +16,7 @@ import { Checkbox } from "../ui/Checkbox.tsx";
 import { announce } from "../ui/announce.ts";
 import { ColumnCard } from "./ColumnCard.tsx";
 import { LinkSection } from "./linked/LinkSection.tsx";
+import { Readers } from "./Readers.tsx";
 import { cellsApart, setOwn, setRoute } from "./edits.ts";
 
 /** Fitting and its charts are fetched when they are asked for. */
@@ -181,7 +182,6 @@ function Troubles({ problems }: { problems: readonly Problem[] }) {
 
 /** The expressions that read a table, each a way to its place. */
 function Uses({ table, compilation }: { table: Table; compilation: Compilation | undefined }) {
-  const goTo = useGoToProblem();
   const uses = useMemo(() => (compilation ? readersOf(table.id, compilation.model) : []), [table.id, compilation]);
   return (
     <section className="border-t border-line py-2.5">
@@ -191,29 +191,7 @@ function Uses({ table, compilation }: { table: Table; compilation: Compilation |
           Nothing in this design yet. Write, for example, <span className="mono">{exampleOf(table)}</span>.
         </p>
       ) : (
-        <ul>
-          {uses.map(({ path, id, owner, field, label, checked }) => (
-            <li key={path.join(".")}>
-              <button
-                className="w-full truncate py-0.5 text-left text-action"
-                data-tip={checked.source}
-                onClick={() =>
-                  goTo({
-                    code: "",
-                    severity: "warning",
-                    message: "",
-                    path,
-                    id,
-                    field,
-                    designId: compilation?.model.design.id,
-                  })
-                }
-              >
-                {owner}, {label.toLowerCase()}
-              </button>
-            </li>
-          ))}
-        </ul>
+        <Readers readers={uses} design={compilation?.model.design} />
       )}
     </section>
   );

@@ -9,12 +9,12 @@ import {
 } from "@busy-harbor/core";
 import { Activity, Plus, Trash2 } from "lucide-react";
 import { useCallback, useMemo, useState } from "react";
-import { useGoToProblem } from "../build/goToProblem.ts";
 import type { Entry, GridColumn } from "../grid/column.ts";
 import { ColumnsMenu } from "../grid/ColumnsMenu.tsx";
 import { Grid } from "../grid/Grid.tsx";
 import { useGrid } from "../grid/useGrid.ts";
 import { useStudy } from "../state/study.ts";
+import { Readers } from "../tables/Readers.tsx";
 import { announce } from "../ui/announce.ts";
 import { addVariable, deleteVariables, isMeasured, nameRefusal, rename, setMeasured, setOwnValue } from "./edits.ts";
 
@@ -123,7 +123,7 @@ export function Variables({
           problemsAt={problemsAt}
           empty="No variables. One is a value of the system as a whole that expressions read by its name, such as a number of berths or a price: written in one place, and another in another design."
         />
-        {chosen.length === 1 && <Readers variable={chosen[0]} compilation={compilation} />}
+        {chosen.length === 1 && <ReadBy variable={chosen[0]} compilation={compilation} />}
       </div>
     </main>
   );
@@ -205,8 +205,7 @@ function put(draft: Study, designId: string, id: string, column: string, text: s
 }
 
 /** The expressions that read a variable, each a way to its place. */
-function Readers({ variable, compilation }: { variable: Variable; compilation: Compilation | undefined }) {
-  const goTo = useGoToProblem();
+function ReadBy({ variable, compilation }: { variable: Variable; compilation: Compilation | undefined }) {
   const readers = useMemo(
     () => (compilation ? readersOfVariable(variable.name, compilation.model) : []),
     [variable.name, compilation],
@@ -215,29 +214,7 @@ function Readers({ variable, compilation }: { variable: Variable; compilation: C
     <aside aria-label="Read by" className="w-[230px] shrink-0 overflow-y-auto border-l border-line px-4 py-3">
       <h3 className="caps pb-1">Read by</h3>
       {readers.length === 0 && <p className="text-xs text-soft">Nothing in this design reads {variable.name} yet.</p>}
-      <ul>
-        {readers.map(({ path, id, owner, field, label, checked }) => (
-          <li key={path.join(".")}>
-            <button
-              className="w-full truncate py-0.5 text-left text-action"
-              data-tip={checked.source}
-              onClick={() =>
-                goTo({
-                  code: "",
-                  severity: "warning",
-                  message: "",
-                  path,
-                  id,
-                  field,
-                  designId: compilation?.model.design.id,
-                })
-              }
-            >
-              {owner}, {label.toLowerCase()}
-            </button>
-          </li>
-        ))}
-      </ul>
+      <Readers readers={readers} design={compilation?.model.design} />
     </aside>
   );
 }
