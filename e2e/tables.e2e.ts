@@ -44,6 +44,7 @@ test("a block pasted into an empty table makes its columns, and what would not b
   await paste(KINDS);
   await person.sees("3 rows of 5 columns");
   await person.sees("Table, row 2, Work");
+  expect(await person.text("[data-testid=refused]")).toContain("line 3, place 2:");
   const commas = await person.driver.findElement(
     By.xpath("//label[contains(., '3,5 means three and a half')]//button"),
   );

@@ -1,6 +1,6 @@
 import { type Table, type TableLink, tableLinkSchema, tableSchema } from "@busy-harbor/core";
 import { headerLines } from "../src/tables/guess.ts";
-import { arriving, firstTargets, takenIn } from "../src/tables/incoming.ts";
+import { arriving, cameFrom, firstTargets, takenIn } from "../src/tables/incoming.ts";
 import { cellsAt } from "../src/tables/linked/cellsAt.ts";
 import { changesOf, sayChanges } from "../src/tables/linked/changes.ts";
 import { linkOf } from "../src/tables/linked/linkOf.ts";
@@ -234,4 +234,31 @@ test("a heading over several columns is part of the name of each, whether it is 
   const wanted = ["Kind", "Monday from", "Monday to", "Tuesday from", "Tuesday to"];
   expect(names(["", "Monday", "Monday", "Tuesday", "Tuesday"])).toEqual(wanted);
   expect(names(["", "Monday", "", "Tuesday", ""])).toEqual(wanted);
+});
+
+test("each line that comes in is known by the row that it becomes, and each column by where it came from", () => {
+  const before = boats([
+    ["cutter", "3"],
+    ["yawl", "5"],
+  ]);
+  const lines = [
+    ["Hours", "Kind", "Owner"],
+    ["7", "sloop", "Bo"],
+    ["4", "cutter", "Cy"],
+  ];
+  const plan = { header: 1, commas: false, mode: "update" as const, targets: ["m", "k", "new"] };
+  const became: [number, number][] = [];
+  const coming = arriving(lines, plan, known);
+  const result = takenIn(before, plan, coming, (row, line) => void became.push([row, line]));
+  expect(became).toEqual([
+    [2, 0],
+    [0, 1],
+  ]);
+  expect(result.rows.map((row) => row[0])).toEqual(["cutter", "yawl", "sloop"]);
+  const came = cameFrom(plan, result);
+  expect([...came]).toEqual([
+    ["m", 0],
+    ["k", 1],
+    [result.columns[3].id, 2],
+  ]);
 });

@@ -1,8 +1,10 @@
 import ExcelJS from "exceljs";
 import { zipSync } from "fflate";
 import { tableSchema } from "@busy-harbor/core";
+import { blockOf, lettersOf } from "../src/tables/spreadsheet/address.ts";
 import { checkArchive, partsLost } from "../src/tables/spreadsheet/guard.ts";
 import { putSheet } from "../src/tables/spreadsheet/putSheet.ts";
+import { readText } from "../src/tables/spreadsheet/readText.ts";
 import { readWorkbook } from "../src/tables/spreadsheet/readWorkbook.ts";
 import { sheetNameRefusal } from "../src/tables/spreadsheet/sheetName.ts";
 import { writeWorkbook } from "../src/tables/spreadsheet/writeWorkbook.ts";
@@ -148,6 +150,30 @@ describe("hostile files are refused with a reason", () => {
     expect(await refused(bytes)).toContain("has 1200 columns; a table has at most 1000");
   });
 
+  test("a million rows without a cell are passed over", async () => {
+    const text = (body: string) => new TextEncoder().encode(body);
+    const rows = Array.from({ length: 1_000_000 }, (_, i) => `<row r="${i + 1}" ht="${(i * 7919) % 9973}"/>`).join("");
+    const main = 'xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"';
+    const office = "http://schemas.openxmlformats.org/officeDocument/2006/relationships";
+    const bytes = zipSync({
+      "[Content_Types].xml": text(
+        '<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="xml" ContentType="application/xml"/></Types>',
+      ),
+      "_rels/.rels": text(
+        `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="${office}/officeDocument" Target="xl/workbook.xml"/></Relationships>`,
+      ),
+      "xl/workbook.xml": text(
+        `<workbook ${main} xmlns:r="${office}"><sheets><sheet name="Empty" sheetId="1" r:id="r1"/></sheets></workbook>`,
+      ),
+      "xl/_rels/workbook.xml.rels": text(
+        `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="${office}/worksheet" Target="worksheets/sheet1.xml"/></Relationships>`,
+      ),
+      "xl/worksheets/sheet1.xml": text(`<worksheet ${main}><sheetData>${rows}</sheetData></worksheet>`),
+    });
+    expect(bytes.length).toBeGreaterThan(1_000_000);
+    expect(await refused(bytes)).toBe("There are no filled cells in this file.");
+  }, 60_000);
+
   test("an empty one", async () => {
     expect(await refused(await file((workbook) => void workbook.addWorksheet("Empty")))).toContain("no filled cells");
   });
@@ -201,4 +227,29 @@ describe("rows put on a named sheet", () => {
       expect(sheetNameRefusal(name)).toBeDefined();
     for (const name of ["Results", "Night 2", "x".repeat(31)]) expect(sheetNameRefusal(name)).toBeUndefined();
   });
+});
+
+describe("a text of cells", () => {
+  const latin = (text: string) => Uint8Array.from(text, (c) => c.charCodeAt(0));
+
+  test("is read as UTF-8, or as office programs of old write it", () => {
+    expect(readText(new TextEncoder().encode("Kind;Größe\nJolle;3,5\n"))).toEqual([
+      ["Kind", "Größe"],
+      ["Jolle", "3,5"],
+    ]);
+    expect(readText(latin("Kind;Gr\u00f6\u00dfe\nJolle;3,5\n"))[0]).toEqual(["Kind", "Größe"]);
+  });
+
+  test("that is larger than a table may be, or cannot be told apart, is refused", () => {
+    expect(() => readText(latin("a,b\n".repeat(200_006)))).toThrow("The text has 200006 lines");
+    expect(() => readText(latin("a,".repeat(1001)))).toThrow("The text has 1002 columns");
+    expect(() => readText(latin('a,"b\n1,2'))).toThrow("A quotation mark in row 1 is not closed");
+    expect(() => readText(latin("  \n"))).toThrow("There are no cells in it.");
+  });
+});
+
+test("columns have the letters of a spreadsheet", () => {
+  expect([1, 26, 27, 52, 702, 703].map(lettersOf)).toEqual(["A", "Z", "AA", "AZ", "ZZ", "AAA"]);
+  expect(blockOf("B3:AA20")).toEqual({ left: 2, top: 3, right: 27, bottom: 20 });
+  expect(blockOf("B3")).toBeUndefined();
 });

@@ -1,4 +1,4 @@
-import type { Table } from "@busy-harbor/core";
+import type { Problem, Table } from "@busy-harbor/core";
 import { useMemo, useState } from "react";
 import { useStudy } from "../state/study.ts";
 import { Checkbox } from "../ui/Checkbox.tsx";
@@ -9,7 +9,8 @@ import { takeIn } from "./edits.ts";
 import { headerLines, type Known } from "./guess.ts";
 import type { FilledRange } from "./spreadsheet/readWorkbook.ts";
 import { linkOf } from "./linked/linkOf.ts";
-import { arriving, firstTargets, type Mode, type Plan, takenIn, writesCommas, wrongIn } from "./incoming.ts";
+import { blockOf, lettersOf } from "./spreadsheet/address.ts";
+import { arriving, cameFrom, firstTargets, type Mode, type Plan, takenIn, writesCommas, wrongIn } from "./incoming.ts";
 
 /** Lines of cells from somewhere else. */
 export interface IncomingBlock {
@@ -30,7 +31,13 @@ const HEADERS = [
   "three lines name the columns",
 ];
 const SAMPLES = 3;
-const MOST_TOLD = 8;
+
+/** Where a cell that comes in stands: by its address in a sheet, or its line and place in a text. */
+function placeOf(range: FilledRange | undefined, line: number, column: number): string {
+  if (!range) return `line ${line + 1}, place ${column + 1}:`;
+  const { left } = blockOf(range.address) ?? { left: 1 };
+  return `${lettersOf(left + column)}${range.rows[line]}`;
+}
 
 /** What would come into a table, and what would be wrong with it, before it does. */
 export function Incoming({
@@ -57,7 +64,18 @@ export function Incoming({
     return { ...first, targets: firstTargets(arriving(cells, first, known).columns, table) };
   });
   const coming = useMemo(() => arriving(cells, plan, known), [cells, plan, known]);
-  const result = useMemo(() => takenIn(table, plan, coming), [table, plan, coming]);
+  const { result, lineOf } = useMemo(() => {
+    const lines = new Map<number, number>();
+    return { result: takenIn(table, plan, coming, (row, line) => void lines.set(row, line)), lineOf: lines };
+  }, [table, plan, coming]);
+  const addressOf = useMemo(() => {
+    const came = cameFrom(plan, result);
+    return ({ field }: Problem): string => {
+      const [, row, column] = /^cell\.(\d+)\.(.+)$/.exec(field ?? "") ?? [];
+      const [line, c] = [lineOf.get(Number(row)), came.get(column)];
+      return line === undefined || c === undefined ? "" : placeOf(ranges[chosen], plan.header + line, c);
+    };
+  }, [plan, result, lineOf, ranges, chosen]);
   const wrong = useMemo(() => {
     const { history, designId } = useStudy.getState();
     return history && designId ? wrongIn(history.present, designId, result) : [];
@@ -196,13 +214,13 @@ export function Incoming({
       </div>
       {notes.length > 0 && <p className="pt-1 text-xs">{notes.join(" ")}</p>}
       {wrong.length > 0 && (
-        <ul className="pt-1 text-xs text-buoy-deep">
-          {wrong.slice(0, MOST_TOLD).map((p, i) => (
+        <ul className="max-h-36 overflow-auto pt-1 text-xs text-buoy-deep" data-testid="refused">
+          {wrong.map((p, i) => (
             <li key={i}>
+              {addressOf(p) && <span className="mono pr-1.5">{addressOf(p)}</span>}
               {p.message} {p.hint}
             </li>
           ))}
-          {wrong.length > MOST_TOLD && <li>and {wrong.length - MOST_TOLD} more</li>}
         </ul>
       )}
     </section>

@@ -76,6 +76,8 @@ export function takenIn(
   table: Table,
   plan: Plan,
   { lines, columns }: Pick<ReturnType<typeof arriving>, "lines" | "columns">,
+  /** Told which row each line has become, by their places from 0. */
+  tell?: (row: number, line: number) => void,
 ): Table {
   const isFresh = table.rows.length === 0 && plan.targets.includes("new");
   const result: Table = structuredClone({ ...table, rows: [] });
@@ -95,7 +97,7 @@ export function takenIn(
   const rows = plan.mode === "replace" || isFresh ? [] : table.rows.map((cells) => [...cells]);
   const byKey = new Map(plan.mode === "update" ? rows.map((cells, i) => [cells[keyPlace] ?? "", i] as const) : []);
   const keyFrom = places.indexOf(keyPlace);
-  for (const line of lines) {
+  for (const [i, line] of lines.entries()) {
     const known = plan.mode === "update" && keyFrom >= 0 ? byKey.get(line[keyFrom]) : undefined;
     const cells = known === undefined ? new Array<string>(result.columns.length).fill("") : rows[known];
     places.forEach((place, c) => {
@@ -103,10 +105,20 @@ export function takenIn(
       while (cells.length <= place) cells.push("");
       cells[place] = line[c];
     });
+    tell?.(known ?? rows.length, i);
     if (known === undefined) rows.push(cells);
   }
   result.rows = rows;
   return result;
+}
+
+/** By the column of a table that lines have come into, the number from 0 of the column that came. */
+export function cameFrom({ targets }: Pick<Plan, "targets">, { columns }: Pick<Table, "columns">): Map<string, number> {
+  // New columns stand at the end, in the order in which they came.
+  let next = columns.length - targets.filter((target) => target === "new").length;
+  return new Map(
+    targets.flatMap((target, c) => (target === "" ? [] : [[target === "new" ? columns[next++].id : target, c]])),
+  );
 }
 
 /** The first column of texts that are all there and all different finds rows. */

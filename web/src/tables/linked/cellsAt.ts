@@ -1,22 +1,6 @@
+import { type Block, blockOf } from "../spreadsheet/address.ts";
 import { SpreadsheetProblem } from "../spreadsheet/guard.ts";
 import type { FilledRange } from "../spreadsheet/readWorkbook.ts";
-
-interface Block {
-  readonly left: number;
-  readonly top: number;
-  readonly right: number;
-  readonly bottom: number;
-}
-
-/** The first and last column, from 1, and row of an address such as B3:F20. */
-export function blockOf(address: string): Block | undefined {
-  const [, left, top, right, bottom] = /^([A-Z]+)(\d+):([A-Z]+)(\d+)$/.exec(address) ?? [];
-  if (bottom === undefined) return undefined;
-  return { left: numberOf(left), top: Number(top), right: numberOf(right), bottom: Number(bottom) };
-}
-
-const numberOf = (letters: string): number =>
-  [...letters].reduce((sum, letter) => sum * 26 + letter.charCodeAt(0) - 64, 0);
 
 /**
  * The range of a sheet that a table is linked to, in the file as it is now: the filled range that begins at the first

@@ -1,5 +1,5 @@
 import type { Table, TableLink } from "@busy-harbor/core";
-import type { Plan } from "../incoming.ts";
+import { cameFrom, type Plan } from "../incoming.ts";
 import type { FilledRange } from "../spreadsheet/readWorkbook.ts";
 
 /** What is kept of rows that were taken in from a file, so that they can be fetched again. */
@@ -9,10 +9,8 @@ export function linkOf(
   plan: Plan,
   names: readonly string[],
   /** The table once the rows are in. */
-  { columns }: Pick<Table, "columns">,
+  table: Pick<Table, "columns">,
 ): TableLink {
-  // New columns stand at the end, in the order in which they came.
-  let next = columns.length - plan.targets.filter((target) => target === "new").length;
   return {
     folder: file.folder,
     file: file.path,
@@ -22,10 +20,7 @@ export function linkOf(
     header: plan.header,
     commas: plan.commas,
     mode: plan.mode === "update" ? "update" : "replace",
-    columns: plan.targets.flatMap((target, c) => {
-      if (target === "") return [];
-      return [{ name: names[c], to: target === "new" ? columns[next++].id : target }];
-    }),
+    columns: [...cameFrom(plan, table)].map(([to, c]) => ({ name: names[c], to })),
     atStart: false,
     readAt: new Date().toISOString(),
   };

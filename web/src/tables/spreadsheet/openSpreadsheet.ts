@@ -3,7 +3,7 @@ import { wrap } from "comlink";
 import { SpreadsheetProblem } from "./guard.ts";
 import type { WorkbookRead } from "./readWorkbook.ts";
 import type { SheetContent } from "./putSheet.ts";
-import type { OpenedWorkbook, SheetPut, SpreadsheetThread } from "./spreadsheet.worker.ts";
+import type { OpenedWorkbook, SheetPut, SpreadsheetThread, TextRead } from "./spreadsheet.worker.ts";
 
 /** Longest time that reading a file may take, in ms. */
 const MOST_TIME = 60_000;
@@ -36,6 +36,13 @@ export async function openSpreadsheet(bytes: Uint8Array, signal?: AbortSignal): 
   const opened = await inThread<OpenedWorkbook>((thread) => thread.read(bytes), signal);
   if (!opened.ok) throw new SpreadsheetProblem(opened.message, opened.hint);
   return opened.workbook;
+}
+
+/** Reads a text of cells off this thread, as `openSpreadsheet` does a spreadsheet. */
+export async function openText(bytes: Uint8Array, signal?: AbortSignal): Promise<string[][]> {
+  const read = await inThread<TextRead>((thread) => thread.readText(bytes), signal);
+  if (!read.ok) throw new SpreadsheetProblem(read.message, read.hint);
+  return read.cells;
 }
 
 /** Tables as the bytes of an XLSX file, a sheet each. */

@@ -1,5 +1,6 @@
 import ExcelJS from "exceljs";
 import { MOST_COLUMNS, MOST_ROWS } from "@busy-harbor/core";
+import { lettersOf } from "./address.ts";
 import { checkArchive, SpreadsheetProblem } from "./guard.ts";
 
 /** A filled block of cells, with nothing around it. */
@@ -123,17 +124,12 @@ function blocks(sheet: string, band: readonly Line[]): FilledRange[] {
     while (columns[j + 1] === columns[j] + 1) j += 1;
     const [first, last] = [columns[i], columns[j]];
     const cells = band.map((row) => Array.from({ length: last - first + 1 }, (_, c) => row.cells[first + c] ?? ""));
-    const address = `${letters(first)}${band[0].number}:${letters(last)}${band[band.length - 1].number}`;
+    const address = `${lettersOf(first + 1)}${band[0].number}:${lettersOf(last + 1)}${band[band.length - 1].number}`;
     if (cells.some((line) => line.some((cell) => cell !== "")))
       found.push({ sheet, address, cells, rows: band.map(({ number }) => number) });
     i = j + 1;
   }
   return found;
-}
-
-function letters(column: number): string {
-  const rest = Math.floor(column / 26);
-  return `${rest > 0 ? letters(rest - 1) : ""}${String.fromCharCode(65 + (column % 26))}`;
 }
 
 const DAY = 86_400_000;
