@@ -80,10 +80,30 @@ test("filled ranges are found wherever they stand, merged cells are filled, hidd
         ["", "4"],
       ],
     ],
-    ["G4:G8", [[""], ["beside"], [""], [""]]],
+    ["G5:G5", [["beside"]]],
     ["A12:A12", [["below"]]],
   ]);
   expect(notes).toEqual(["One hidden row was left out."]);
+});
+
+test("blocks beside one another are found each as far as it is filled, however they overlap", async () => {
+  const bytes = await file((workbook) => {
+    const sheet = workbook.addWorksheet("Plan");
+    const fill = (columns: string, from: number, to: number) => {
+      for (const column of columns)
+        for (let row = from; row <= to; row++) sheet.getCell(`${column}${row}`).value = column;
+    };
+    fill("BC", 3, 11);
+    fill("FGH", 5, 8);
+    // Below the second, apart from it but not from the first.
+    fill("G", 10, 12);
+  });
+  const { ranges } = await readWorkbook(bytes);
+  expect(ranges.map(({ address, cells }) => `${address} ${cells.length}`)).toEqual([
+    "B3:C11 9",
+    "F5:H8 4",
+    "G10:G12 3",
+  ]);
 });
 
 test("what is written is read again as it was", async () => {

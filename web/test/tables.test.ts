@@ -11,7 +11,7 @@ import {
   takeIn,
 } from "../src/tables/edits.ts";
 import { guessColumn, headerLines } from "../src/tables/guess.ts";
-import { arriving, firstTargets, type Plan, takenIn, writesCommas, wrongIn } from "../src/tables/incoming.ts";
+import { arriving, firstTargets, newOf, type Plan, takenIn, writesCommas, wrongIn } from "../src/tables/incoming.ts";
 import { footOf } from "../src/tables/columns.ts";
 import { useStudy } from "../src/state/study.ts";
 import { startHistory } from "../src/state/history.ts";
@@ -133,6 +133,16 @@ describe("lines that come in", () => {
       ["sloop", "7"],
     ]);
     expect(two.rows).toHaveLength(2);
+  });
+
+  test("make a new column of what a person says, where the guess is another", () => {
+    const { columns } = planned("Kind\tBerth\nyawl\t7", two, { targets: ["k", newOf("text")] });
+    expect(columns.map(({ name, holds: what }) => [name, what]).at(-1)).toEqual(["Berth", "text"]);
+    const fresh = planned("Berth\tTime (min)\n7\t3", table([]), { targets: [newOf("text"), "new"] });
+    expect(fresh.columns.map(({ holds: what, unit }) => [what, unit])).toEqual([
+      ["text", ""],
+      ["number", "min"],
+    ]);
   });
 
   test("columns without a place are left out unless they are made new", () => {

@@ -1,4 +1,4 @@
-import type { Problem, Table } from "@busy-harbor/core";
+import { COLUMN_HOLDS, type Problem, type Table } from "@busy-harbor/core";
 import { useMemo, useState } from "react";
 import { useStudy } from "../state/study.ts";
 import { Checkbox } from "../ui/Checkbox.tsx";
@@ -10,7 +10,18 @@ import { headerLines, type Known } from "./guess.ts";
 import type { FilledRange } from "./spreadsheet/readWorkbook.ts";
 import { linkOf } from "./linked/linkOf.ts";
 import { blockOf, lettersOf } from "./spreadsheet/address.ts";
-import { arriving, cameFrom, firstTargets, type Mode, type Plan, takenIn, writesCommas, wrongIn } from "./incoming.ts";
+import { RangesDrawing } from "./RangesDrawing.tsx";
+import {
+  arriving,
+  cameFrom,
+  firstTargets,
+  type Mode,
+  newOf,
+  type Plan,
+  takenIn,
+  writesCommas,
+  wrongIn,
+} from "./incoming.ts";
 
 /** Lines of cells from somewhere else. */
 export interface IncomingBlock {
@@ -30,6 +41,12 @@ const HEADERS = [
   "two lines name the columns",
   "three lines name the columns",
 ];
+/** New columns of what a person says, where it is guessed wrongly; what names a table is chosen on its card. */
+const NEW_AS = COLUMN_HOLDS.filter((holds) => holds !== "row").map((holds) => ({
+  value: newOf(holds),
+  label: `new: ${HOLDS[holds]}`,
+  under: "A new column of",
+}));
 const SAMPLES = 3;
 
 /** Where a cell that comes in stands: by its address in a sheet, or its line and place in a text. */
@@ -153,6 +170,7 @@ export function Incoming({
           Leave out
         </button>
       </div>
+      {ranges.length > 1 && <RangesDrawing ranges={ranges} chosen={chosen} onChoose={choose} />}
       <div className="flex flex-wrap items-center gap-5 py-1">
         <Choice
           label="Lines that name the columns"
@@ -192,6 +210,7 @@ export function Incoming({
                       { value: "", label: "left out" },
                       { value: "new", label: `new: ${HOLDS[column.holds]}${column.unit ? `, ${column.unit}` : ""}` },
                       ...(isFresh ? [] : table.columns.map(({ id, name }) => ({ value: id, label: name }))),
+                      ...NEW_AS,
                     ]}
                     onChange={(target) => change({ targets: plan.targets.map((t, i) => (i === c ? target : t)) })}
                   />

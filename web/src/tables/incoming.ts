@@ -11,9 +11,22 @@ export interface Plan {
   /** Whether 3,5 means three and a half. */
   readonly commas: boolean;
   readonly mode: Mode;
-  /** By column that comes in: the id of a column of the table, "new", or "" to leave it out. */
+  /**
+   * By column that comes in: the id of a column of the table, "new" for one that holds what is guessed, "new" with what
+   * it holds behind it (`newOf`), or "" to leave it out.
+   */
   readonly targets: readonly string[];
 }
+
+/** Where a column goes that is to be a new one, of what is guessed or of what a person says. */
+export const newOf = (holds: Column["holds"]): string => `new ${holds}`;
+const isNew = (target: string): boolean => target === "new" || target.startsWith("new ");
+
+/** The new column that one becomes: as it was guessed, or as it is said. */
+const newColumn = (guessed: Column, target: string): Column => {
+  const said = columnSchema.shape.holds.safeParse(target.slice("new ".length));
+  return said.success ? { ...guessed, holds: said.data } : guessed;
+};
 
 const COMMA = /^[+-]?\d{1,3}(\.\d{3})*,\d+$|^[+-]?\d+,\d+$/;
 
@@ -79,16 +92,20 @@ export function takenIn(
   /** Told which row each line has become, by their places from 0. */
   tell?: (row: number, line: number) => void,
 ): Table {
-  const isFresh = table.rows.length === 0 && plan.targets.includes("new");
+  const isFresh = table.rows.length === 0 && plan.targets.some(isNew);
   const result: Table = structuredClone({ ...table, rows: [] });
   if (isFresh) result.columns = [];
   const places = plan.targets.map((target, c) => {
     if (target === "") return -1;
-    if (target !== "new") return result.columns.findIndex(({ id }) => id === target);
+    if (!isNew(target)) return result.columns.findIndex(({ id }) => id === target);
     const { name } = columns[c];
     const taken = result.columns.some((other) => nameKey(other.name) === nameKey(name));
     result.columns.push(
-      columnSchema.parse({ ...columns[c], id: newId("column"), name: taken ? `${name} ${c + 1}` : name }),
+      columnSchema.parse({
+        ...newColumn(columns[c], target),
+        id: newId("column"),
+        name: taken ? `${name} ${c + 1}` : name,
+      }),
     );
     return result.columns.length - 1;
   });
@@ -115,9 +132,9 @@ export function takenIn(
 /** By the column of a table that lines have come into, the number from 0 of the column that came. */
 export function cameFrom({ targets }: Pick<Plan, "targets">, { columns }: Pick<Table, "columns">): Map<string, number> {
   // New columns stand at the end, in the order in which they came.
-  let next = columns.length - targets.filter((target) => target === "new").length;
+  let next = columns.length - targets.filter(isNew).length;
   return new Map(
-    targets.flatMap((target, c) => (target === "" ? [] : [[target === "new" ? columns[next++].id : target, c]])),
+    targets.flatMap((target, c) => (target === "" ? [] : [[isNew(target) ? columns[next++].id : target, c]])),
   );
 }
 

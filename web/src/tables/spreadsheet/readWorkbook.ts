@@ -92,7 +92,8 @@ function rangesOf(sheet: ExcelJS.Worksheet, found: Found): FilledRange[] {
       `The sheet ${sheet.name} has ${rows.length} rows; a table has at most ${MOST_ROWS}.`,
       "Take in a part of it.",
     );
-  return bands(rows).flatMap((band) => blocks(sheet.name, band));
+  const width = rows.reduce((most, { cells }) => Math.max(most, cells.length), 0);
+  return rangesIn(sheet.name, rows, 0, width - 1);
 }
 
 /** A row with its number in the sheet, and among those that are not hidden. */
@@ -113,23 +114,43 @@ function bands(rows: readonly Line[]): Line[][] {
   return found;
 }
 
-/** The blocks of a band, parted by columns that are empty in all of its rows. */
-function blocks(sheet: string, band: readonly Line[]): FilledRange[] {
+/** The filled ranges among some rows, between two columns: parted by empty rows and columns, again and again. */
+function rangesIn(sheet: string, lines: readonly Line[], from: number, to: number): FilledRange[] {
+  const parts = bands(lines.filter(({ cells }) => hasAny(cells, from, to)));
+  const found = parts.flatMap((part) => columnsOf(part, from, to).map(([a, b]) => ({ part, a, b })));
+  const [only] = found;
+  if (found.length === 1 && only.a === from && only.b === to && only.part.length === lines.length)
+    return [rangeOf(sheet, lines, from, to)];
+  return found.flatMap(({ part, a, b }) => rangesIn(sheet, part, a, b));
+}
+
+function hasAny(cells: readonly string[], from: number, to: number): boolean {
+  for (let c = from; c <= to; c++) if (cells[c] !== undefined) return true;
+  return false;
+}
+
+/** First and last of the columns that follow one another and are filled in any of the rows. */
+function columnsOf(lines: readonly Line[], from: number, to: number): [number, number][] {
   const filled = new Set<number>();
-  for (const { cells } of band) cells.forEach((_, column) => filled.add(column));
-  const columns = [...filled].sort((a, b) => a - b);
-  const found: FilledRange[] = [];
-  for (let i = 0; i < columns.length;) {
-    let j = i;
-    while (columns[j + 1] === columns[j] + 1) j += 1;
-    const [first, last] = [columns[i], columns[j]];
-    const cells = band.map((row) => Array.from({ length: last - first + 1 }, (_, c) => row.cells[first + c] ?? ""));
-    const address = `${lettersOf(first + 1)}${band[0].number}:${lettersOf(last + 1)}${band[band.length - 1].number}`;
-    if (cells.some((line) => line.some((cell) => cell !== "")))
-      found.push({ sheet, address, cells, rows: band.map(({ number }) => number) });
-    i = j + 1;
+  for (const { cells } of lines) cells.forEach((_, column) => filled.add(column));
+  const groups: [number, number][] = [];
+  for (let c = from; c <= to; c++) {
+    if (!filled.has(c)) continue;
+    const last = groups.at(-1);
+    if (last && last[1] === c - 1) last[1] = c;
+    else groups.push([c, c]);
   }
-  return found;
+  return groups;
+}
+
+function rangeOf(sheet: string, lines: readonly Line[], from: number, to: number): FilledRange {
+  const [top, bottom] = [lines[0].number, lines[lines.length - 1].number];
+  return {
+    sheet,
+    address: `${lettersOf(from + 1)}${top}:${lettersOf(to + 1)}${bottom}`,
+    cells: lines.map(({ cells }) => Array.from({ length: to - from + 1 }, (_, c) => cells[from + c] ?? "")),
+    rows: lines.map(({ number }) => number),
+  };
 }
 
 const DAY = 86_400_000;
