@@ -1,5 +1,7 @@
 import fc from "fast-check";
 import {
+  readStudy,
+  renameCalendar,
   variableSchema,
   checkExpression,
   compile,
@@ -358,6 +360,31 @@ describe("names of a table, its columns and its keys reach their uses", () => {
       rewritings({ table: "sailing", column: "Isle", to: "Reef" }, compile(of).model).map(({ text }) => text),
     ).toEqual(['Kinds["yawl"].time + sum(Kinds.time, row.heavy) * 0 + Sailing["Quay", "Reef"]']);
   });
+});
+
+test("a column names calendars, which are there, and goes along when one is called otherwise", () => {
+  const crews = table(
+    "Crews",
+    [column("crew", "text"), column("hours", "calendar")],
+    [
+      ["North", "Mornings"],
+      ["South", "nights"],
+      ["West", "Evenings"],
+    ],
+    { key: "crew" },
+  );
+  const calendars = ["Mornings", "Nights"].map((name) => ({ id: name, name, rows: [] }));
+  const of = readStudy({ ...model("1 min", { tables: [crews] }), calendars });
+  if (!of.ok) throw new Error(of.problems[0].message);
+  const told = compile(of.study).problems.filter(({ id }) => id === "crews");
+  expect(told.map(({ field, message }) => [field, message])).toEqual([
+    ["cell.2.hours", 'Crews, row 3, hours: "Evenings": no calendar is called so.'],
+  ]);
+  const scope = expressionScopes(of.study, of.study.designs[0]).withoutEntity;
+  const same = checkExpression('Crews["North"].hours = "Mornings"', scope);
+  expect(same.ok && same.checked.constant).toBe(1);
+  expect(renameCalendar(of.study.tables, "Nights", "Late shift")).toBe(1);
+  expect(of.study.tables[0].rows.map(([, hours]) => hours)).toEqual(["Mornings", "Late shift", "Evenings"]);
 });
 
 test("no expression with tables and variables makes the checker throw, and every error has a place", () => {

@@ -77,6 +77,20 @@ const renameInExpressions = (tables: readonly Table[], from: string, to: string)
 /** Stands for a column whose cells name no variables. */
 const NO_NAMES = columnSchema.parse({ id: "x", name: "x", holds: "text" });
 
+/** Writes a new name of a calendar in the cells of tables that name it. Returns how many changed. */
+export function renameCalendar(tables: readonly Table[], from: string, to: string): number {
+  let changed = 0;
+  for (const { columns, rows } of tables)
+    for (const [c, { holds }] of columns.entries())
+      if (holds === "calendar")
+        for (const cells of rows)
+          if (from.trim() !== "" && nameKey(cells[c] ?? "") === nameKey(from)) {
+            cells[c] = to;
+            changed += 1;
+          }
+  return changed;
+}
+
 /**
  * Writes a new name in the cells of tables that name an element or entity type, and in the expressions in them.
  * Returns how many cells changed.

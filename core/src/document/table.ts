@@ -11,6 +11,7 @@ export const COLUMN_HOLDS = [
   "duration",
   "element",
   "resource",
+  "calendar",
   "entity type",
   "row",
   "expression",

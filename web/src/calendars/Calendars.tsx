@@ -1,4 +1,4 @@
-import { type Calendar, calendarFromTable, type Problem, type Study } from "@busy-harbor/core";
+import { type Calendar, calendarFromTable, type Problem, renameCalendar, type Study } from "@busy-harbor/core";
 import { History, Copy, Plus, Trash2 } from "lucide-react";
 import { lazy, Suspense, useState } from "react";
 import { useSearchParams } from "react-router";
@@ -121,6 +121,13 @@ function Editor({
     );
   const set = (field: keyof Calendar, value: unknown) =>
     edit("Change", field, (c) => void Object.assign(c, { [field]: value }));
+  /** Cells of tables that name it go along, unless another is called so too. */
+  const renameCells = (from: string, to: string) => {
+    if (study.calendars.some((c) => c.id !== calendar.id && c.name === from)) return;
+    change(`Rename ${from} in tables`, (s) => {
+      renameCalendar([...s.tables, ...s.designs.flatMap((d) => d.tables)], from, to);
+    });
+  };
   const of = (field: string) => problems.filter((p) => p.field === field);
   const weekly = calendar.repeats === "weeks";
   const general = problems.filter((p) => ["pattern", "rows", "from"].includes(p.field ?? ""));
@@ -128,7 +135,14 @@ function Editor({
     <main className="flex grow flex-wrap content-start gap-x-10 gap-y-4 overflow-y-auto p-5">
       <div className="w-[560px] max-w-full grow-3">
         <div className="grid grid-cols-2 gap-x-8">
-          <NameRow name="name" label="Name" value={calendar.name} problems={[]} onChange={(v) => set("name", v)} />
+          <NameRow
+            name="name"
+            label="Name"
+            value={calendar.name}
+            problems={[]}
+            onChange={(v) => set("name", v)}
+            onRenamed={renameCells}
+          />
           <ChoiceRow
             name="gives"
             label="Gives"

@@ -32,11 +32,16 @@ const RIGHT: ReadonlySet<Column["holds"]> = new Set(["number", "duration"]);
 export interface Named {
   readonly elements: readonly Pick<Element, "name" | "kind">[];
   readonly entityTypes: readonly { readonly name: string }[];
+  readonly calendars: readonly { readonly name: string }[];
 }
 
 export function namedBy(study: Study, design: Design): Named {
   const unfolded = unfold(study, design);
-  return { elements: namedIn(unfolded) as readonly Element[], entityTypes: unfolded.design.entityTypes };
+  return {
+    elements: namedIn(unfolded) as readonly Element[],
+    entityTypes: unfolded.design.entityTypes,
+    calendars: study.calendars,
+  };
 }
 
 /** The columns of a table as the grid wants them. */
@@ -82,7 +87,7 @@ const sortedBy = (values: ColumnSource | undefined, c: number) => (row: TableRow
 const isMadeOf = ({ entityTypes }: Design, table: Table, { id }: Column): boolean =>
   id === table.key && entityTypes.some(({ family }) => family?.table === table.id);
 
-function choicesOf(column: Column, { elements, entityTypes }: Named, tables: readonly Table[]) {
+function choicesOf(column: Column, { elements, entityTypes, calendars }: Named, tables: readonly Table[]) {
   switch (column.holds) {
     case "yes or no":
       return () => ["yes", "no"];
@@ -92,6 +97,8 @@ function choicesOf(column: Column, { elements, entityTypes }: Named, tables: rea
       return () => elements.filter((e) => kindOf(e).group === "resources").map(({ name }) => name);
     case "entity type":
       return () => entityTypes.map(({ name }) => name);
+    case "calendar":
+      return () => calendars.map(({ name }) => name);
     case "row":
       return () => {
         const of = tables.find(({ id }) => id === column.of);
@@ -112,6 +119,7 @@ export const HOLDS: Readonly<Record<Column["holds"], string>> = {
   duration: "a duration",
   element: "an element",
   resource: "a resource",
+  calendar: "a calendar",
   "entity type": "an entity type",
   row: "a row of a table",
   expression: "an expression",

@@ -262,6 +262,7 @@ function readColumn(
 function typeOf(column: Column, { table }: Context): ValueType | undefined {
   switch (column.holds) {
     case "text":
+    case "calendar":
       return TEXT;
     case "yes or no":
       return YES_NO;
@@ -305,6 +306,11 @@ function readCells(
     }
     case "text":
       return cellWords(column, rows, c, tell, (text) => intern(text));
+    case "calendar": {
+      const calendars = new Set(study.calendars.map(({ name }) => nameKey(name)));
+      const read = (text: string) => (calendars.has(nameKey(text)) ? intern(text) : undefined);
+      return cellWords(column, rows, c, tell, read, "no calendar is called so.");
+    }
     case "element":
     case "resource": {
       const byName = new Map(
