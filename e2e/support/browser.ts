@@ -75,9 +75,17 @@ export class Person {
   }
 
   async click(words: string): Promise<void> {
-    const element = await this.byWords(words);
-    await this.driver.wait(until.elementIsVisible(element), 5000);
-    await element.click();
+    // What is drawn anew in between is looked for again: a person clicks on what is there.
+    for (let tried = 1; ; tried++) {
+      const element = await this.byWords(words);
+      try {
+        await this.driver.wait(until.elementIsVisible(element), 5000);
+        await element.click();
+        return;
+      } catch (problem) {
+        if (!(problem instanceof webDriverError.StaleElementReferenceError) || tried === 3) throw problem;
+      }
+    }
   }
 
   /** The input of a setting on the card, by its label. */
