@@ -62,15 +62,15 @@ export const useRuns = create<RunsState>((set, get) => {
       const { studyId } = get();
       if (!studyId) return undefined;
       set({ refusal: undefined });
-      const unread = readsFilesAtStart(designId)
-        ? await (await import("../tables/linked/readAtStart.ts")).readAtStart(designId)
-        : undefined;
-      if (unread !== undefined) {
-        set({ refusal: { message: unread, problems: [] } });
-        return undefined;
-      }
-      await useStudy.getState().flush();
       try {
+        const unread = readsFilesAtStart(designId)
+          ? await (await import("../tables/linked/readAtStart.ts")).readAtStart(designId)
+          : undefined;
+        if (unread !== undefined) {
+          set({ refusal: { message: unread, problems: [] } });
+          return undefined;
+        }
+        await useStudy.getState().flush();
         const run = await api.startRun(studyId, { designId });
         put(run);
         return run;

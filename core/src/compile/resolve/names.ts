@@ -44,3 +44,34 @@ export function checkNames(design: DesignOf, problems: Problems): void {
     "measures",
   );
 }
+
+/** Names of the study's own things, tables and variables: each is told that reads as another, or a design's, does. */
+export class StudyNames {
+  private readonly taken: Map<string, string>;
+
+  constructor(others: Iterable<{ readonly name: string }>) {
+    this.taken = new Map([
+      ["clock", "the clock"],
+      ["entity", "the entity"],
+      ["row", "the row that is looked at"],
+    ]);
+    for (const { name } of others) this.taken.set(nameKey(name), `"${name}"`);
+  }
+
+  /** Takes the name of the i-th of a list; whether it can be told from all before it. */
+  take(list: string, i: number, { id, name }: { readonly id: string; readonly name: string }, problems: Problems) {
+    const key = nameKey(name);
+    const other = this.taken.get(key);
+    const isFree = key !== "" && other === undefined;
+    if (!isFree)
+      problems.add(
+        "duplicate-name",
+        [list, i, "name"],
+        { id, field: "name" },
+        other ? `"${name}" reads the same as the name of ${other}.` : `"${name}" has no letter or digit in it.`,
+        "Choose another name, so that expressions can tell them apart.",
+      );
+    this.taken.set(key, `"${name}"`);
+    return isFree;
+  }
+}

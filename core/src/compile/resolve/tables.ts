@@ -19,6 +19,7 @@ import {
 import { TIME } from "../../quantity/index.ts";
 import type { Days } from "./calendars.ts";
 import { type CellProblem, cellWords, readNumbers, unitOfColumn } from "./cells.ts";
+import { StudyNames } from "./names.ts";
 import type { Path, Problems } from "./problems.ts";
 
 /**
@@ -64,35 +65,14 @@ export function readTables(
     scope,
     table: (id) => sources.get(id),
   };
-  checkTableNames(tables, design, problems);
+  const names = new StudyNames([...design.elements, ...design.entityTypes]);
+  tables.forEach((table, i) => names.take("tables", i, table, problems));
   for (const [i, table] of tables.entries()) {
     const own = design.tables.indexOf(table);
     const path: Path = own >= 0 ? ["designs", study.designs.indexOf(design), "tables", own] : ["tables", i];
     sources.set(table.id, readTable(table, path, context, problems));
   }
   return [...sources.values()];
-}
-
-function checkTableNames(tables: readonly Table[], design: DesignOf, problems: Problems): void {
-  const taken = new Map<string, string>([
-    ["clock", "the clock"],
-    ["entity", "the entity"],
-    ["row", "the row that is looked at"],
-  ]);
-  for (const { name } of [...design.elements, ...design.entityTypes]) taken.set(nameKey(name), `"${name}"`);
-  for (const [i, { id, name }] of tables.entries()) {
-    const key = nameKey(name);
-    const other = taken.get(key);
-    if (key === "" || other)
-      problems.add(
-        "duplicate-name",
-        ["tables", i, "name"],
-        { id, field: "name" },
-        other ? `"${name}" reads the same as the name of ${other}.` : `"${name}" has no letter or digit in it.`,
-        "Choose another name, so that expressions can tell them apart.",
-      );
-    taken.set(key, `"${name}"`);
-  }
 }
 
 function readTable(table: Table, path: Path, context: Context, problems: Problems): TableSource {

@@ -6,7 +6,6 @@ import {
   type CheckResult,
   checkExpression,
   type Meaning,
-  nameKey,
   PLAIN,
   rowKnown,
   sameType,
@@ -16,6 +15,7 @@ import {
 } from "../../expression/index.ts";
 import type { VariableModel } from "../../model/model.ts";
 import { variableSource } from "../../model/sources.ts";
+import { StudyNames } from "./names.ts";
 import type { Path, Problems } from "./problems.ts";
 
 /** Kinds of values that a variable may have. */
@@ -41,12 +41,7 @@ export function readVariables(
   problems: Problems,
 ): VariableModel[] {
   const variables = variablesOf(study.variables, design.variables);
-  const taken = new Map<string, string>([
-    ["clock", "the clock"],
-    ["entity", "the entity"],
-    ["row", "the row that is looked at"],
-    ...[...design.elements, ...design.entityTypes, ...tables].map(({ name }) => [nameKey(name), `"${name}"`] as const),
-  ]);
+  const names = new StudyNames([...design.elements, ...design.entityTypes, ...tables]);
   return variables.map((variable, index) => {
     const { id, name } = variable;
     const own = design.variables?.findIndex((o) => o.variable === id) ?? -1;
@@ -54,20 +49,10 @@ export function readVariables(
       own >= 0
         ? ["designs", study.designs.indexOf(design as (typeof study.designs)[number]), "variables", own, "value"]
         : ["variables", index, "value"];
-    const key = nameKey(name);
-    const other = taken.get(key);
-    if (key === "" || other)
-      problems.add(
-        "duplicate-name",
-        ["variables", index, "name"],
-        { id, field: "name" },
-        other ? `"${name}" reads the same as the name of ${other}.` : `"${name}" has no letter or digit in it.`,
-        "Choose another name, so that expressions can tell them apart.",
-      );
-    taken.set(key, `"${name}"`);
+    const isFree = names.take("variables", index, variable, problems);
     const read = new Reading(variable, index, path, tables, scope(), problems);
     const meaning = read.meaning();
-    if (!other && key !== "") declare(name, meaning ?? BROKEN);
+    if (isFree) declare(name, meaning ?? BROKEN);
     return { variable, checked: read.checked };
   });
 }

@@ -1,5 +1,5 @@
 import { type Design, type Study, type Table, type TableLink, tablesOf } from "@busy-harbor/core";
-import { api, ApiProblem } from "../../api/client.ts";
+import { api } from "../../api/client.ts";
 import { chooseFile } from "../../ui/chooseFile.ts";
 import { readFile } from "../readFile.ts";
 import { SpreadsheetProblem } from "../spreadsheet/guard.ts";
@@ -34,9 +34,9 @@ export async function fetchLinked(table: Linked, signal?: AbortSignal): Promise<
   } catch (error) {
     if (error instanceof SpreadsheetProblem)
       return { ok: false, before: table, message: `${error.message} ${error.hint}`.trim() };
-    if (error instanceof ApiProblem) return { ok: false, before: table, message: error.message };
     if (signal?.aborted) return { ok: false, before: table, message: "Reading the file was stopped." };
-    throw error;
+    // Whatever else it is, who waits for the file hears of it.
+    return { ok: false, before: table, message: error instanceof Error ? error.message : String(error) };
   }
 }
 
