@@ -1,4 +1,4 @@
-import { meanInterval, run } from "../core/src/index.ts";
+import { meanInterval, run, measuresOf } from "../core/src/index.ts";
 import { mm1 } from "./models.ts";
 
 /** Mean wait in line of M/M/1 at utilization 0.6, arrivals every 100 s, work of 60 s: rho / (mu - lambda). */
@@ -13,7 +13,7 @@ export function coverage(
   replications = 20,
 ): { readonly share: number; readonly meanHalfWidth: number } {
   const program = mm1("160 h", "exponential(100 s)", "10 h");
-  const at = program.measures.findIndex((m) => m.key === "s/wait.mean");
+  const at = measuresOf(program).findIndex((m) => m.key === "s/wait.mean");
   let [inside, halfWidths] = [0, 0];
   for (let experiment = 0; experiment < experiments; experiment++) {
     const values = Array.from(

@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { gunzipSync, gzipSync } from "node:zlib";
 import fc from "fast-check";
 import { z } from "zod";
-import { compile, readStudyText, run, runLong, type Study, writeStudy } from "../core/src/index.ts";
+import { compile, readStudyText, run, runLong, type Study, writeStudy, measuresOf } from "../core/src/index.ts";
 import { fullModels, plainModels } from "../core/test/randomModels.ts";
 
 /** Figures of one study: bits of each measure over its replications, by key; or why there are none. */
@@ -37,7 +37,7 @@ function figuresOf(text: string, design: string, replications: number): Record<s
       .digest("hex")
       .slice(0, 16);
   const figures = Object.fromEntries(
-    program.measures.map(({ key }, i) => [key, bits(results.map((r) => r.values[i]))]),
+    measuresOf(program).map(({ key }, i) => [key, bits(results.map((r) => r.values[i]))]),
   );
   return {
     ...figures,

@@ -1,5 +1,5 @@
 import { performance } from "node:perf_hooks";
-import { compile, readStudy, run } from "../core/src/index.ts";
+import { compile, readStudy, run, measuresOf } from "../core/src/index.ts";
 import { type ByHand, line50ByHand } from "./line50ByHand.ts";
 
 const STATIONS = 50;
@@ -84,7 +84,7 @@ export function benchLine50(): Line50 {
     const end = performance.now();
     if (!result || result.failure) throw new Error(result?.failure?.message ?? "The line did not run.");
     checkAlike(
-      program.measures.findIndex((m) => m.key === "out/departed"),
+      measuresOf(program).findIndex((m) => m.key === "out/departed"),
       result.values,
       hand,
     );

@@ -1,7 +1,15 @@
 import { availableParallelism } from "node:os";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
-import { compile, formatNumber, type KnownAnswer, meanInterval, readKnownAnswers, type Study } from "@busy-harbor/core";
+import {
+  compile,
+  formatNumber,
+  type KnownAnswer,
+  meanInterval,
+  readKnownAnswers,
+  type Study,
+  measuresOf,
+} from "@busy-harbor/core";
 import { report } from "./check.ts";
 import { type Console, EXIT, UsageError } from "./console.ts";
 import { runReplications } from "./replications.ts";
@@ -78,7 +86,7 @@ async function checkOne(
   const results = await runReplications(study, study.designs[0].id, study.run, threads);
   return checks.map(({ name: figure, value: exact, of }) => {
     const parts = Object.entries(of).map(([key, weight]) => ({
-      at: program.measures.findIndex((m) => m.key === key),
+      at: measuresOf(program).findIndex((m) => m.key === key),
       weight,
       key,
     }));

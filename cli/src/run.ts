@@ -14,6 +14,7 @@ import {
   type ReplicationResult,
   type RunSettings,
   type Study,
+  measuresOf,
 } from "@busy-harbor/core";
 import { report } from "./check.ts";
 import { type Console, EXIT, UsageError } from "./console.ts";
@@ -60,8 +61,8 @@ export async function runCommand(file: string, options: RunOptions, console: Con
   }
   const results = await runReplications(study, design.id, settings, options.threads ?? availableParallelism());
   const failures = results.flatMap((r) => (r.failure ? [failureProblem(r, design)] : []));
-  if (options.json) printJson(design, settings, program.measures, results, failures, console);
-  else printTable(study, design, settings, program.measures, results, failures, console);
+  if (options.json) printJson(design, settings, measuresOf(program), results, failures, console);
+  else printTable(study, design, settings, measuresOf(program), results, failures, console);
   return failures.length > 0 ? EXIT.problems : EXIT.ok;
 }
 

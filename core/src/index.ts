@@ -39,6 +39,7 @@ export * from "./study/knownAnswers.ts";
 export * from "./study/streams.ts";
 export * from "./study/fingerprint.ts";
 export * from "./compile/compile.ts";
+export * from "./compile/run.ts";
 export * from "./compile/differences.ts";
 export { settingsFromCells } from "./compile/families/cellValue.ts";
 export { memberStream } from "./compile/families/memberStream.ts";

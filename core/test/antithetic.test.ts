@@ -1,4 +1,4 @@
-import { assignStreams, compile, fingerprint, meanInterval, open, run, type Study } from "../src/index.ts";
+import { assignStreams, compile, fingerprint, meanInterval, open, run, type Study, measuresOf } from "../src/index.ts";
 import { openStreams } from "../src/random/streams.ts";
 import { chain, study } from "./study.ts";
 
@@ -20,7 +20,7 @@ const alone = (s: Study): Study => ({ ...s, run: { ...s.run, kind: "terminating"
 const valuesOf = (s: Study, key: string, count: number): number[] => {
   const { program, problems } = compile(s);
   if (!program) throw new Error(problems.map(({ message }) => message).join("\n"));
-  const at = program.measures.findIndex((m) => m.key === key);
+  const at = measuresOf(program).findIndex((m) => m.key === key);
   if (at < 0) throw new Error(`There is no ${key}.`);
   return Array.from({ length: count }, (_, i) => run(program, { seed: 5, replication: i + 1 })!.values[at]);
 };
@@ -53,7 +53,7 @@ test("a pair is the mean of a replication and its antithetic one; of a single un
   expect(new Set(apart).size).toBe(5);
 
   const { program } = compile(s);
-  const at = program!.measures.findIndex((m) => m.key === "s/state.busy");
+  const at = measuresOf(program!).findIndex((m) => m.key === "s/state.busy");
   const [first, second] = [false, true].map((mirrored) => {
     const session = open(program!, { seed: 5, replication: 2, mirrored });
     session.advanceTo(session.length);

@@ -1,4 +1,4 @@
-import { compile, fingerprint, readersOf, run, type Study } from "../src/index.ts";
+import { compile, fingerprint, readersOf, run, type Study, measuresOf } from "../src/index.ts";
 import { chain, study } from "./study.ts";
 
 const column = (id: string, holds: string, more: object = {}) => ({ id, name: id, holds, ...more });
@@ -36,7 +36,7 @@ function figures(of: Study, replication = 1) {
   const { program, problems } = compile(of);
   if (!program) throw new Error(problems.map((p) => p.message).join("\n"));
   const result = run(program, { seed: 3, replication })!;
-  const value = (key: string) => result.values[program.measures.findIndex((m) => m.key === key)];
+  const value = (key: string) => result.values[measuresOf(program).findIndex((m) => m.key === key)];
   return { value, values: [...result.values], failure: result.failure };
 }
 

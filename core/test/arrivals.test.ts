@@ -1,4 +1,4 @@
-import { compile, run } from "../src/index.ts";
+import { compile, run, measuresOf } from "../src/index.ts";
 import { expectInterval, measures, program, replicate, study } from "./build.ts";
 
 type Loose = Record<string, unknown>;
@@ -42,7 +42,7 @@ test("a Poisson process of a changing rate: counts by stretch have the mean and 
         more: day,
       }),
     );
-    const at = p.measures.findIndex((m) => m.key === "in/created");
+    const at = measuresOf(p).findIndex((m) => m.key === "in/created");
     return Array.from({ length: 400 }, (_, r) => run(p, { seed: 31, replication: r + 1 })!.values[at]);
   };
   const stats = (values: number[]) => {
@@ -129,7 +129,7 @@ test("a mix of entity types by weights, with attributes given at birth", () => {
     }),
   );
   const values = run(session, { seed: 1, replication: 1 })!.values;
-  expect(values[session.measures.findIndex((m) => m.key === "out/departed")]).toBe(0);
+  expect(values[measuresOf(session).findIndex((m) => m.key === "out/departed")]).toBe(0);
 });
 
 test("what is missing is said", () => {

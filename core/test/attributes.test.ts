@@ -1,4 +1,4 @@
-import { compile, run } from "../src/index.ts";
+import { compile, run, measuresOf } from "../src/index.ts";
 import { chain, measures, program, study } from "./build.ts";
 
 type Loose = Record<string, unknown>;
@@ -301,5 +301,7 @@ test("pieces keep the attributes of what they were cut from", () => {
       run: { length: "100 s" },
     }),
   );
-  expect(run(p, { seed: 1, replication: 1 })!.values[p.measures.findIndex((m) => m.key === "t1/worked.mean")]).toBe(6);
+  expect(run(p, { seed: 1, replication: 1 })!.values[measuresOf(p).findIndex((m) => m.key === "t1/worked.mean")]).toBe(
+    6,
+  );
 });

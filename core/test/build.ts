@@ -12,6 +12,7 @@ import {
   run,
   type Study,
   UNIT_WORDS,
+  measuresOf,
 } from "../src/index.ts";
 import { meanInterval } from "../src/inference/interval.ts";
 import { chain, study } from "./study.ts";
@@ -32,7 +33,7 @@ export function measures(elements: Loose[], links: Loose[], runSettings: Loose, 
   const result = run(p, { seed: 1, replication: 1 })!;
   if (result.failure) throw new Error(result.failure.message);
   return (key: string) => {
-    const at = p.measures.findIndex((m) => m.key === key);
+    const at = measuresOf(p).findIndex((m) => m.key === key);
     if (at < 0) throw new Error(`No measure ${key}`);
     return result.values[at];
   };

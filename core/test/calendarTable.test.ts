@@ -1,4 +1,13 @@
-import { calendarFromTable, calendarSchema, compile, fingerprint, run, type Study, tableSchema } from "../src/index.ts";
+import {
+  calendarFromTable,
+  calendarSchema,
+  compile,
+  fingerprint,
+  run,
+  type Study,
+  tableSchema,
+  measuresOf,
+} from "../src/index.ts";
 import { chain, study } from "./study.ts";
 
 const demand = (rows: string[][], more: object = {}) => ({
@@ -93,7 +102,7 @@ const arrived = (s: Study, replication = 1): number => {
   if (!program) throw new Error(JSON.stringify(problems));
   const { values, failure } = run(program, { seed: 5, replication })!;
   if (failure) throw new Error(failure.message);
-  return values[program.measures.findIndex(({ key }) => key === "in/created")];
+  return values[measuresOf(program).findIndex(({ key }) => key === "in/created")];
 };
 
 test("rates, counts, and the pattern written out by hand give the same arrivals, bit by bit", () => {

@@ -1,4 +1,4 @@
-import { compile, open, run } from "../src/index.ts";
+import { compile, open, run, measuresOf } from "../src/index.ts";
 import { study } from "./build.ts";
 
 const withDisplays = (displays: object[]) => {
@@ -43,7 +43,7 @@ test("displays show what their expressions read at the instant, in order", () =>
   session.advanceTo(35);
   const [busy, inside, clock, sum] = session.shown();
   // Three have come (at 10, 20 and 30 s), and who is not done is at the desk.
-  const departed = session.values()[program!.measures.findIndex((m) => m.key === "out/departed")];
+  const departed = session.values()[measuresOf(program!).findIndex((m) => m.key === "out/departed")];
   expect([busy, inside, sum]).toEqual([departed < 3 ? 1 : 0, 3 - departed, 5]);
   expect(clock).toBe(30);
 });

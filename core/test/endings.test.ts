@@ -1,4 +1,4 @@
-import { compile, run } from "../src/index.ts";
+import { compile, run, measuresOf } from "../src/index.ts";
 import { chain, measures, program, study } from "./build.ts";
 
 type Loose = Record<string, unknown>;
@@ -103,7 +103,7 @@ describe("custom measures", () => {
   const read = (list: Loose[], warmUp = 0) => {
     const p = program(custom(list));
     const { values } = run(p, { seed: 1, replication: 1, warmUp })!;
-    return p.measures.flatMap((m, i) =>
+    return measuresOf(p).flatMap((m, i) =>
       m.ownerKind === "custom" || m.ownerKind === "group" ? [[m.key, values[i]] as const] : [],
     );
   };
@@ -179,7 +179,7 @@ describe("custom measures", () => {
       designs: [{ ...s.designs[0], measures: [{ kind: "group", id: "g", name: "Both", elements: ["a", "b"] }] }],
     });
     const { values } = run(p, { seed: 1, replication: 1 })!;
-    const of = (id: string) => values[p.measures.findIndex((m) => m.key === `g/${id}`)];
+    const of = (id: string) => values[measuresOf(p).findIndex((m) => m.key === `g/${id}`)];
     // A: two at once, 10 s each, in 3 slots; B: one, 40 s.
     expect([of("done"), of("utilization"), of("state.idle")]).toEqual([
       3,

@@ -15,6 +15,7 @@ import {
   routeSentences,
   run,
   type Study,
+  measuresOf,
 } from "../src/index.ts";
 import { chain, study } from "./study.ts";
 
@@ -54,7 +55,7 @@ function figures(s: Study, replication = 1): Map<string, number> {
   if (!program) throw new Error(problems.map((p) => `${p.message} ${p.path.join(".")}`).join("\n"));
   const result = run(program, { seed: 7, replication })!;
   if (result.failure) throw new Error(result.failure.message);
-  return new Map(program.measures.map((m, i) => [m.key, result.values[i]]));
+  return new Map(measuresOf(program).map((m, i) => [m.key, result.values[i]]));
 }
 const failureOf = (s: Study) => run(compile(s).program!, { seed: 1, replication: 1 })!.failure?.message;
 

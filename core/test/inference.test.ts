@@ -10,6 +10,7 @@ import {
   run,
   runLong,
   verdict,
+  measuresOf,
 } from "../src/index.ts";
 import { chain, expectInterval, program, study } from "./build.ts";
 import plant from "./reference/comparison-plantgrowth.json";
@@ -101,7 +102,7 @@ describe("batch means of a long run", () => {
     });
     const p = program(s);
     const batches = runLong(p, { seed: 3, batches: 20 })!;
-    const at = (key: string) => p.measures.findIndex((m) => m.key === key);
+    const at = (key: string) => measuresOf(p).findIndex((m) => m.key === key);
     expect(batches.map((b) => b.replication)).toEqual(Array.from({ length: 20 }, (_, i) => i + 1));
     const waits = batches.map((b) => b.values[at("s/wait.mean")]);
     expectInterval(waits, 60, 0.06);
@@ -128,7 +129,7 @@ describe("batch means of a long run", () => {
     });
     const p = program(s);
     const waits = runLong(p, { seed: 3, batches: 40 })!.map(
-      (b) => b.values[p.measures.findIndex((m) => m.key === "s/line.mean")],
+      (b) => b.values[measuresOf(p).findIndex((m) => m.key === "s/line.mean")],
     );
     expect(batchesAreCorrelated(waits)).toBe(true);
   });
@@ -186,7 +187,8 @@ describe("values that may be off", () => {
           run: { length: "20 h" },
         }),
       );
-      return (key: string) => run(p, { seed: 1, replication: 1 })!.values[p.measures.findIndex((m) => m.key === key)];
+      return (key: string) =>
+        run(p, { seed: 1, replication: 1 })!.values[measuresOf(p).findIndex((m) => m.key === key)];
     };
     for (const seconds of [600, 601, 607])
       expect([of(`${seconds} s`)("d/stay.p50"), of(`${seconds} s`)("d/stay.max")]).toEqual([seconds, seconds]);
@@ -204,7 +206,7 @@ describe("values that may be off", () => {
       }),
     );
     const { values, errors } = run(p, { seed: 1, replication: 1 })!;
-    expect(errors!.map(([m]) => p.measures[m].id)).toEqual(expect.arrayContaining(["stay.p50", "timeInSystem.p99"]));
+    expect(errors!.map(([m]) => measuresOf(p)[m].id)).toEqual(expect.arrayContaining(["stay.p50", "timeInSystem.p99"]));
     for (const [m, error] of errors!) expect(error / values[m]).toBeLessThan(0.008);
     expect(run(p, { seed: 1, replication: 1, length: 20 * 3600 })!.errors).toBeUndefined();
   });

@@ -1,4 +1,4 @@
-import { run, runLong } from "../src/index.ts";
+import { run, runLong, measuresOf } from "../src/index.ts";
 import { Level } from "../src/statistics/level.ts";
 import { chain, measures, program, study, timeline } from "./build.ts";
 
@@ -368,7 +368,7 @@ describe("parts and bounds", () => {
         run: { length: "30 s", kind: "long", replications: 3 },
       }),
     );
-    const at = p.measures.findIndex((m) => m.key === "in/created");
+    const at = measuresOf(p).findIndex((m) => m.key === "in/created");
     expect(runLong(p, { seed: 1, batches: 3 })!.map((r) => r.values[at])).toEqual([1, 2, 3]);
     const warm = program(
       study({
@@ -391,7 +391,7 @@ describe("parts and bounds", () => {
         replication: 1,
       })!;
       const p = program(study({ elements, links: chain("in", "d", "out"), run: { ...RUN, ...end } }));
-      expect([result.until, result.values[p.measures.findIndex((m) => m.key === "out/departed")]]).toEqual([6, 3]);
+      expect([result.until, result.values[measuresOf(p).findIndex((m) => m.key === "out/departed")]]).toEqual([6, 3]);
     }
   });
 

@@ -1,4 +1,4 @@
-import { compile, fingerprint, phraseText, readBack, run, type Study } from "../src/index.ts";
+import { compile, fingerprint, phraseText, readBack, run, type Study, measuresOf } from "../src/index.ts";
 import { study } from "./study.ts";
 
 type Loose = Record<string, unknown>;
@@ -65,8 +65,13 @@ const figures = (of: Study) => {
   return {
     failure: result.failure,
     value: (key: string) => {
-      const at = program.measures.findIndex((m) => m.key === key);
-      if (at < 0) throw new Error(`There is no ${key}: ${program.measures.map((m) => m.key).join(" ")}`);
+      const at = measuresOf(program).findIndex((m) => m.key === key);
+      if (at < 0)
+        throw new Error(
+          `There is no ${key}: ${measuresOf(program)
+            .map((m) => m.key)
+            .join(" ")}`,
+        );
       return result.values[at];
     },
   };

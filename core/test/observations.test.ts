@@ -7,6 +7,7 @@ import {
   run,
   runLong,
   type Study,
+  measuresOf,
 } from "../src/index.ts";
 import { chain, study } from "./study.ts";
 
@@ -50,7 +51,7 @@ function observed(s: Study, replication = 1) {
   const table = observationTable(program.model);
   const rows: (string | number)[][] = [];
   const result = run(program, { seed: 1, replication, observe: (departed) => void rows.push(table.row(departed)) })!;
-  const value = (key: string) => result.values[program.measures.findIndex((m) => m.key === key)];
+  const value = (key: string) => result.values[measuresOf(program).findIndex((m) => m.key === key)];
   return { head: table.head, rows, value, program };
 }
 
@@ -107,7 +108,7 @@ test("of a long run all that leave are told, and of a pair those of both", () =>
   const long = compile(yard([], { length: "3 h", kind: "long" })).program!;
   const times: number[] = [];
   const batches = runLong(long, { seed: 1, batches: 3, observe: ({ at }: Departed) => void times.push(at) })!;
-  const departed = long.measures.findIndex((m) => m.key === "d/departed");
+  const departed = measuresOf(long).findIndex((m) => m.key === "d/departed");
   expect(times).toHaveLength(batches.reduce((sum, batch) => sum + batch.values[departed], 0));
   expect(times).toEqual([...times].sort((a, b) => a - b));
 

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { compile, open, type Program, run, type Study, UNIT } from "../src/index.ts";
+import { compile, open, type Program, run, type Study, UNIT, measuresOf } from "../src/index.ts";
 import { study } from "./build.ts";
 import { fullModels, plainModels } from "./randomModels.ts";
 
@@ -85,7 +85,7 @@ describe.each([
         const session = open(p, { seed, replication: 1 });
         session.advanceTo(session.length);
         const { values } = session.result();
-        const of = (key: string) => values[p.measures.findIndex((m) => m.key === key)];
+        const of = (key: string) => values[measuresOf(p).findIndex((m) => m.key === key)];
         expect(session.failure).toBeUndefined();
         // Created is departed, lost, ended inside or still there, and the picture shows each of those that are
         // nobody's part once.
@@ -106,7 +106,7 @@ describe.each([
           const held = cold.designs[0].elements.some((e) => e.kind === "join" && e.keeps === "to be undone")
             ? ["held"]
             : [];
-          const stood = p.measures.some((m) => m.key === `${t}/stood.mean`) ? ["stood"] : [];
+          const stood = measuresOf(p).some((m) => m.key === `${t}/stood.mean`) ? ["stood"] : [];
           const parts = ["waiting", "worked", "moving", "dwelling", "blocked", ...held, ...stood].reduce(
             (sum, part) => sum + of(`${t}/${part}.mean`),
             0,
@@ -114,7 +114,7 @@ describe.each([
           expect(Math.abs(parts - of(`${t}/timeInSystem.mean`))).toBeLessThan(1e-6 * Math.max(1, parts));
         }
         for (const element of cold.designs[0].elements) {
-          const shares = p.measures
+          const shares = measuresOf(p)
             .filter((m) => m.ownerId === element.id && m.id.startsWith("state."))
             .map((m) => of(m.key));
           if (shares.length === 0) continue;
@@ -123,7 +123,9 @@ describe.each([
           expect(shares.reduce((a, b) => a + b)).toBeCloseTo(1, 9);
         }
         // Ranges cover all time, and a custom average is that of what it is made of.
-        const ranges = p.measures.filter((m) => m.key.startsWith("m1/")).map((m) => of(m.key));
+        const ranges = measuresOf(p)
+          .filter((m) => m.key.startsWith("m1/"))
+          .map((m) => of(m.key));
         if (ranges.length > 0) expect(ranges.reduce((a, b) => a + b)).toBeCloseTo(1, 9);
         if (ranges.length > 0) expect(of("m3/mean")).toBeCloseTo(2 * of("crew/line.mean"), 9);
         // What set out on links into an element came from what left the elements before.
@@ -159,7 +161,7 @@ test("who still waits for the first free place at the end is not waiting in the 
     );
   const shared = make();
   const first = run(shared, { seed: 1, replication: 1 })!;
-  expect(first.values[shared.measures.findIndex((m) => m.key === "q/line.end")]).toBeGreaterThan(1);
+  expect(first.values[measuresOf(shared).findIndex((m) => m.key === "q/line.end")]).toBeGreaterThan(1);
   expect(bits(run(shared, { seed: 1, replication: 2 })!.values)).toBe(
     bits(run(make(), { seed: 1, replication: 2 })!.values),
   );
@@ -186,7 +188,7 @@ test("resources are freed as often as they are claimed: when all have left, none
       // Little's law holds exactly over a time that begins and ends empty: all time in the system is some entity's.
       session.advanceTo(session.length);
       const values = session.values();
-      const measures = programOf(few).measures;
+      const measures = measuresOf(programOf(few));
       const of = (key: string) => values[measures.findIndex((m) => m.key === key)];
       const simple = !design.elements.some((e) => e.kind === "join" || e.kind === "split");
       for (const { id } of design.entityTypes) {

@@ -1,4 +1,4 @@
-import { compile, fingerprint, open, randomSources, run, type Study } from "../src/index.ts";
+import { compile, fingerprint, open, randomSources, run, type Study, measuresOf } from "../src/index.ts";
 import { chain, study } from "./study.ts";
 
 const model = (streams: object[] = [], more: object = {}): Study =>
@@ -21,7 +21,7 @@ const streamOf = (field: string) => sources(model()).find((s) => s.field === fie
 function figures(of: Study, replication = 1) {
   const { program } = compile(of);
   const { values } = run(program!, { seed: 8, replication })!;
-  const value = (key: string) => values[program!.measures.findIndex((m) => m.key === key)];
+  const value = (key: string) => values[measuresOf(program!).findIndex((m) => m.key === key)];
   return { arrived: value("in/created"), worked: value("t1/worked.mean"), first: value("out/departed") };
 }
 
@@ -48,7 +48,7 @@ test("a seed of its own changes what its stream gives, and nothing else", () => 
   expect(pinned.worked).not.toBe(plain.worked);
   // Whatever the seed of the run, the pinned one stays.
   const { program } = compile(model([{ stream: streamOf("between"), seed: 99 }]));
-  const created = program!.measures.findIndex((m) => m.key === "in/created");
+  const created = measuresOf(program!).findIndex((m) => m.key === "in/created");
   const arrived = [1, 2, 3].map((seed) => run(program!, { seed, replication: 1 })!.values[created]);
   expect(new Set(arrived).size).toBe(1);
 });
@@ -78,7 +78,7 @@ describe("draws of a replication are counted", () => {
     session.advanceTo(session.length);
     const draws = session.draws();
     const values = session.values();
-    const value = (key: string) => values[program!.measures.findIndex((m) => m.key === key)];
+    const value = (key: string) => values[measuresOf(program!).findIndex((m) => m.key === key)];
     return {
       drawn: new Map(randomSources(program!.model).map(({ field, stream }) => [field, draws.get(stream)])),
       value,

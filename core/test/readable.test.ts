@@ -1,4 +1,4 @@
-import { compile, elementKinds, run } from "../src/index.ts";
+import { compile, elementKinds, run, measuresOf } from "../src/index.ts";
 import { chain, program, study } from "./build.ts";
 
 type Loose = Record<string, unknown>;
@@ -67,7 +67,7 @@ test.each(properties)("%s is read while running", (expression) => {
   const p = program({ ...every, designs: [{ ...every.designs[0], measures }] });
   const { values, failure } = run(p, { seed: 1, replication: 1 })!;
   expect(failure).toBeUndefined();
-  expect(values[p.measures.findIndex((m) => m.key === "m/mean")]).toBeGreaterThanOrEqual(0);
+  expect(values[measuresOf(p).findIndex((m) => m.key === "m/mean")]).toBeGreaterThanOrEqual(0);
 });
 
 test("what is not declared is a problem, and what is named is known", () => {

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { checkExpression, makeScope, run } from "../src/index.ts";
+import { checkExpression, makeScope, run, measuresOf } from "../src/index.ts";
 import { openStreams } from "../src/random/streams.ts";
 import { chain, program, study } from "./build.ts";
 
@@ -75,7 +75,7 @@ test("waits, departures and utilization of one line before several servers are t
           }),
         );
         const result = run(p, { seed, replication })!;
-        const of = (key: string) => result.values[p.measures.findIndex((m) => m.key === key)];
+        const of = (key: string) => result.values[measuresOf(p).findIndex((m) => m.key === key)];
         const expected = waitsByRecursion(
           servers,
           draw(between, seed, replication, 11),
@@ -108,7 +108,7 @@ describe("common random numbers", () => {
   };
   const arrivals = (elements: Record<string, unknown>[], links: Record<string, unknown>[]) => {
     const p = program(study({ ...base, elements, links }));
-    return run(p, { seed: 3, replication: 4 })!.values[p.measures.findIndex((m) => m.key === "in/created")];
+    return run(p, { seed: 3, replication: 4 })!.values[measuresOf(p).findIndex((m) => m.key === "in/created")];
   };
 
   test("a change of one part leaves the draws of all others alone", () => {
@@ -165,7 +165,7 @@ test("expressions read the running model: a station that works faster the longer
   );
   const result = run(p, { seed: 1, replication: 1 })!;
   // The first starts before the others have joined: 10 s. Then 2, 1 and 0 are left in line: 10/3, 10/2 and 10 s.
-  expect(result.values[p.measures.findIndex((m) => m.key === "s/utilization")]).toBeCloseTo(
+  expect(result.values[measuresOf(p).findIndex((m) => m.key === "s/utilization")]).toBeCloseTo(
     (10 + 10 / 3 + 5 + 10) / 100,
     12,
   );

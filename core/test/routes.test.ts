@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { compile, readStudyText, routeSentences, run, type Study } from "../src/index.ts";
+import { compile, readStudyText, routeSentences, run, type Study, measuresOf } from "../src/index.ts";
 import { study } from "./study.ts";
 
 const column = (id: string, holds: string, more: object = {}) => ({ id, name: id, holds, ...more });
@@ -68,7 +68,7 @@ const figures = (of: Study) => {
   const { program, problems } = compile(of);
   if (!program) throw new Error(problems.map((p) => p.message).join("\n"));
   const result = run(program, { seed: 1, replication: 1 })!;
-  const value = (key: string) => result.values[program.measures.findIndex((m) => m.key === key)];
+  const value = (key: string) => result.values[measuresOf(program).findIndex((m) => m.key === key)];
   return { value, failure: result.failure };
 };
 
@@ -171,7 +171,7 @@ test("the hull workshop is driven by its tables alone, and its question has an a
   const inYard = (design: string) => {
     const { program, problems } = compile(read.study, design);
     expect(problems).toEqual([]);
-    const at = program!.measures.findIndex((m) => m.key === "m1/mean");
+    const at = measuresOf(program!).findIndex((m) => m.key === "m1/mean");
     return [1, 2, 3, 4, 5].map((replication) => {
       const result = run(program!, { seed: 53, replication })!;
       expect(result.failure).toBeUndefined();
@@ -247,7 +247,7 @@ test("a product-form network from a routing table has the numbers of its formula
   const { program } = compile(of);
   const runs = Array.from({ length: 12 }, (_, i) => run(program!, { seed: 11, replication: i + 1 })!.values);
   for (const [id, r] of Object.entries(rho)) {
-    const at = (key: string) => program!.measures.findIndex((m) => m.key === `${id}/${key}`);
+    const at = (key: string) => measuresOf(program!).findIndex((m) => m.key === `${id}/${key}`);
     const busy = runs.map((values) => values[at("utilization")]);
     const inside = runs.map((values) => values[at("line.mean")] + values[at("utilization")]);
     for (const [values, truth] of [

@@ -12,6 +12,7 @@ import {
   rewritings,
   run,
   type Study,
+  measuresOf,
 } from "../src/index.ts";
 import { chain, study } from "./study.ts";
 
@@ -164,7 +165,7 @@ describe("while a model runs", () => {
     const { program, problems } = compile(of);
     if (!program) throw new Error(problems.map((p) => p.message).join(" "));
     const result = run(program, { seed: 5, replication })!;
-    return { value: (key: string) => result.values[program.measures.findIndex((m) => m.key === key)], result };
+    return { value: (key: string) => result.values[measuresOf(program).findIndex((m) => m.key === key)], result };
   };
   const same = (a: string, b: string, more: Parameters<typeof model>[1] = {}) => {
     const [first, second] = [busy(model(a, more)), busy(model(b, more))];
@@ -291,7 +292,7 @@ test("a design's own version of a table holds for it alone", () => {
     const { program } = compile(both, design);
     const session = open(program!, { seed: 1, replication: 1 });
     session.advanceTo(3600);
-    return session.values()[program!.measures.findIndex((m) => m.key === "desk/utilization")];
+    return session.values()[measuresOf(program!).findIndex((m) => m.key === "desk/utilization")];
   };
   expect(busyOf("d1")).toBeGreaterThan(0.8);
   expect(busyOf("d2")).toBeLessThan(0.6);

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { compile, open, readBack, run } from "../src/index.ts";
+import { compile, open, readBack, run, measuresOf } from "../src/index.ts";
 import reference from "./reference/queueing.json";
 import { chain, expectInterval, replicate, study } from "./build.ts";
 
@@ -115,7 +115,7 @@ function departures(more: Record<string, string>) {
     for (const s of here) if (!now.has(s)) left.push([s, session.time]);
     here = now;
   }
-  const of = (key: string) => session.values()[program!.measures.findIndex((m) => m.key === key)];
+  const of = (key: string) => session.values()[measuresOf(program!).findIndex((m) => m.key === key)];
   return { left, of };
 }
 
@@ -223,7 +223,7 @@ test("those turned away wait for room where their way leads, and go on when ther
     }),
   );
   const { values, failure } = run(program!, { seed: 1, replication: 1 })!;
-  const of = (key: string) => values[program!.measures.findIndex((m) => m.key === key)];
+  const of = (key: string) => values[measuresOf(program!).findIndex((m) => m.key === key)];
   expect(failure).toBeUndefined();
   // At r at once (1 s), then those of 2 and 3 s after 11 and 21 s.
   expect([of("r/done"), of("s/balked"), of("t1/departed"), of("t1/inSystem.end")]).toEqual([3, 3, 3, 1]);
@@ -330,7 +330,7 @@ test("any order, patience and room: none is lost sight of, and every line is emp
         }),
       );
       const { values, failure } = run(program!, { seed, replication: 1 })!;
-      const of = (key: string) => values[program!.measures.findIndex((m) => m.key === key)] || 0;
+      const of = (key: string) => values[measuresOf(program!).findIndex((m) => m.key === key)] || 0;
       expect(failure).toBeUndefined();
       expect(of("t1/created")).toBe(120);
       expect(of("t1/departed") + of("t1/lost")).toBe(120);

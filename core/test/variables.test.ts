@@ -14,6 +14,7 @@ import {
   type Study,
   takeOver,
   writeStudy,
+  measuresOf,
 } from "../src/index.ts";
 import { chain, study } from "./study.ts";
 
@@ -53,7 +54,7 @@ function figure(s: Study, key: string, replication = 1): number {
   if (!program) throw new Error(messages(s).join("\n"));
   const result = run(program, { seed: 3, replication })!;
   if (result.failure) throw new Error(result.failure.message);
-  return result.values[program.measures.findIndex((m) => m.key === key)];
+  return result.values[measuresOf(program).findIndex((m) => m.key === key)];
 }
 const busy = (s: Study, replication = 1) => figure(s, "s/state.busy", replication);
 const scopeOf = (s: Study) => expressionScopes(s, s.designs[0]).withoutEntity;
@@ -191,7 +192,7 @@ test("a design has a first value of its own, which is a difference that can be t
   Object.assign(other, { id: "other", name: "Faster", variables: [{ variable: "times", value: "2 min" }] });
   s.designs.push(other);
   const { program } = compile(s, "other");
-  const at = program!.measures.findIndex((m) => m.key === "s/state.busy");
+  const at = measuresOf(program!).findIndex((m) => m.key === "s/state.busy");
   expect(run(program!, { seed: 3, replication: 1 })!.values[at]).toBeCloseTo(0.2, 12);
   expect(busy(s)).toBeCloseTo(0.4, 12);
   const found = differences(s.designs[0], s.designs[1], s.variables);

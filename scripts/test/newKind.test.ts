@@ -89,8 +89,7 @@ export const scale: Symbol<"scale"> = {
 /** Looks for the kind everywhere; what it finds goes out as JSON. */
 const PROBE = `import { renderToStaticMarkup } from "react-dom/server";
 import {
-  assignStreams, compile, definitionOf, differences, kindOf, open, phraseText, readBack, readStudy, studyJsonSchema,
-} from "@busy-harbor/core";
+  assignStreams, compile, definitionOf, differences, kindOf, open, phraseText, readBack, readStudy, studyJsonSchema, measuresOf } from "@busy-harbor/core";
 import { Dock } from "./web/src/build/Dock.tsx";
 import { formOf } from "./web/src/build/settings/forms.tsx";
 import { makeKit } from "./web/src/build/settings/kit.tsx";
@@ -119,7 +118,7 @@ const session = open(program, { seed: 1, replication: 1 });
 session.advanceTo(session.length);
 const other = structuredClone(now);
 Object.assign(other.elements[1], { weighing: "3 min", prints: "slip", tare: "" });
-const { measures } = program;
+const measures = measuresOf(program);
 const at = measures.findIndex((m) => m.key === "w/weighed");
 const kit = makeKit(element, now, study, model.nodes[1], []);
 console.log(JSON.stringify({

@@ -7,6 +7,7 @@ import {
   runSettingsSchema,
   schemaProblem,
   type Study,
+  measuresOf,
 } from "@busy-harbor/core";
 import { newRunSchema, newStudySchema, saveStudySchema } from "@busy-harbor/core/contract";
 import { z } from "zod";
@@ -152,7 +153,7 @@ export function readRun({ kept, request }: { readonly kept: Kept; readonly reque
       settings: JSON.stringify(settings),
       snapshot,
       documentId: hashOf(snapshot),
-      measures: JSON.stringify(program.measures),
+      measures: JSON.stringify(measuresOf(program)),
     },
   };
 }

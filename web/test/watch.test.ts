@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { compile, definitionOf, type Frame, open, PHASE, UNIT, readStudyText } from "@busy-harbor/core";
+import { compile, definitionOf, type Frame, open, PHASE, UNIT, readStudyText, measuresOf } from "@busy-harbor/core";
 import { linesOnScreen, placeEntities, type SlotMemory } from "../src/watch/placeEntities.ts";
 import { meanText, readingsOf } from "../src/measure/readings.ts";
 
@@ -68,7 +68,7 @@ test("an entity keeps its slot while others come and go, and slots tell how many
 });
 
 test("readings turn values into display units, and undefined ones into gaps", () => {
-  const [measure] = program!.measures.filter((m) => m.id === "timeInSystem.mean");
+  const [measure] = measuresOf(program!).filter((m) => m.id === "timeInSystem.mean");
   // Count, mean, squared deviations, least, most, errors, squared differences of neighbours, last: of 60 s, nothing,
   // 180 s.
   const statistics = new Float64Array([2, 120, 7200, 60, 180, 6, 14_400, 180]);
@@ -140,6 +140,6 @@ test("a line that is not in the order of coming stands in the order in which it 
 test.each(["foot-passengers", "container-workshop"])("every measure of %s has a definition for its tooltip", (name) => {
   const read = readStudyText(readFileSync(join(__dirname, `../../demo/${name}.json`), "utf8"));
   if (!read.ok) throw new Error(JSON.stringify(read.problems));
-  const { measures } = compile(read.study).program!;
+  const measures = measuresOf(compile(read.study).program!);
   expect(measures.filter((m) => definitionOf(m) === "").map((m) => m.key)).toEqual([]);
 });

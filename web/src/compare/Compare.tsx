@@ -1,6 +1,7 @@
 import {
   COUNTED_IN,
   definitionOf,
+  measuresOf,
   comparePaired,
   type Design,
   dimensionSymbol,
@@ -60,9 +61,9 @@ function Comparing({ study }: { study: Study }) {
   const keys =
     study.comparison.measures.length > 0
       ? study.comparison.measures
-      : (compilation?.program?.measures
+      : (compilation?.program ? measuresOf(compilation.program) : [])
           .filter((m) => m.ownerKind === "entity type" && USUAL.includes(m.id))
-          .map((m) => m.key) ?? []);
+          .map((m) => m.key);
   const missing = chosen.filter((d) => {
     const run = latest.get(d.id);
     return !run || outOfDate(run, study) || run.finished < settings.replications;
@@ -122,7 +123,7 @@ function Comparing({ study }: { study: Study }) {
     change("Choose measures to compare", (s) => void (s.comparison.measures = next));
   const offered = uniqueMeasures(
     loaded.map((l) => l.results),
-    compilation?.program?.measures ?? [],
+    compilation?.program ? measuresOf(compilation.program) : [],
   );
 
   return (

@@ -1,24 +1,6 @@
-import {
-  closestCenter,
-  DndContext,
-  type DragEndEvent,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from "@dnd-kit/core";
-import { restrictToParentElement, restrictToVerticalAxis } from "@dnd-kit/modifiers";
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from "@dnd-kit/sortable";
-import { CSS } from "@dnd-kit/utilities";
-import { GripVertical } from "lucide-react";
-import type { ReactNode } from "react";
+import { Fragment, lazy, type ReactNode, Suspense } from "react";
 
-interface Props {
+export interface SortableProps {
   /** Ids of the entries in their order. */
   readonly ids: readonly string[];
   readonly nameOf: (id: string) => string;
@@ -28,84 +10,24 @@ interface Props {
   readonly children: (id: string, index: number, grip: ReactNode) => ReactNode;
 }
 
-/** Entries whose order means something: moved by their grips, by the pointer or with Space and the arrow keys. */
-export function SortableList({ ids, nameOf, onMove, children }: Props) {
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  const end = ({ active, over }: DragEndEvent) => {
-    const [from, to] = [ids.indexOf(String(active.id)), over ? ids.indexOf(String(over.id)) : -1];
-    if (from >= 0 && to >= 0 && from !== to) onMove(from, to);
-  };
-  const place = (id: string | number | undefined) => (id === undefined ? 0 : ids.indexOf(String(id)) + 1);
+// What moves entries is a large package, and the first card opened is seen sooner without it.
+const SortableEntries = lazy(() => import("./SortableEntries.tsx"));
+
+/** Entries whose order means something. Until what moves them has come they stand in their order, without grips. */
+export function SortableList(props: SortableProps) {
+  const { ids, children } = props;
   return (
-    <DndContext
-      sensors={sensors}
-      collisionDetection={closestCenter}
-      modifiers={[restrictToVerticalAxis, restrictToParentElement]}
-      onDragEnd={end}
-      accessibility={{
-        screenReaderInstructions: {
-          draggable: "Space takes it up, the arrow keys move it, Space puts it down, Escape puts it back.",
-        },
-        announcements: {
-          onDragStart: ({ active }) =>
-            `${nameOf(String(active.id))} taken up, place ${place(active.id)} of ${ids.length}.`,
-          onDragOver: ({ active, over }) => `${nameOf(String(active.id))} now at place ${place(over?.id)}.`,
-          onDragEnd: ({ active, over }) => `${nameOf(String(active.id))} put down at place ${place(over?.id)}.`,
-          onDragCancel: ({ active }) => `${nameOf(String(active.id))} is back where it was.`,
-        },
-      }}
-    >
-      <SortableContext items={[...ids]} strategy={verticalListSortingStrategy}>
+    <Suspense
+      fallback={
         <div>
           {ids.map((id, i) => (
-            <Entry key={id} id={id} name={nameOf(id)} isAlone={ids.length < 2}>
-              {(grip) => children(id, i, grip)}
-            </Entry>
+            <Fragment key={id}>{children(id, i, null)}</Fragment>
           ))}
         </div>
-      </SortableContext>
-    </DndContext>
-  );
-}
-
-function Entry({
-  id,
-  name,
-  isAlone,
-  children,
-}: {
-  id: string;
-  name: string;
-  isAlone: boolean;
-  children: (grip: ReactNode) => ReactNode;
-}) {
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
-    id,
-  });
-  const grip = !isAlone && (
-    <button
-      ref={setActivatorNodeRef}
-      type="button"
-      className="cursor-grab touch-none rounded text-soft"
-      {...attributes}
-      {...listeners}
-      aria-label={`Move ${name}`}
-      data-tip="Drag to change the order"
+      }
     >
-      <GripVertical size={13} />
-    </button>
-  );
-  return (
-    <div
-      ref={setNodeRef}
-      className={isDragging ? "relative z-10 opacity-80" : ""}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
-    >
-      {children(grip)}
-    </div>
+      <SortableEntries {...props} />
+    </Suspense>
   );
 }
 
