@@ -6,7 +6,7 @@ import { formatOf } from "../drawings/format.ts";
 import { imageSize } from "../drawings/imageSize.ts";
 import { useDrawings } from "../drawings/drawingStore.ts";
 import { DrawingProblem, refuse } from "../drawings/problem.ts";
-import { cleanSvg } from "../drawings/svg.ts";
+import { svgReader } from "../drawings/svgReader.ts";
 import { gridStep, snap, toFloor } from "../floor/view.ts";
 import { useView } from "../floor/viewStore.ts";
 import { chooseFile } from "../ui/chooseFile.ts";
@@ -34,7 +34,7 @@ export async function keepPicture(file: File): Promise<{ file: string; format: "
   try {
     const bytes = new Uint8Array(await file.arrayBuffer());
     const format = formatOf(bytes);
-    if (format === "svg") cleanSvg(new TextDecoder().decode(bytes));
+    if (format === "svg") (await svgReader()).cleanSvg(new TextDecoder().decode(bytes));
     else if (format === "dxf") return refuse("A DXF is a drawing, not a picture.", "Add it as a background drawing.");
     else imageSize(bytes, format);
     const id = await sha256(bytes);

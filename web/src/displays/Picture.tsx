@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { api } from "../api/client.ts";
-import { cleanSvg } from "../drawings/svg.ts";
+import { svgReader } from "../drawings/svgReader.ts";
 
 /** A picture from a study's file. As an image it can run and fetch nothing, whatever is in it. */
 export function Picture({
@@ -21,9 +21,9 @@ export function Picture({
     let gone = false;
     api
       .file(file)
-      .then((bytes) => {
+      .then(async (bytes) => {
+        const content = format === "svg" ? (await svgReader()).cleanSvg(new TextDecoder().decode(bytes)).text : bytes;
         if (gone) return;
-        const content = format === "svg" ? cleanSvg(new TextDecoder().decode(bytes)).text : bytes;
         made = URL.createObjectURL(
           new Blob([content], { type: format === "svg" ? "image/svg+xml" : `image/${format}` }),
         );

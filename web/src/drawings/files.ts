@@ -4,7 +4,7 @@ import { api } from "../api/client.ts";
 import type { DrawingWorker, FileInfo, Opened } from "./drawing.worker.ts";
 import { formatOf } from "./format.ts";
 import { DrawingProblem } from "./problem.ts";
-import { cleanSvg, drawSvg } from "./svg.ts";
+import { svgReader } from "./svgReader.ts";
 
 export type FileState =
   | { readonly state: "reading" }
@@ -68,6 +68,7 @@ export const sha256 = async (bytes: Uint8Array<ArrayBuffer>): Promise<string> =>
     .join("");
 
 async function readSvg(id: string, bytes: Uint8Array): Promise<FileInfo> {
+  const { cleanSvg, drawSvg } = await svgReader();
   const clean = cleanSvg(new TextDecoder().decode(bytes));
   const image = await drawSvg(clean);
   await inDrawingThread((remote) => remote.keep(id, transfer(image, [image]), clean.width, clean.height));

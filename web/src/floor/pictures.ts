@@ -1,6 +1,6 @@
 import type { Element, EntityType } from "@busy-harbor/core";
 import { api } from "../api/client.ts";
-import { cleanSvg, drawSvg } from "../drawings/svg.ts";
+import { svgReader } from "../drawings/svgReader.ts";
 import { useView } from "./viewStore.ts";
 
 type Picture = NonNullable<EntityType["picture"]> | NonNullable<Element["picture"]>;
@@ -14,7 +14,7 @@ export async function loadPicture(
     const bytes = await api.file(file);
     const whole =
       format === "svg"
-        ? await drawSvg(cleanSvg(new TextDecoder().decode(bytes)))
+        ? await svgReader().then(({ cleanSvg, drawSvg }) => drawSvg(cleanSvg(new TextDecoder().decode(bytes))))
         : await createImageBitmap(new Blob([bytes], { type: `image/${format}` }));
     const scale = pixels / Math.max(whole.width, whole.height);
     return await createImageBitmap(whole, {
