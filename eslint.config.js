@@ -21,6 +21,7 @@ const layers = [
   "measures",
   "model",
   "lowering",
+  "logic",
   "elements",
   "study",
   "inference",

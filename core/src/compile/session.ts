@@ -5,6 +5,8 @@ import { Lowering } from "../lowering/lowering.ts";
 import { kindOf, prepareNode } from "../elements/index.ts";
 import { measureCustom, measureTogether } from "../elements/custom.ts";
 import { inOrder, RUN_MEASURES } from "../elements/measures.ts";
+import { followedBy, Logic } from "../logic/logic.ts";
+import { measureRecorded } from "../logic/recorded.ts";
 import { PART, STRIDE_BITS } from "../kernel/pool.ts";
 import type { Model } from "../model/model.ts";
 import type { Observe } from "./observations.ts";
@@ -55,6 +57,7 @@ export class Session {
   /** Seconds from the start at which measuring begins. */
   warmUp = 0;
 
+  private readonly logic: Logic | undefined;
   private replication = 0;
   private readers: Read[] | undefined;
   private readonly discard: number;
@@ -78,6 +81,7 @@ export class Session {
       model.stop.condition,
       ...model.custom.map(({ value }) => value),
       ...nodes.map((node) => kindOf(node.element).follows?.(node)),
+      ...(model.logic ? followedBy(model.logic) : []),
     ];
     this.lowering = new Lowering(
       model,
@@ -91,12 +95,17 @@ export class Session {
       kernel.pool.release(token);
       return SUSPEND;
     });
+    // Rules say what they listen to before elements are made.
+    this.logic = model.logic && new Logic(model.logic, this.lowering);
     const lowerAll = nodes.map((node) => prepareNode(node, this.lowering));
     lowerAll.forEach((lower, index) => {
       kernel.emittingFor = index;
       lower();
     });
     kernel.emittingFor = -1;
+    for (const custom of model.custom)
+      if (custom.measure.kind === "recorded") measureRecorded(custom, this.lowering, this.logic);
+    this.logic?.lower();
     if (model.stop.count !== undefined || model.stop.condition) {
       this.lowering.meters.of({ id: "run", name: "Run" }, "run", RUN_MEASURES).add("length", () => kernel.now);
     }

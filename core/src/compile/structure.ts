@@ -29,7 +29,7 @@ export function checkStructure(model: Model, designIndex: number): Problem[] {
     });
   }
 
-  const reached = reachable(nodes);
+  const reached = reachable(nodes, model.logic?.sends ?? []);
   for (const node of nodes) {
     const kind = kindOf(node.element);
     if (kind.hasWayOut && node.out.length === 0) {
@@ -56,11 +56,13 @@ export function checkStructure(model: Model, designIndex: number): Problem[] {
   return problems;
 }
 
-function reachable(nodes: readonly Node[]): boolean[] {
-  const reached = nodes.map((n) => n.traits.isSource ?? false);
+function reachable(nodes: readonly Node[], sends: NonNullable<Model["logic"]>["sends"]): boolean[] {
+  const made = new Set(sends.flatMap(({ to, type }) => (type === undefined ? [] : [to])));
+  const reached = nodes.map((n) => (n.traits.isSource ?? false) || made.has(n.index));
   const open = nodes.filter((n) => reached[n.index]);
   for (let node = open.pop(); node; node = open.pop()) {
-    for (const { to } of everyWay(node)) {
+    const sent = sends.filter(({ from }) => from === node.index);
+    for (const { to } of [...everyWay(node), ...sent]) {
       if (reached[to]) continue;
       reached[to] = true;
       open.push(nodes[to]);

@@ -109,6 +109,14 @@ export function followTypes(model: Model): TypeFlow {
     }
   };
 
+  const sends = new Map<number, number[]>();
+  for (const { from, to, type } of model.logic?.sends ?? [])
+    if (type === undefined) sends.set(from, [...(sends.get(from) ?? []), to]);
+    else if (type >= 0) {
+      at[to].add(type);
+      held.bear([type]);
+    }
+
   while (waiting.size > 0) {
     for (const node of waiting) {
       waiting.delete(node);
@@ -124,6 +132,8 @@ export function followTypes(model: Model): TypeFlow {
       if (node.parts) send(node.parts, parts);
       sendDone(node, new Set(node.parts ? done : [...done, ...parts]));
       for (const way of [node.turnedAway, node.scrapped]) if (way) send(way, here);
+      for (const to of sends.get(node.index) ?? [])
+        for (const type of here) if (addTo(at[to], type)) waiting.add(nodes[to]);
     }
     // What is inside others may come out wherever joins are undone.
     if (held.changed) {

@@ -28,6 +28,16 @@ export const customMeasureSchema = z.discriminatedUnion("kind", [
     condition: expression.default("").describe("The share of time in which this holds is measured."),
   }),
   z.strictObject({
+    kind: z.literal("recorded"),
+    id,
+    name,
+    as: z
+      .enum(["observations", "level", "count"])
+      .default("observations")
+      .describe("What steps record: single observations, the value from now on, or how many and how much."),
+    byType: z.boolean().default(false).describe("Also for each entity type by itself."),
+  }),
+  z.strictObject({
     kind: z.literal("group"),
     id,
     name,

@@ -5,11 +5,12 @@ import { displaySchema } from "./display.ts";
 import type { ElementBase } from "./element.ts";
 import { entityTypeSchema } from "./entityType.ts";
 import { linkSchema } from "./link.ts";
+import { procedureSchemaOf, ruleSchemaOf, type StepBase } from "./logic.ts";
 import { tableSchema } from "./table.ts";
 import { ownValueSchema } from "./variable.ts";
 
-/** A design whose elements are as `element` says: which kinds there are is known higher up. */
-export const designSchemaOf = <E>(element: z.ZodType<E>) =>
+/** A design whose elements and steps are as `element` and `step` say: which kinds there are is known higher up. */
+export const designSchemaOf = <E, S>(element: z.ZodType<E>, step: z.ZodType<S>) =>
   z.strictObject({
     id,
     name,
@@ -30,7 +31,9 @@ export const designSchemaOf = <E>(element: z.ZodType<E>) =>
       .max(500)
       .default([])
       .describe("Custom measures, and groups of elements with merged measures."),
+    procedures: z.array(procedureSchemaOf(step)).max(500).optional().describe("Steps that rules and others call."),
+    rules: z.array(ruleSchemaOf(step)).max(2000).optional().describe("Steps that are done when something happens."),
   });
 
 /** A design; its elements are of any kind unless told. */
-export type DesignOf<E = ElementBase> = z.output<ReturnType<typeof designSchemaOf<E>>>;
+export type DesignOf<E = ElementBase, S = StepBase> = z.output<ReturnType<typeof designSchemaOf<E, S>>>;

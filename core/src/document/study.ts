@@ -4,6 +4,7 @@ import { calendarSchema } from "./calendar.ts";
 import { type DesignOf, designSchemaOf } from "./design.ts";
 import { drawingSchema } from "./drawing.ts";
 import type { ElementBase } from "./element.ts";
+import type { StepBase } from "./logic.ts";
 import { fittedSchema } from "./fitted.ts";
 import { planShapeSchema } from "./plan.ts";
 import { runSettingsSchema } from "./runSettings.ts";
@@ -15,11 +16,11 @@ export const FORMAT = "busy-harbor-study";
 export const VERSION = 1;
 
 /**
- * The study file, version 1, whose elements are as `element` says: one definition for types, validation, defaults and
- * the published JSON Schema. Lengths are metres; every quantity a person types is kept as the text they typed. Unknown
- * keys are refused, so a typing slip in a hand-written file is named rather than ignored.
+ * The study file, version 1, whose elements and steps are as `element` and `step` say: one definition for types,
+ * validation, defaults and the published JSON Schema. Lengths are metres; every quantity a person types is kept as the
+ * text they typed. Unknown keys are refused, so a typing slip in a hand-written file is named rather than ignored.
  */
-export const studySchemaOf = <E>(element: z.ZodType<E>) =>
+export const studySchemaOf = <E, S>(element: z.ZodType<E>, step: z.ZodType<S>) =>
   z.strictObject({
     format: z.literal(FORMAT),
     version: z.literal(VERSION),
@@ -56,7 +57,7 @@ export const studySchemaOf = <E>(element: z.ZodType<E>) =>
     variables: z.array(variableSchema).max(1000).optional().describe("Values of the system as a whole."),
     fits: z.array(fittedSchema).max(5000).optional().describe("Expressions that were fitted to observations."),
     drawings: z.array(drawingSchema).max(100).default([]).describe("Background drawings, the lowest first."),
-    designs: z.array(designSchemaOf(element)).min(1, "A study needs at least one design.").max(500),
+    designs: z.array(designSchemaOf(element, step)).min(1, "A study needs at least one design.").max(500),
     files: z
       .record(fileId, z.base64())
       .default({})
@@ -65,6 +66,6 @@ export const studySchemaOf = <E>(element: z.ZodType<E>) =>
       ),
   });
 
-type Whole<E> = z.output<ReturnType<typeof studySchemaOf<E>>>;
+type Whole<E, S> = z.output<ReturnType<typeof studySchemaOf<E, S>>>;
 /** A study; its elements are of any kind unless told. */
-export type StudyOf<E = ElementBase> = Omit<Whole<E>, "designs"> & { designs: DesignOf<E>[] };
+export type StudyOf<E = ElementBase, S = StepBase> = Omit<Whole<E, S>, "designs"> & { designs: DesignOf<E, S>[] };

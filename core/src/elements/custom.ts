@@ -4,6 +4,7 @@ import { type MeasureSpec, type MeasureSpecs, ratio } from "../measures/spec.ts"
 import type { CustomModel, Node } from "../model/model.ts";
 import { type Dimension, NUMBER } from "../quantity/index.ts";
 import { mergeTallies, type Tally } from "../statistics/tally.ts";
+import { RECORDED_MEASURES } from "../logic/recorded.ts";
 import { allKinds } from "./index.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { Measured } from "../lowering/measured.ts";
@@ -24,6 +25,7 @@ export const CUSTOM_MEASURES = {
     "(1/T) ∫ [from ≤ x(t) < to] dt",
     { each: "range" },
   ),
+  ...RECORDED_MEASURES,
 } as const satisfies MeasureSpecs;
 
 /** What is merged over the elements of a group: whatever any kind says can be. */

@@ -52,7 +52,7 @@ export const prepareNode = (node: Node, lowering: Lowering): (() => void) => {
 
 /** Events at elements of a kind, by name. */
 export const eventsOf = ({ hasWayIn, hasWayOut, events }: ElementKind): EventSpecs => ({
-  ...(hasWayIn ? { [COMES_IN]: { label: "An entity comes in", of: "entity" } as const } : {}),
+  ...(hasWayIn ? { [COMES_IN]: { label: "An entity comes in", of: "entity", holds: true } as const } : {}),
   ...events,
   ...(hasWayOut ? { [GOES_ON]: { label: "An entity goes on", of: "entity" } as const } : {}),
 });

@@ -16,7 +16,7 @@ import {
   TIME,
   type Dimension,
 } from "../quantity/index.ts";
-import { familyNamed, memberProperty, memberTerm } from "./familyTerms.ts";
+import { familyNamed, memberProperty, memberTarget, memberTerm } from "./familyTerms.ts";
 import { functions } from "./functions.ts";
 import { drawingNames, LIST_DISTRIBUTIONS, listDistribution, listTerm, nthTerm } from "./lists.ts";
 import { parseExpression } from "./parser.ts";
@@ -24,6 +24,7 @@ import { writeName } from "./rename.ts";
 import { closestName, type Meaning, type Scope } from "./scope.ts";
 import type { BinaryOperator, Node, UnitExpression } from "./syntax.ts";
 import type { Read } from "./read.ts";
+import type { Write } from "./running.ts";
 import {
   cell,
   columnNamed,
@@ -36,7 +37,16 @@ import {
   valueOfRow,
 } from "./tableTerms.ts";
 import type { TableSource } from "./tables.ts";
-import { type Checked, CheckProblem, constantTerm, derived, dimensionOf, fail, type Term } from "./term.ts";
+import {
+  type Checked,
+  CheckProblem,
+  type Environment,
+  constantTerm,
+  derived,
+  dimensionOf,
+  fail,
+  type Term,
+} from "./term.ts";
 import { type ExpressionProblem, numberOf, PLAIN, sameType, TEXT, typeName, type ValueType, YES_NO } from "./types.ts";
 
 export type CheckResult =
@@ -179,6 +189,33 @@ class Checker implements Checking {
     const term = this.term(node);
     const table = term.type.kind === "row" ? this.scope.find(term.type.table.name)?.table : undefined;
     return table && { term, table };
+  }
+
+  /** What is set where a node stands as the target of a step. */
+  target(node: Node): Omit<Target, "source" | "sources"> {
+    const refuse = (message: string) =>
+      fail(
+        node,
+        message,
+        "What can be set: an attribute of the entity, of an element, a variable, and what this procedure calls by a name.",
+      );
+    if (node.kind !== "name" && node.kind !== "property") return refuse("This cannot be set.");
+    const member = node.kind === "property" ? memberTarget(node, this) : undefined;
+    if (member) {
+      const { position, of } = member;
+      const writers = of.map(({ source }) => source?.writer?.bind(source) ?? refuse("This is measured, not set."));
+      return {
+        type: of[0].type,
+        compile: (environment) => {
+          const at = position.compile(environment);
+          const writes = writers.map((writer) => writer(environment.running));
+          return (token, value) => writes[at(token)]?.(token, value);
+        },
+      };
+    }
+    const { type, source } = this.meaning(node);
+    const writer = source?.writer?.bind(source) ?? refuse("This can be read, and not set.");
+    return { type, compile: ({ running }) => writer(running) };
   }
 
   private meaning(node: Node): Meaning {
@@ -469,6 +506,52 @@ function mendFor(found: Checked, expected: ValueType): Pick<ExpressionProblem, "
  * Reads and checks an expression against the type its place wants. Never throws.
  * `expected` undefined accepts any type.
  */
+/** The same where a table as a whole will do too: its rows. */
+export function checkCollection(source: string, scope: Scope): CheckResult {
+  const { node } = parseExpression(source);
+  const table = node?.kind === "name" ? scope.find(node.name)?.table : undefined;
+  if (!node || !table) return checkExpression(source, scope);
+  return {
+    ok: true,
+    checked: {
+      source,
+      type: { kind: "table" },
+      draws: false,
+      sources: [],
+      tables: [{ table: table.id, start: node.start, end: node.end }],
+      compile: () => () => Number.NaN,
+    },
+  };
+}
+
+/** Something that a step sets. */
+export interface Target {
+  readonly source: string;
+  readonly type: ValueType;
+  /** What is read to know which it is. */
+  readonly sources: Checked["sources"];
+  compile(environment: Environment): Write;
+}
+
+/** Checks what stands as the target of a step that sets it: a name, a property, or that of a member of a family. */
+export function checkTarget(
+  source: string,
+  scope: Scope,
+):
+  | { readonly ok: true; readonly target: Target }
+  | { readonly ok: false; readonly problems: readonly ExpressionProblem[] } {
+  const { node, problems } = parseExpression(source);
+  if (!node) return { ok: false, problems };
+  try {
+    const checker = new Checker(scope);
+    const target = checker.target(node);
+    return { ok: true, target: { ...target, source, sources: checker.found.sources } };
+  } catch (error) {
+    if (error instanceof CheckProblem) return { ok: false, problems: [error.problem] };
+    throw error;
+  }
+}
+
 export function checkExpression(source: string, scope: Scope, expected?: ValueType): CheckResult {
   const { node, problems } = parseExpression(source);
   if (!node) return { ok: false, problems };

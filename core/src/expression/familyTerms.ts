@@ -39,12 +39,7 @@ export function memberProperty(node: Node & { kind: "property" }, checking: Chec
   if (of.kind !== "index") return undefined;
   const family = familyNamed(of.of, checking);
   if (!family) return undefined;
-  const position = positionTerm(of, family, checking);
-  const find = (member: number): Meaning => {
-    let meaning: Meaning = { type: ELEMENT, properties: family.propertiesOf(member) };
-    for (const step of path) meaning = propertyOf(step, meaning);
-    return meaning;
-  };
+  const { position, find } = memberFound(of, family, path, checking);
   const { type, source } = find(position.constant ?? 0);
   if (!source) return fail(node, `This is ${typeName(type)}, not a value.`, "Ask for one of its properties.");
   if (position.constant !== undefined) {
@@ -65,6 +60,34 @@ export function memberProperty(node: Node & { kind: "property" }, checking: Chec
       };
     },
   };
+}
+
+/** Which member is meant, and what a path of properties stands for at each. */
+function memberFound(
+  of: Node & { kind: "index" },
+  family: FamilySource,
+  path: readonly (Node & { kind: "property" })[],
+  checking: Checking,
+) {
+  const position = positionTerm(of, family, checking);
+  const find = (member: number): Meaning => {
+    let meaning: Meaning = { type: ELEMENT, properties: family.propertiesOf(member) };
+    for (const step of path) meaning = propertyOf(step, meaning);
+    return meaning;
+  };
+  return { position, find };
+}
+
+/** What is set of a member, as in `Bays[entity.bay].count`; undefined where a node names something else. */
+export function memberTarget(
+  node: Node & { kind: "property" },
+  checking: Checking,
+): { readonly position: Term; readonly of: readonly Meaning[] } | undefined {
+  if (node.of.kind !== "index") return undefined;
+  const family = familyNamed(node.of.of, checking);
+  if (!family) return undefined;
+  const { position, find } = memberFound(node.of, family, [node], checking);
+  return { position, of: family.members.map((_, member) => find(member)) };
 }
 
 function propertyOf(node: Node & { kind: "property" }, { properties }: Meaning): Meaning {

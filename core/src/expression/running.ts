@@ -22,4 +22,9 @@ export interface Source {
   /** Ids of the elements that tell when it changes. */
   readonly toldBy?: readonly string[];
   reader(running: Running): Read;
+  /** What sets it, for an entity; absent where it cannot be set. */
+  writer?(running: Running): Write;
 }
+
+/** Sets a value, for an entity by its token number in the kernel; -1 where none is at hand. */
+export type Write = (token: number, value: number) => void;

@@ -15,7 +15,8 @@ export interface RunFailure {
     | "no-value"
     | "no-such-position"
     | "no-such-resource"
-    | "not-written";
+    | "not-written"
+    | "step-failed";
   readonly message: string;
   readonly hint?: string;
   /** Where: an element, link or entity type of the design, and the setting of it. */

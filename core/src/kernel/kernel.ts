@@ -52,6 +52,8 @@ export class Kernel {
   events = 0;
   ended = false;
   failure: RunFailure | undefined;
+  /** What is done last of all when a replication comes to its end. */
+  readonly onEnd: (() => void)[] = [];
   readonly calendar = new Calendar();
   readonly pool: TokenPool;
   readonly steps: Step[] = [];
@@ -275,6 +277,7 @@ export class Kernel {
   end(time: number): void {
     if (this.ended) return;
     this.clock[0] = time;
+    for (const act of this.onEnd) act();
     this.ended = true;
   }
 

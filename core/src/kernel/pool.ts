@@ -76,7 +76,11 @@ export class TokenPool {
     return token;
   }
 
+  /** Told of each token that is given back, while somebody wants to know. */
+  onRelease: ((token: number) => void) | undefined;
+
   release(token: number): void {
+    if (this.onRelease) this.onRelease(token);
     const base = token << STRIDE_BITS;
     this.alive -= 1;
     this.ints[base + TYPE] = NO_TYPE;

@@ -3,6 +3,8 @@ export interface EventSpec {
   readonly label: string;
   /** Whether an entity is at hand when it happens. */
   readonly of: "entity" | "element";
+  /** The entity can be held there, or be sent elsewhere, before it goes on. */
+  readonly holds?: boolean;
 }
 
 export type EventSpecs = Readonly<Record<string, EventSpec>>;

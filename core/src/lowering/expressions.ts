@@ -1,7 +1,7 @@
 import type { Checked, Environment, Part, Read, Running } from "../expression/index.ts";
 import type { Kernel } from "../kernel/kernel.ts";
 import { type Model, type Node, streamOf } from "../model/model.ts";
-import { CLOCK_PART, ELEMENTS, ENTITIES } from "../model/sources.ts";
+import { CHANGES, CLOCK_PART, ELEMENTS, ENTITIES } from "../model/sources.ts";
 import type { Streams } from "../random/streams.ts";
 import type { Replication } from "./replication.ts";
 import type { Watching } from "./watching.ts";
@@ -21,6 +21,7 @@ export class Expressions implements Running {
     const { clock, pool } = kernel;
     this.provide(CLOCK_PART, { clock, days });
     this.provide(ENTITIES, { pool, clock });
+    this.provide(CHANGES, { teller: (id) => this.watching.teller(id) });
     this.provide(ELEMENTS, { readerOf: (id, property) => this.readerOf(id, property) });
   }
 

@@ -29,6 +29,7 @@ export class Network {
   private readonly admissions: (Claimable | undefined)[];
   private readonly passedCounters = new Map<number, Counter>();
   private readonly departures = new Map<number, Read>();
+  private readonly before = new Map<number, ((next: number) => number)[]>();
 
   constructor(
     private readonly model: Model,
@@ -199,11 +200,22 @@ export class Network {
     return depart;
   }
 
+  /** Steps that entities take who come into an element, before its own: emitted for where they lead. */
+  putBefore(index: number, emit: (next: number) => number): void {
+    this.before.set(index, [...(this.before.get(index) ?? []), emit]);
+  }
+
   /** To be done when all elements are lowered: that an entity comes in is told before its first step there. */
   finish(): void {
     const { kernel, entries, lastSteps } = this;
     for (const { index, element, traits } of this.model.nodes) {
       if (!traits.hasWayIn || entries[index] < 0) continue;
+      for (const emit of (this.before.get(index) ?? []).reverse()) {
+        kernel.emittingFor = index;
+        entries[index] = emit(entries[index]);
+        kernel.emittingFor = -1;
+        lastSteps[index] = undefined;
+      }
       const step = kernel.steps[entries[index]];
       const told = this.events.before(element.id, COMES_IN, step);
       if (told === step) continue;

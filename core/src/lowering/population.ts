@@ -6,12 +6,15 @@ import type { Meters } from "./meters.ts";
 import type { Presence } from "./presence.ts";
 import type { Replication } from "./replication.ts";
 import type { Resources } from "./resources.ts";
+import type { Tally } from "../statistics/tally.ts";
 import { EntityTypeMeter } from "./typeMeter.ts";
 
 /** Entities: how they are born, what they carry, and how they end. */
 export class Population {
   readonly typeMeters: readonly EntityTypeMeter[];
   private carried: Contents | undefined;
+  /** By type: times in the system of those who leave where steps have them leave. */
+  private readonly exits: (Tally | undefined)[] = [];
   /** Told of each entity that is about to leave, by the index of the element, as long as somebody wants to know. */
   departing: ((token: number, node: number) => void) | undefined;
 
@@ -59,6 +62,7 @@ export class Population {
         if (token < 0) return token;
         if (standing) standing.clear(token);
         meter.enter();
+        if (meter.onBirth) meter.onBirth(token);
         return token;
       };
     }
@@ -75,6 +79,7 @@ export class Population {
       for (let i = 0; i < attributes.length; i++) {
         kernel.pool.attributes[token * model.attributeCount + attributes[i].slot] = attributes[i].value(token);
       }
+      if (meter.onBirth) meter.onBirth(token);
       return token;
     };
   }
@@ -91,6 +96,25 @@ export class Population {
     pool.release(token);
   }
 
+  /** The entity leaves the system where it is, and counts as departed. */
+  depart(token: number, node: Node): number {
+    const { pool } = this.kernel;
+    // What it still carries leaves with it.
+    this.carried?.takeOut(token, (member) => {
+      this.presence.come(node.index);
+      this.depart(member, node);
+    });
+    const type = pool.typeOf(token);
+    const exit = (this.exits[type] ??= this.typeMeters[type].exit());
+    this.departing?.(token, node.index);
+    exit.add(this.kernel.now - pool.bornAt(token));
+    this.typeMeters[type].depart(token, this.carried);
+    this.replication.countDeparture();
+    this.presence.gone(node.index);
+    pool.release(token);
+    return SUSPEND;
+  }
+
   /** The entity leaves the system unserved, for want of room. */
   lose(token: number, node: Node): number {
     const { pool } = this.kernel;
@@ -98,7 +122,7 @@ export class Population {
       this.presence.come(node.index);
       this.lose(member, node);
     });
-    this.typeMeters[pool.typeOf(token)].lose();
+    this.typeMeters[pool.typeOf(token)].lose(token);
     this.presence.gone(node.index);
     pool.release(token);
     return SUSPEND;

@@ -8,6 +8,9 @@ import type { Counter } from "./counter.ts";
 import type { Units } from "./units.ts";
 import type { Work } from "../kernel/work.ts";
 
+/** In place of a row of needs: the unit is kept until it is freed by name. */
+const KEPT = -1;
+
 /** A counted resource: what claims ask of it, and keep in it. */
 export interface Pool {
   readonly id: string;
@@ -46,6 +49,8 @@ export interface Asker {
   readonly needs: readonly Need[];
   /** Whether work of higher priority may take units away from it. */
   readonly yields: boolean;
+  /** What it is given is kept until `freeKept`, whatever else the token claims and frees meanwhile. */
+  readonly keeps?: boolean;
   /** All units were taken away for work of higher priority; it waits in line for them again. */
   lost?(token: number): void;
   /** It has them again. */
@@ -127,7 +132,8 @@ export class Requests {
   held(token: number): number {
     if (token >= this.firstHeld.length) return 0;
     let rows = 0;
-    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit]) rows |= 1 << this.rowOf[unit];
+    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit])
+      if (this.rowOf[unit] !== KEPT) rows |= 1 << this.rowOf[unit];
     return rows;
   }
 
@@ -195,7 +201,7 @@ export class Requests {
     let before = -1;
     for (let unit = this.firstHeld[token]; unit >= 0;) {
       const next = this.nextHeld[unit];
-      if ((rows >> this.rowOf[unit]) & 1) {
+      if (this.rowOf[unit] !== KEPT && (rows >> this.rowOf[unit]) & 1) {
         if (before < 0) this.firstHeld[token] = next;
         else this.nextHeld[before] = next;
         const pool = this.poolOf[unit];
@@ -213,6 +219,34 @@ export class Requests {
     if (pool.head === NONE_LEFT) return;
     if (!this.dirty.includes(pool)) this.dirty.push(pool);
     if (!this.deciding) this.askDecision();
+  }
+
+  /** Frees units that the token keeps, so many at most, of some resources or (none named) of all; tells how many. */
+  freeKept(token: number, of: readonly string[], most: number): number {
+    if (token >= this.firstHeld.length) return 0;
+    let freed = 0;
+    let before = -1;
+    for (let unit = this.firstHeld[token]; unit >= 0;) {
+      const next = this.nextHeld[unit];
+      const pool = this.poolOf[unit];
+      if (freed < most && this.rowOf[unit] === KEPT && (of.length === 0 || of.includes(pool.id))) {
+        if (before < 0) this.firstHeld[token] = next;
+        else this.nextHeld[before] = next;
+        pool.units.vacate(unit - pool.base);
+        freed += 1;
+      } else before = unit;
+      unit = next;
+    }
+    return freed;
+  }
+
+  /** Names of the resources of which the token keeps units, one each. */
+  keptBy(token: number): string[] {
+    const names: string[] = [];
+    if (token >= this.firstHeld.length) return names;
+    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit])
+      if (this.rowOf[unit] === KEPT) names.push(this.poolOf[unit].name);
+    return names;
   }
 
   /** Who holds a unit is told that it broke down. */
@@ -338,6 +372,7 @@ export class Requests {
   private give(token: number): void {
     this.when[token] = ++this.granted;
     const again = this.preempted[token] !== 0;
+    const { keeps } = this.askers[token]!;
     const waited = this.kernel.now - this.since[token];
     this.eachRow(token, (need, row) => {
       const pool = this.chosen[row];
@@ -345,7 +380,7 @@ export class Requests {
       for (let i = 0; i < count; i++) {
         const unit = pool.base + pool.take(token);
         this.nextHeld[unit] = this.firstHeld[token];
-        this.rowOf[unit] = row;
+        this.rowOf[unit] = keeps ? KEPT : row;
         this.firstHeld[token] = unit;
       }
       // What was taken away and is given again is no new claim.
@@ -396,6 +431,7 @@ export class Requests {
         holder >= 0 &&
         !pool.units.isStopped(unit) &&
         this.askers[holder]?.yields &&
+        !this.keeps(unit + pool.base) &&
         this.priority[holder] < this.priority[token]
       )
         holders.add(holder);
@@ -403,10 +439,14 @@ export class Requests {
     return [...holders].sort((a, b) => this.priority[a] - this.priority[b] || this.when[b] - this.when[a]);
   }
 
+  private keeps(unit: number): boolean {
+    return this.rowOf[unit] === KEPT;
+  }
+
   private unitsIn(pool: Pool, token: number): number {
     let count = 0;
     for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit])
-      if (this.poolOf[unit] === pool) count += 1;
+      if (this.poolOf[unit] === pool && !this.keeps(unit)) count += 1;
     return count;
   }
 
@@ -414,7 +454,8 @@ export class Requests {
   private takeAway(token: number): void {
     const rows = this.held(token);
     const pools = new Set<Pool>();
-    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit]) pools.add(this.poolOf[unit]);
+    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit])
+      if (!this.keeps(unit)) pools.add(this.poolOf[unit]);
     for (const pool of pools) pool.takenAway.total += 1;
     this.work.stop(token);
     this.free(token);

@@ -71,6 +71,9 @@ class PartSums {
 
 /** What is measured of each entity type, with no set-up. */
 export class EntityTypeMeter {
+  /** Told of each that is born, with all that it has at birth, and of each that leaves; where somebody listens. */
+  onBirth: ((token: number) => void) | undefined;
+  onLeave: ((token: number) => void) | undefined;
   private readonly inSystem;
   private readonly created;
   private readonly lost;
@@ -121,7 +124,8 @@ export class EntityTypeMeter {
     this.inSystem.add(1);
   }
 
-  lose(): void {
+  lose(token: number): void {
+    if (this.onLeave) this.onLeave(token);
     this.lost.total += 1;
     this.inSystem.add(-1);
   }
@@ -145,6 +149,7 @@ export class EntityTypeMeter {
 
   /** An entity leaves by a departure. */
   depart(token: number, contents?: Contents): void {
+    if (this.onLeave) this.onLeave(token);
     if (contents) this.parts.held += contents.heldTime(token);
     if (this.standing) this.parts.stood += this.standing.of(token);
     this.inSystem.add(-1);

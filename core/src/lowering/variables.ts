@@ -8,8 +8,8 @@ export class Variables {
   constructor(variables: readonly VariableModel[], expressions: Expressions, replication: Replication) {
     const values = new Float64Array(variables.length);
     expressions.provide(VARIABLES, values);
-    const firsts = variables.flatMap(({ variable: { id, streams }, checked }, slot) =>
-      checked && checked.type.kind !== "list" && checked.constant === undefined
+    const firsts = variables.flatMap(({ variable: { id, streams }, checked, isSet }, slot) =>
+      checked && checked.type.kind !== "list" && (isSet || checked.constant === undefined)
         ? [{ slot, read: checked.compile(expressions.environment(streams.value ?? 0, id, "value")) }]
         : [],
     );

@@ -46,6 +46,8 @@ export class Watching {
   element = -1;
   /** By index of the element that is read: whom to tell. */
   private readonly watchers = new Map<number, (() => void)[]>();
+  /** By the id of anything else that is read. */
+  private readonly others = new Map<string, (() => void)[]>();
   private readonly askers = new Map<Checked, () => void>();
 
   constructor(
@@ -56,13 +58,30 @@ export class Watching {
     const indexOf = new Map(nodes.map(({ element, index }) => [element.id, index]));
     for (const checked of followed) {
       const read = new Set(checked.sources.flatMap(({ toldBy = [] }) => toldBy.flatMap((id) => indexOf.get(id) ?? [])));
+      const tell = () => this.askers.get(checked)?.();
+      for (const id of new Set(checked.sources.flatMap(({ toldBy = [] }) => toldBy))) {
+        if (indexOf.has(id)) continue;
+        const list = this.others.get(id);
+        if (list) list.push(tell);
+        else this.others.set(id, [tell]);
+      }
       for (const index of read) {
-        const tell = () => this.askers.get(checked)?.();
         const list = this.watchers.get(index);
         if (list) list.push(tell);
         else this.watchers.set(index, [tell]);
       }
     }
+  }
+
+  /** Tells those who follow something that is no element that it has changed; undefined where nobody does. */
+  teller(id: string): (() => void) | undefined {
+    const list = this.others.get(id);
+    return (
+      list &&
+      (() => {
+        if (!this.quiet) for (const tell of list) tell();
+      })
+    );
   }
 
   level(): Level {

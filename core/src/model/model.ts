@@ -8,6 +8,7 @@ import type { RunSettings } from "../document/runSettings.ts";
 import type { StudyOf } from "../document/study.ts";
 import type { Variable } from "../document/variable.ts";
 import type { Checked, TableSource } from "../expression/index.ts";
+import type { LogicModel } from "./logic.ts";
 import type { DayClock, Timetable } from "../timetable/index.ts";
 
 /** Marks of a kind of element, by which all that knows no kinds tells them apart. */
@@ -114,6 +115,8 @@ export interface DisplayModel {
 export interface VariableModel {
   readonly variable: Variable;
   readonly checked?: Checked;
+  /** Steps set it: its first value does not stay. */
+  readonly isSet?: boolean;
 }
 
 /** A custom measure with its expressions; absent where they cannot be read. */
@@ -197,6 +200,7 @@ export interface Model<E extends ElementBase = ElementBase> {
   readonly tables: readonly TableSource[];
   readonly variables: readonly VariableModel[];
   readonly route: RouteModel | undefined;
+  readonly logic: LogicModel | undefined;
   readonly attributeCount: number;
   /** Column of each attribute, by its name's key. */
   readonly attributeSlots: ReadonlyMap<string, number>;

@@ -14,10 +14,41 @@ export const ELEMENTS = new Part<{ readerOf(elementId: string, property: string)
 export const VARIABLES = new Part<Float64Array>("variables");
 
 /** The value of a variable now. */
-export const variableSource = (slot: number): Source => ({
+export const variableSource = (slot: number, id?: string): Source => ({
+  ...(id === undefined ? {} : { toldBy: [id] }),
   reader(running) {
     const values = running.part(VARIABLES);
     return () => values[slot];
+  },
+  writer(running) {
+    const values = running.part(VARIABLES);
+    const changed = id === undefined ? undefined : running.part(CHANGES).teller(id);
+    return (_, value) => {
+      if (values[slot] === value) return;
+      values[slot] = value;
+      if (changed) changed();
+    };
+  },
+});
+
+/** Whom to tell that something else than an element has changed, by its id; undefined where nobody follows it. */
+export const CHANGES = new Part<{ teller(id: string): (() => void) | undefined }>("changes");
+
+/** What procedures call by names of their own: the values of each token's present call. */
+export const LOCALS = new Part<{
+  read(token: number, slot: number): number;
+  write(token: number, slot: number, value: number): void;
+}>("locals");
+
+/** A value that a procedure has given a name, by its place among those of a call. */
+export const localSource = (slot: number): Source => ({
+  reader(running) {
+    const locals = running.part(LOCALS);
+    return (token) => locals.read(token, slot);
+  },
+  writer(running) {
+    const locals = running.part(LOCALS);
+    return (token, value) => locals.write(token, slot, value);
   },
 });
 
@@ -76,6 +107,11 @@ export const attributeSource = (slot: number): Source => ({
     const { pool } = running.part(ENTITIES);
     const { attributeCount } = pool;
     return (token) => pool.attributes[token * attributeCount + slot];
+  },
+  writer(running) {
+    const { pool } = running.part(ENTITIES);
+    const { attributeCount } = pool;
+    return (token, value) => void (pool.attributes[token * attributeCount + slot] = value);
   },
 });
 

@@ -15,8 +15,15 @@ export interface FieldSpec {
   readonly steady?: boolean;
   /** A whole number within these bounds. */
   readonly whole?: readonly [least: number, most: number];
-  /** Any number will do, whatever its unit; with "value" also a text, an entity type or yes or no. */
-  readonly any?: "number" | "value";
+  /**
+   * Any number will do, whatever its unit; with "value" also a text, an entity type or yes or no; "anything" but a
+   * table or a list; of "collection" those and a family.
+   */
+  readonly any?: "number" | "value" | "anything" | "collection";
+  /** It is no value: it names something that is set, or gives a new name to something. */
+  readonly names?: "target" | "new";
+  /** It is of the type of what a setting beside it names. */
+  readonly like?: string;
   /** A chance from 0 to 1, or a condition. */
   readonly chance?: boolean;
   /** Whether `entity` may be used. */

@@ -59,7 +59,8 @@ export interface SeveralSetting<T extends string = string> extends Common<T[]> {
 }
 
 /** What an id may be of. */
-export type Target = "entity type" | "element" | "shift calendar" | "demand profile" | "table";
+export type Target =
+  "entity type" | "element" | "shift calendar" | "demand profile" | "table" | "procedure" | "measure";
 
 export interface ReferenceSetting extends Common<string> {
   readonly form: "reference";

@@ -1,7 +1,9 @@
 import { z } from "zod";
 import { type DesignOf, designSchemaOf } from "../document/design.ts";
 import { type StudyOf, studySchemaOf } from "../document/study.ts";
+import type { StepBase } from "../document/logic.ts";
 import { type Element, elementKinds } from "../elements/index.ts";
+import { stepKinds } from "../logic/steps/index.ts";
 
 /** An element of any of the kinds, told apart by `kind`. */
 export const elementSchema: z.ZodType<Element> = z.discriminatedUnion(
@@ -9,8 +11,14 @@ export const elementSchema: z.ZodType<Element> = z.discriminatedUnion(
   Object.values(elementKinds).map(({ schema }) => schema) as unknown as [z.ZodObject, ...z.ZodObject[]],
 ) as unknown as z.ZodType<Element>;
 
-export const designSchema = designSchemaOf(elementSchema);
-export const studySchema = studySchemaOf(elementSchema);
+/** A step of any kind, told apart by `do`, with those under it. */
+export const stepSchema: z.ZodType<StepBase> = z.discriminatedUnion(
+  "do",
+  stepKinds.map(({ schemaOf }) => schemaOf(z.lazy(() => stepSchema))) as unknown as [z.ZodObject, ...z.ZodObject[]],
+) as unknown as z.ZodType<StepBase>;
+
+export const designSchema = designSchemaOf(elementSchema, stepSchema);
+export const studySchema = studySchemaOf(elementSchema, stepSchema);
 
 export type Design = DesignOf<Element>;
 export type Study = StudyOf<Element>;

@@ -1,8 +1,11 @@
+import { everyStep, type StepBase } from "../document/logic.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
 import { TYPE_SETTINGS } from "../document/entityType.ts";
 import { kindOf } from "../elements/index.ts";
+import { stepKindOf } from "../logic/steps/index.ts";
 import { LAST_STREAM } from "../settings/parts.ts";
 import { type Setting, settingsIn, type SettingsSpec } from "../settings/setting.ts";
+import { fieldsOf } from "../settings/settingsOf.ts";
 import type { Design, Study } from "./schema.ts";
 
 /** Keys of the settings of a thing that have a stream of their own, in the order in which streams are given out. */
@@ -27,16 +30,40 @@ function drawingKeys(thing: object, spec: SettingsSpec): string[] {
 }
 
 interface Drawer {
+  readonly id: string;
   readonly streams: Record<string, number>;
 }
 
+/** Something that draws, the settings of it that do, and by what it is known in all designs, if not by its id. */
+type Drawing = readonly [drawer: Drawer, settings: readonly string[], owner?: string];
+
+/** A number, with its unit or none, or a single name. */
+const PLAIN_TEXT = /^\s*[\d.]*\s*[\p{L}_]*\s*$/u;
+
+/** Steps have a stream for each setting that may draw, where it says more than a number or a name. */
+function* drawersOfSteps(owner: string, steps: readonly StepBase[]): Generator<Drawing> {
+  for (const step of everyStep(steps)) {
+    const kind = stepKindOf(step);
+    const filled = fieldsOf(step, kind.settings).filter(({ text }) => !PLAIN_TEXT.test(text));
+    const keys = new Set(filled.map(({ key }) => key));
+    const drawing = drawingKeys(step, kind.settings).filter((key) => keys.has(key));
+    if (kind.drawsAs) drawing.push(kind.drawsAs);
+    if (drawing.length > 0) yield [step, drawing, `${owner}/${step.id}`];
+  }
+}
+
 /** All that draws in a design; the study's variables are those of each. */
-function* drawers(design: Design, { variables }: Study): Generator<readonly [Drawer, readonly string[]]> {
+function* drawers(design: Design, { variables }: Study): Generator<Drawing> {
   for (const variable of variables ?? []) yield [variable, ["value"]];
   for (const type of design.entityTypes)
     yield [type, [...drawingKeys(type, TYPE_SETTINGS), ...type.attributes.map((a) => `attribute ${a.name}`)]];
   for (const element of design.elements) yield [element, drawingKeys(element, kindOf(element).settings)];
   for (const link of design.links) yield [link, drawingKeys(link, LINK_SETTINGS)];
+  for (const { id, steps } of design.procedures ?? []) yield* drawersOfSteps(id, steps);
+  for (const rule of design.rules ?? []) {
+    if (rule.of === "system" && rule.event === "every") yield [rule, ["every", "first"]];
+    yield* drawersOfSteps(rule.id, rule.steps);
+  }
 }
 
 /**
@@ -51,8 +78,7 @@ export function assignStreams(study: Study): Study {
   let missing = false;
   const known = new Map<string, number>();
   for (const design of study.designs) {
-    for (const [drawer, settings] of drawers(design, study)) {
-      const owner = "id" in drawer ? String(drawer.id) : "";
+    for (const [drawer, settings, owner = drawer.id] of drawers(design, study)) {
       for (const setting of settings) {
         const stream = drawer.streams[setting];
         if (stream === undefined) missing = true;
@@ -74,8 +100,7 @@ export function assignStreams(study: Study): Study {
   };
   const copy = JSON.parse(JSON.stringify(study)) as Study;
   for (const design of copy.designs) {
-    for (const [drawer, settings] of drawers(design, copy)) {
-      const owner = "id" in drawer ? String(drawer.id) : "";
+    for (const [drawer, settings, owner = drawer.id] of drawers(design, copy)) {
       for (const setting of settings) {
         if (drawer.streams[setting] !== undefined) continue;
         const key = `${owner}/${setting}`;

@@ -57,7 +57,7 @@ export function readCustom(
       "Choose its elements again.",
     );
   const value =
-    measure.kind === "group"
+    measure.kind === "group" || measure.kind === "recorded"
       ? undefined
       : measure.kind === "condition"
         ? read(measure.condition, "condition", { type: YES_NO })

@@ -1,4 +1,4 @@
-import { type Checked, checkExpression, typeName } from "../../expression/index.ts";
+import { checkCollection, type Checked, checkExpression, typeName } from "../../expression/index.ts";
 import { dimensionSymbol, isNumber } from "../../quantity/index.ts";
 import type { FieldSpec } from "../../settings/field.ts";
 import type { Path, Problems } from "./problems.ts";
@@ -20,7 +20,8 @@ export function checkField(
     return undefined;
   }
   if (field.words?.includes(text.trim())) return undefined;
-  const result = checkExpression(
+  const check = field.any === "collection" ? checkCollection : checkExpression;
+  const result = check(
     text,
     field.entity ? scopes.withEntity : scopes.withoutEntity,
     scopes.anyType || field.any || field.chance ? undefined : field.type,
@@ -61,6 +62,8 @@ export function checkField(
       "not-a-value",
       `a number, text, yes or no, an element, an entity type or a row is wanted; this is ${typeName(checked.type)}.`,
     );
+  if (field.any === "anything" && ["list", "table"].includes(checked.type.kind))
+    return refuse("not-a-value", `one value is wanted; this is ${typeName(checked.type)}.`);
   if (field.steady && checked.draws)
     return refuse(
       "not-steady",

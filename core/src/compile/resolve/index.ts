@@ -9,6 +9,7 @@ import { readCustom } from "./customMeasures.ts";
 import { readDisplay } from "./displays.ts";
 import { readElements } from "./elements.ts";
 import { readTypes } from "./entityTypes.ts";
+import { readLogic } from "./logic.ts";
 import { readLinks } from "./links.ts";
 import { checkNames } from "./names.ts";
 import { Problems } from "./problems.ts";
@@ -67,6 +68,13 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   const families = familiesOf(unfolded, document);
   const types = readTypes(unfolded, scopes, problems);
   const route = readRoute(study, design, scopes, { nodes, families }, problems);
+  const logic = readLogic({
+    document,
+    model: { nodes, families, timetables },
+    entityTypes: design.entityTypes,
+    scopes,
+    problems,
+  });
   const run = readRun(study, days, scopes, ofRun);
   return {
     model: {
@@ -88,6 +96,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
       tables: scopes.tables,
       variables: scopes.variables,
       route,
+      logic,
       attributeCount: scopes.slots.size,
       attributeSlots: scopes.slots,
       texts,

@@ -1,11 +1,13 @@
 import type { DesignOf } from "../../document/design.ts";
 import type { StudyOf } from "../../document/study.ts";
+import { everyStep } from "../../document/logic.ts";
 import { type Variable, variablesOf } from "../../document/variable.ts";
 import {
   type Checked,
   type CheckResult,
   checkExpression,
   type Meaning,
+  nameKey,
   PLAIN,
   rowKnown,
   sameType,
@@ -41,6 +43,7 @@ export function readVariables(
   problems: Problems,
 ): VariableModel[] {
   const variables = variablesOf(study.variables, design.variables);
+  const set = setBySteps(design);
   const names = new StudyNames([...design.elements, ...design.entityTypes, ...tables]);
   return variables.map((variable, index) => {
     const { id, name } = variable;
@@ -50,25 +53,41 @@ export function readVariables(
         ? ["designs", study.designs.indexOf(design as (typeof study.designs)[number]), "variables", own, "value"]
         : ["variables", index, "value"];
     const isFree = names.take("variables", index, variable, problems);
-    const read = new Reading(variable, index, path, tables, scope(), problems);
+    const isSet = set.has(nameKey(name));
+    const read = new Reading({ variable, slot: index, isSet }, path, tables, scope(), problems);
     const meaning = read.meaning();
     if (isFree) declare(name, meaning ?? BROKEN);
-    return { variable, checked: read.checked };
+    return { variable, checked: read.checked, ...(isSet ? { isSet } : {}) };
   });
+}
+
+/** Names of what steps of a design set, as far as they are single names. */
+export function setBySteps({ procedures = [], rules = [] }: DesignOf): ReadonlySet<string> {
+  const found = new Set<string>();
+  for (const { steps } of [...procedures, ...rules])
+    for (const step of everyStep(steps)) {
+      const { values, into } = step as { values?: readonly { readonly what?: string }[]; into?: string };
+      for (const text of [into, ...(values ?? []).map(({ what }) => what)])
+        if (text !== undefined && !text.includes(".")) found.add(nameKey(text));
+    }
+  return found;
 }
 
 /** The first value of one variable, checked. */
 class Reading {
   checked: Checked | undefined;
 
+  private readonly variable: Variable;
+
   constructor(
-    private readonly variable: Variable,
-    private readonly slot: number,
+    private readonly of: { readonly variable: Variable; readonly slot: number; readonly isSet: boolean },
     private readonly path: Path,
     private readonly tables: readonly TableSource[],
     private readonly scope: Scope,
     private readonly problems: Problems,
-  ) {}
+  ) {
+    this.variable = of.variable;
+  }
 
   meaning(): Meaning | undefined {
     const { variable } = this;
@@ -89,8 +108,10 @@ class Reading {
     }
     const table = type.kind === "row" ? this.tables.find((t) => t.id === type.table.id) : undefined;
     const properties = table && new Map(table.columns.map((column) => [column.name, { type: column.type }] as const));
+    const { slot, isSet, variable } = this.of;
+    if (isSet) return { type, source: variableSource(slot, variable.id), properties };
     if (constant !== undefined) return { type, constant, properties };
-    return { type, source: variableSource(this.slot) };
+    return { type, source: variableSource(slot) };
   }
 
   /** A value for each row of a table. */

@@ -1,0 +1,52 @@
+import type { StepBase } from "../../document/logic.ts";
+import type { StepKind } from "../kind.ts";
+import { call, end, stop, trace } from "./calls.ts";
+import {
+  chance,
+  chanceCase,
+  forEach,
+  leaveLoop,
+  otherwise,
+  otherwiseIf,
+  repeatTimes,
+  repeatWhile,
+  when,
+} from "./choice.ts";
+import { make, remove, send } from "./entities.ts";
+import { record } from "./record.ts";
+import { claim, free } from "./resources.ts";
+import { giveSignal, wait, waitFor, waitUntil } from "./time.ts";
+import { remember, set } from "./values.ts";
+
+/** Every kind of step, in the order in which they are offered. Adding a kind adds a line here. */
+export const stepKinds: readonly StepKind[] = [
+  set,
+  remember,
+  wait,
+  waitUntil,
+  waitFor,
+  giveSignal,
+  when,
+  otherwiseIf,
+  otherwise,
+  chance,
+  chanceCase,
+  repeatWhile,
+  repeatTimes,
+  forEach,
+  leaveLoop,
+  claim,
+  free,
+  send,
+  remove,
+  make,
+  record,
+  trace,
+  stop,
+  call,
+  end,
+];
+
+const byKind = new Map(stepKinds.map((kind) => [kind.kind, kind]));
+
+export const stepKindOf = ({ do: kind }: Pick<StepBase, "do">): StepKind => byKind.get(kind)!;

@@ -1,0 +1,66 @@
+import type { Checked, Read } from "../expression/index.ts";
+import { WaitList } from "../kernel/claims.ts";
+import { EventClass } from "../kernel/kernel.ts";
+import { NEXT, STRIDE_BITS } from "../kernel/pool.ts";
+import type { Lowering } from "../lowering/lowering.ts";
+
+/** Who waits in steps, for a condition or a signal, and for how long at most. */
+export class Waits {
+  constructor(private readonly lowering: Lowering) {}
+
+  /**
+   * Who waits until a condition holds: gives what has a token wait, which goes on at the step it has when it may. All
+   * for whom it holds go on, who came first before the others, when all else at that instant is done.
+   */
+  until(checked: Checked, holds: Read): { join(token: number): void; leave(token: number): void } {
+    const { kernel, replication, expressions } = this.lowering;
+    const waiting = new WaitList();
+    replication.atStart(() => waiting.reset());
+    const look = (): void => {
+      for (let token = waiting.head; token >= 0;) {
+        const after = kernel.pool.ints[(token << STRIDE_BITS) + NEXT];
+        if (holds(token) !== 0) {
+          waiting.remove(kernel, token);
+          kernel.resume(token);
+        }
+        token = after;
+      }
+    };
+    const ask = expressions.onChangeOf(checked, look, () => waiting.length > 0);
+    return {
+      join(token) {
+        waiting.append(kernel, token);
+        ask();
+      },
+      leave: (token) => waiting.remove(kernel, token),
+    };
+  }
+
+  /**
+   * Gives a waiting token so long at most: `out` is told of it when that is over. What it returns is to be asked by the
+   * step with which the token goes on: whether it goes on because its time was over.
+   */
+  limited(
+    patience: Read,
+    id: string,
+    field: string,
+    leave: (token: number) => void,
+  ): { begin(token: number): void; isOver(token: number): boolean } {
+    const { kernel } = this.lowering;
+    const { calendar } = kernel;
+    return {
+      begin(token) {
+        kernel.delay(token, patience(token), EventClass.lines, id, field);
+      },
+      isOver(token) {
+        // What was waited for has come where the end of patience is still ahead.
+        if (!Number.isNaN(calendar.timeOf(token))) {
+          calendar.cancel(token);
+          return false;
+        }
+        leave(token);
+        return true;
+      },
+    };
+  }
+}

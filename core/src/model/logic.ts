@@ -1,0 +1,61 @@
+import type { ProcedureOf, RuleOf, StepBase } from "../document/logic.ts";
+import type { Problem } from "../document/problem.ts";
+import type { Checked, Target, ValueType } from "../expression/index.ts";
+
+/** A step that has been read. */
+export interface StepModel {
+  readonly step: StepBase;
+  /** Where it stands in the design. */
+  readonly path: Problem["path"];
+  /** Checked settings by field, as an element's; those of a list's row as `values.a.to`. */
+  readonly fields: ReadonlyMap<string, Checked>;
+  /** What its settings name to be set, by field. */
+  readonly targets: ReadonlyMap<string, Target>;
+  /** Places among the values of a call of what it gives names to, by field. */
+  readonly slots: ReadonlyMap<string, number>;
+  readonly steps: readonly StepModel[];
+}
+
+/** Steps with what they call by names of their own. */
+export interface StepsModel {
+  readonly steps: readonly StepModel[];
+  /** How many values a call keeps. */
+  readonly slots: number;
+  /** Whether time may pass in them, or the entity may go elsewhere: then they are held to where that can be. */
+  readonly takesTime: boolean;
+}
+
+export interface ProcedureModel extends StepsModel {
+  readonly index: number;
+  readonly procedure: ProcedureOf;
+  /** In their order; their values have the first places of a call. */
+  readonly parameters: ReadonlyArray<{ readonly id: string; readonly name: string; readonly type: ValueType }>;
+  /** What it answers, where it does. */
+  readonly answer: ValueType | undefined;
+}
+
+export interface RuleModel extends StepsModel {
+  readonly index: number;
+  readonly rule: RuleOf;
+  /** Indices of the elements whose event it hears. */
+  readonly nodes: readonly number[];
+  /** Indices of the entity types whose event it hears. */
+  readonly types: readonly number[];
+  readonly condition: Checked | undefined;
+  readonly every: Checked | undefined;
+  readonly first: Checked | undefined;
+  /** Seconds of the day, rising. */
+  readonly times: readonly number[];
+  /** What is followed. */
+  readonly value: Checked | undefined;
+}
+
+/** The logic of a design; what is switched off or of no use is left out. */
+export interface LogicModel {
+  readonly procedures: readonly ProcedureModel[];
+  readonly rules: readonly RuleModel[];
+  /** What is recorded into each measure that steps record into, by its id. */
+  readonly recorded: ReadonlyMap<string, ValueType>;
+  /** Entities that steps send from one element (-1: from anywhere) to another, and which are born or made where. */
+  readonly sends: ReadonlyArray<{ readonly from: number; readonly to: number; readonly type?: number }>;
+}
