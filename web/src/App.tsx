@@ -8,6 +8,7 @@ import { Announcer } from "./ui/Announcer.tsx";
 import { Tips } from "./ui/Tips.tsx";
 
 const Build = lazy(() => import("./build/Build.tsx").then((m) => ({ default: m.Build })));
+const Logic = lazy(() => import("./logic/Logic.tsx"));
 const Tables = lazy(() => import("./tables/Tables.tsx"));
 const RandomSources = lazy(() => import("./streams/RandomSources.tsx"));
 const Calendars = lazy(() => import("./calendars/Calendars.tsx").then((m) => ({ default: m.Calendars })));
@@ -30,6 +31,7 @@ const router = createBrowserRouter([
       { index: true, element: <Navigate to="build" replace /> },
       { path: "frame", element: <Later stage="frame" /> },
       { path: "build", element: page(<Build />), errorElement: <Mishap /> },
+      { path: "build/procedures", element: page(<Logic />), errorElement: <Mishap /> },
       { path: "build/tables", element: page(<Tables />), errorElement: <Mishap /> },
       { path: "build/sources", element: page(<RandomSources />), errorElement: <Mishap /> },
       { path: "build/calendars", element: page(<Calendars />), errorElement: <Mishap /> },

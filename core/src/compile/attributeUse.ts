@@ -3,8 +3,11 @@ import { TYPE_SETTINGS } from "../document/entityType.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
 import { kindOf } from "../elements/index.ts";
 import { expressionsIn, fieldsOf } from "../settings/settingsOf.ts";
+import { stepKindOf } from "../logic/steps/index.ts";
+import type { StepModel } from "../model/logic.ts";
 import { attributeReads, nameKey, type Types } from "../expression/index.ts";
 import type { Model } from "../model/model.ts";
+import { stepsWithTypes, typesOfLogic } from "./logicTypes.ts";
 import { followTypes, type TypeFlow } from "./typeFlow.ts";
 
 interface Where {
@@ -25,6 +28,7 @@ export function checkAttributeUse(model: Model, designIndex: number): Problem[] 
   uses.ofElements(flow);
   uses.ofLinks(flow);
   uses.ofTypes();
+  uses.ofLogic(flow);
   return uses.problems;
 }
 
@@ -95,6 +99,32 @@ class AttributeUses {
         this.checkOrder(index, i, where);
       });
     }
+  }
+
+  /** Steps of rules, of the types that may come where they are heard; of procedures, of those of all that call them. */
+  ofLogic(flow: TypeFlow): void {
+    const { logic } = this.model;
+    if (!logic) return;
+    const known = typesOfLogic(logic, flow, this.typeNamed);
+    const check = (steps: readonly StepModel[], id: string, types: Types): void => {
+      for (const [{ step, path }, here] of stepsWithTypes(steps, types, this.typeNamed))
+        for (const { key, field, text, path: at } of fieldsOf(step, stepKindOf(step).settings))
+          if (field.entity)
+            this.check(
+              text,
+              here,
+              { path: [...path, ...at], id, field: `${step.id}.${key}`, label: field.label },
+              comes,
+            );
+    };
+    logic.rules.forEach(({ rule, steps, index, nodes, types }, i) => {
+      const at = { path: ["rules", index, "condition"], id: rule.id, field: "condition", label: "If" };
+      const heard = new Set([...types, ...nodes.flatMap((node) => [...flow.at[node]])]);
+      this.check(rule.condition, heard, at, comes);
+      check(steps, rule.id, known.rules[i]);
+    });
+    for (const { procedure, steps } of logic.procedures)
+      check(steps, procedure.id, known.procedures.get(procedure.id)!);
   }
 
   /** Attributes are set one after another: none goes by itself, or by one that is set after it. */

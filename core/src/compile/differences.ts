@@ -1,12 +1,14 @@
 import type { EntityType } from "../document/entityType.ts";
+import type { ProcedureOf, RuleOf } from "../document/logic.ts";
 import { type Link, LINK_SETTINGS } from "../document/link.ts";
 import { type Variable, variablesOf } from "../document/variable.ts";
 import { type Element, kindOf } from "../elements/index.ts";
+import { ruleTitle } from "./ruleWords.ts";
 import { type Setting, settingsIn } from "../settings/setting.ts";
 import type { Design } from "../study/schema.ts";
 
-type Item = Element | Link | EntityType;
-type List = "elements" | "links" | "entityTypes";
+type Item = Element | Link | EntityType | ProcedureOf | RuleOf;
+type List = "elements" | "links" | "entityTypes" | "procedures" | "rules";
 type AnyList = List | "variables";
 
 /** One way in which a design differs from another. */
@@ -27,6 +29,8 @@ export interface Difference {
  * name of a group.
  */
 const PASSED_OVER = new Set(["id", "streams", "group", "locked"]);
+/** A remark on steps changes nothing of them. */
+const REMARKS = new Set(["note"]);
 
 /** How parts of elements, links and entity types are called that are no settings of a kind. */
 const LABELS: Readonly<Record<string, string>> = {
@@ -48,8 +52,17 @@ const LABELS: Readonly<Record<string, string>> = {
   family: "members",
   among: "member it leads to",
   member: "member",
+  steps: "steps",
+  parameters: "parameters",
+  event: "event",
+  condition: "condition",
+  every: "time between",
+  first: "time of the first",
+  times: "times",
+  value: "what is followed",
+  off: "switched off",
 };
-const PLURALS = new Set(["bends", "bands", "attributes", "family"]);
+const PLURALS = new Set(["bends", "bands", "attributes", "family", "steps", "parameters", "times"]);
 
 /**
  * How `to` differs from `from`, things being the same by their ids, which copies of
@@ -64,14 +77,15 @@ export function differences(from: Design, to: Design, variables: readonly Variab
       : [{ key: `variables/${id}/value`, list: "variables", id, change: { field: "value" }, sentence }];
   });
   return [
-    ...(["entityTypes", "elements", "links"] as const).flatMap((list) => differencesIn(list, from, to)),
+    ...(["entityTypes", "elements", "links", "procedures", "rules"] as const).flatMap((list) =>
+      differencesIn(list, from, to),
+    ),
     ...ofVariables,
   ];
 }
 
 function differencesIn(list: List, from: Design, to: Design): Difference[] {
-  const before = new Map<string, Item>((from[list] as Item[]).map((item) => [item.id, item]));
-  const after = new Map<string, Item>((to[list] as Item[]).map((item) => [item.id, item]));
+  const [before, after] = [from, to].map((design) => new Map(itemsOf(design, list).map((item) => [item.id, item])));
   const found: Difference[] = [];
   for (const [id, item] of after) {
     const old = before.get(id);
@@ -85,7 +99,11 @@ function differencesIn(list: List, from: Design, to: Design): Difference[] {
       });
       continue;
     }
-    const fields = new Set([...Object.keys(old), ...Object.keys(item)].filter((f) => !PASSED_OVER.has(f)));
+    const fields = new Set(
+      [...Object.keys(old), ...Object.keys(item)].filter(
+        (f) => !PASSED_OVER.has(f) && !("steps" in item && REMARKS.has(f)),
+      ),
+    );
     for (const field of fields) {
       const [a, b] = [get(old, field), get(item, field)];
       if (JSON.stringify(a) === JSON.stringify(b)) continue;
@@ -111,9 +129,13 @@ function differencesIn(list: List, from: Design, to: Design): Difference[] {
   return found;
 }
 
+const itemsOf = (design: Design, list: List): readonly Item[] => design[list] ?? [];
+
 const get = (item: Item, field: string): unknown => (item as unknown as Record<string, unknown>)[field];
 
 function title(item: Item, list: List, design: Design): string {
+  if ("event" in item) return `Rule "${ruleTitle(item, design)}"`;
+  if ("steps" in item) return `Procedure ${item.name}`;
   if ("from" in item) return `The link from ${nameOf(item.from, design)} to ${nameOf(item.to, design)}`;
   return list === "entityTypes" ? `Entity type ${item.name}` : item.name;
 }
@@ -139,7 +161,7 @@ function sentence(
 }
 
 function settingOf(item: Item, field: string): Setting | undefined {
-  const settings = "from" in item ? LINK_SETTINGS : "at" in item ? kindOf(item).settings : {};
+  const settings = "from" in item ? LINK_SETTINGS : "kind" in item ? kindOf(item).settings : {};
   return settingsIn(settings).find(({ name }) => name === field);
 }
 
@@ -163,9 +185,9 @@ const copyOf = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T;
 export function takeOver(difference: Difference, source: Design, target: Design): void {
   const { list, id, change } = difference;
   if (list === "variables") return takeValue(id, source, target);
-  const items = target[list] as Item[];
+  const items = (target[list] ??= []) as Item[];
   const at = items.findIndex((item) => item.id === id);
-  const given = (source[list] as Item[]).find((item) => item.id === id);
+  const given = itemsOf(source, list).find((item) => item.id === id);
   if (typeof change === "object") {
     if (at >= 0 && given) Object.assign(items[at], { [change.field]: copyOf(get(given, change.field)) });
   } else if (!given) {

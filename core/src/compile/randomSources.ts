@@ -1,4 +1,7 @@
 import type { Problem } from "../document/problem.ts";
+import { everyStep, type StepBase } from "../document/logic.ts";
+import { stepKindOf } from "../logic/steps/index.ts";
+import { ruleTitle } from "./ruleWords.ts";
 import { kindOf } from "../elements/index.ts";
 import { type Model, nameOfNode, type Node } from "../model/model.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
@@ -20,6 +23,11 @@ export interface RandomSource {
   readonly path: Problem["path"];
   /** It decides when entities arrive, or what they are at birth. */
   readonly isArrival: boolean;
+}
+
+function* logicOf({ document }: Model) {
+  for (const procedure of document.procedures ?? []) yield [procedure, procedure.name] as const;
+  for (const rule of document.rules ?? []) yield [rule, ruleTitle(rule, document)] as const;
 }
 
 type Streams = Readonly<Record<string, number>>;
@@ -45,13 +53,18 @@ export function randomSources(model: Model): RandomSource[] {
       isArrival: kindOf(element).isSource ?? false,
     }),
   );
+  design.rules?.forEach(({ id, streams }, i) =>
+    owners.set(id, { path: [...root, "rules", i, "streams"], streams, isArrival: false }),
+  );
   design.links.forEach(({ id, streams }, i) =>
     owners.set(id, { path: [...root, "links", i, "streams"], streams, isArrival: false }),
   );
   const found: RandomSource[] = [];
+  const ofSteps = streamsOfSteps(design, root);
   const add = (id: string, owner: string, field: string, label: string, text: string) => {
-    const of = owners.get(id);
-    if (of?.streams[field] === undefined) return;
+    const of = ofSteps.get(`${id} ${field}`) ?? owners.get(id);
+    const key = ofSteps.has(`${id} ${field}`) ? field.slice(field.indexOf(".") + 1) : field;
+    if (of?.streams[key] === undefined) return;
     if (found.some((source) => source.id === id && source.field === field)) return;
     found.push({
       id,
@@ -59,8 +72,8 @@ export function randomSources(model: Model): RandomSource[] {
       field,
       label,
       text,
-      stream: of.streams[field],
-      path: [...of.path, field],
+      stream: of.streams[key],
+      path: [...of.path, key],
       isArrival: of.isArrival,
     });
   };
@@ -79,8 +92,27 @@ export function randomSources(model: Model): RandomSource[] {
       const owner = `${nameOfNode(model.nodes[way.from])} to ${nameOfNode(model.nodes[way.to])}`;
       add(link.id, owner, "member", LINK_SETTINGS.member.label, "a member at random");
     }
+  for (const [list, titleOf] of logicOf(model))
+    for (const step of everyStep(list.steps))
+      if (stepKindOf(step).drawsAs)
+        add(list.id, titleOf, `${step.id}.${stepKindOf(step).drawsAs}`, stepKindOf(step).label, "by weight");
   const order = [...owners.keys()];
   return found.sort((a, b) => order.indexOf(a.id) - order.indexOf(b.id));
+}
+
+/** Streams of steps, by the procedure or rule and the setting of the step; choices by chance among them. */
+function streamsOfSteps({ procedures = [], rules = [] }: Model["document"], root: Problem["path"]) {
+  const found = new Map<string, { path: Problem["path"]; streams: Streams; isArrival: boolean }>();
+  const walk = (steps: readonly StepBase[], id: string, path: Problem["path"]): void =>
+    steps.forEach((step, i) => {
+      const at = [...path, i];
+      for (const key of Object.keys(step.streams))
+        found.set(`${id} ${step.id}.${key}`, { path: [...at, "streams"], streams: step.streams, isArrival: false });
+      walk(step.steps ?? [], id, [...at, "steps"]);
+    });
+  procedures.forEach(({ id, steps }, i) => walk(steps, id, [...root, "procedures", i, "steps"]));
+  rules.forEach(({ id, steps }, i) => walk(steps, id, [...root, "rules", i, "steps"]));
+  return found;
 }
 
 const WORDS: Readonly<Record<string, string>> = {

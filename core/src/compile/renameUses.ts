@@ -1,8 +1,10 @@
 import { columnSchema, type Table } from "../document/table.ts";
 import type { StudyOf } from "../document/study.ts";
 import type { DesignOf } from "../document/design.ts";
+import { everyStep } from "../document/logic.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
 import { kindOf } from "../elements/index.ts";
+import { stepKindOf } from "../logic/steps/index.ts";
 import { nameKey, renameIn } from "../expression/index.ts";
 import { fieldsOf } from "../settings/settingsOf.ts";
 
@@ -38,6 +40,11 @@ function rewriteAll(design: DesignOf, from: string, to: string): number {
     rewrite(type, ["speed"]);
     for (const attribute of type.attributes) rewrite(attribute, ["value"]);
   }
+  for (const { steps } of [...(design.procedures ?? []), ...(design.rules ?? [])])
+    for (const step of everyStep(steps))
+      for (const { holder, field } of fieldsOf(step, stepKindOf(step).settings))
+        if (field.names !== "new") rewrite(holder, [field.name]);
+  for (const rule of design.rules ?? []) rewrite(rule, ["condition", "every", "first", "value"]);
   for (const variable of design.variables ?? []) rewrite(variable, ["value"]);
   for (const measure of design.measures) rewrite(measure, ["value", "condition"]);
   for (const display of design.displays) {

@@ -7,6 +7,7 @@ import { measureCustom, measureTogether } from "../elements/custom.ts";
 import { inOrder, RUN_MEASURES } from "../elements/measures.ts";
 import { followedBy, Logic } from "../logic/logic.ts";
 import { measureRecorded } from "../logic/recorded.ts";
+import { ruleTitle } from "./ruleWords.ts";
 import { PART, STRIDE_BITS } from "../kernel/pool.ts";
 import type { Model } from "../model/model.ts";
 import type { Observe } from "./observations.ts";
@@ -246,9 +247,15 @@ export class Session {
 
   /** A failure's message begins with the name of its place. */
   private named(failure: RunFailure): RunFailure {
+    const { document, logic, nodes, ways } = this.model;
+    const procedure = logic?.procedures.find((p) => p.procedure.id === failure.id)?.procedure;
+    const rule = logic?.rules.find((r) => r.rule.id === failure.id)?.rule;
+    if (procedure || rule) {
+      const title = procedure ? procedure.name : ruleTitle(rule!, document);
+      return { ...failure, message: `${title}: ${said(failure.message)}` };
+    }
     const isOfRow = ["no-row", "no-value"].includes(failure.code) && failure.id !== undefined;
     if (!isOfRow && !/^(gave|named) /.test(failure.message)) return failure;
-    const { nodes, ways } = this.model;
     const node = nodes.find((n) => n.element.id === failure.id);
     const way = ways.find((w) => w.link.id === failure.id);
     const variable = this.model.variables.find((v) => v.variable.id === failure.id)?.variable;
@@ -306,6 +313,9 @@ export class Session {
     return frameOf(this.lowering, this.time, this.ended);
   }
 }
+
+/** A sentence that goes on after a colon. */
+const said = (message: string): string => (/^(gave|named) /.test(message) ? `a step ${message}` : message);
 
 /** The last number before one above 0. */
 function before(time: number): number {

@@ -2,6 +2,9 @@ import type { Problem } from "../document/problem.ts";
 import { TYPE_SETTINGS } from "../document/entityType.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
 import { tablesOf } from "../document/table.ts";
+import { stepKindOf } from "../logic/steps/index.ts";
+import { ruleTitle } from "./ruleWords.ts";
+import type { StepModel } from "../model/logic.ts";
 import { kindOf } from "../elements/index.ts";
 import { type Checked, nameKey, namesIn, type TableUse, writeName } from "../expression/index.ts";
 import { type Model, nameOfNode } from "../model/model.ts";
@@ -88,8 +91,13 @@ export function* expressionsOf(model: Model): Generator<Written> {
       if (checked)
         yield { path, checked, id: display.id, owner: display.title || `The ${display.kind}`, field, label: "Shows" };
     }
+  yield* expressionsOfLogic(model, root);
   yield* expressionsOfVariables(model, root);
-  const { condition } = model.stop;
+  yield* expressionOfEnd(model);
+  yield* expressionsOfTables(model);
+}
+
+function* expressionOfEnd({ stop: { condition } }: Model): Generator<Written> {
   if (condition)
     yield {
       path: ["run", "condition"],
@@ -99,8 +107,43 @@ export function* expressionsOf(model: Model): Generator<Written> {
       field: "condition",
       label: "Ends when",
     };
-  yield* expressionsOfTables(model);
 }
+
+function* expressionsOfLogic({ logic, document }: Model, root: Problem["path"]): Generator<Written> {
+  const within = function* (steps: readonly StepModel[], id: string, owner: string): Generator<Written> {
+    for (const { step, path, fields, steps: inner } of steps) {
+      const { settings, label } = stepKindOf(step);
+      for (const { key, path: at, field } of fieldsOf(step, settings)) {
+        const checked = fields.get(key);
+        if (checked)
+          yield {
+            path: [...root, ...path, ...at],
+            checked,
+            id,
+            owner,
+            field: `${step.id}.${key}`,
+            label: `${label}: ${field.label}`,
+          };
+      }
+      yield* within(inner, id, owner);
+    }
+  };
+  for (const { procedure, steps } of logic?.procedures ?? []) yield* within(steps, procedure.id, procedure.name);
+  for (const { rule, steps, index, condition, every, first, value } of logic?.rules ?? []) {
+    const owner = ruleTitle(rule, document);
+    for (const [field, checked] of Object.entries({ condition, every, first, value }))
+      if (checked)
+        yield { path: [...root, "rules", index, field], checked, id: rule.id, owner, field, label: RULE_FIELDS[field] };
+    yield* within(steps, rule.id, owner);
+  }
+}
+
+const RULE_FIELDS: Readonly<Record<string, string>> = {
+  condition: "If",
+  every: "Every",
+  first: "First after",
+  value: "What changes",
+};
 
 function* expressionsOfVariables({ variables, document }: Model, root: Problem["path"]): Generator<Written> {
   for (const [i, { variable, checked }] of variables.entries()) {

@@ -48,6 +48,15 @@ function addTo(set: Set<number>, type: number): boolean {
   return set.add(type).size > before;
 }
 
+/** Where steps send entities to, by the element that they are sent from; `bear` hears of those that steps make. */
+function sentBySteps({ logic }: Model, bear: (to: number, type: number) => void): ReadonlyMap<number, number[]> {
+  const sends = new Map<number, number[]>();
+  for (const { from, to, type } of logic?.sends ?? [])
+    if (type === undefined) sends.set(from, [...(sends.get(from) ?? []), to]);
+    else if (type >= 0) bear(to, type);
+  return sends;
+}
+
 /**
  * Follows entity types from where they are born along links, through joins and splits, to everywhere they may come.
  * Ways out by condition or by name are followed as far as they go by the type alone; all else lets every type by.
@@ -67,11 +76,12 @@ export function followTypes(model: Model): TypeFlow {
   const on = new Map<Way, Set<number>>(ways.map((way) => [way, new Set()]));
   const waiting = new Set<Node>(nodes);
 
+  const bring = (to: number, some: Iterable<number>): void => {
+    for (const type of some) if (addTo(at[to], type)) waiting.add(nodes[to]);
+  };
   const send = (way: Way, some: Iterable<number>): void => {
-    for (const type of some) {
-      on.get(way)!.add(type);
-      if (addTo(at[way.to], type)) waiting.add(nodes[way.to]);
-    }
+    for (const type of some) on.get(way)!.add(type);
+    bring(way.to, some);
   };
   const ask = (way: Way, some: Iterable<number>): void => {
     for (const type of some) asked.get(way)!.add(type);
@@ -109,13 +119,7 @@ export function followTypes(model: Model): TypeFlow {
     }
   };
 
-  const sends = new Map<number, number[]>();
-  for (const { from, to, type } of model.logic?.sends ?? [])
-    if (type === undefined) sends.set(from, [...(sends.get(from) ?? []), to]);
-    else if (type >= 0) {
-      at[to].add(type);
-      held.bear([type]);
-    }
+  const sends = sentBySteps(model, (to, type) => (at[to].add(type), held.bear([type])));
 
   while (waiting.size > 0) {
     for (const node of waiting) {
@@ -132,8 +136,7 @@ export function followTypes(model: Model): TypeFlow {
       if (node.parts) send(node.parts, parts);
       sendDone(node, new Set(node.parts ? done : [...done, ...parts]));
       for (const way of [node.turnedAway, node.scrapped]) if (way) send(way, here);
-      for (const to of sends.get(node.index) ?? [])
-        for (const type of here) if (addTo(at[to], type)) waiting.add(nodes[to]);
+      for (const to of sends.get(node.index) ?? []) bring(to, here);
     }
     // What is inside others may come out wherever joins are undone.
     if (held.changed) {

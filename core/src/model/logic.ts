@@ -1,6 +1,6 @@
 import type { ProcedureOf, RuleOf, StepBase } from "../document/logic.ts";
 import type { Problem } from "../document/problem.ts";
-import type { Checked, Target, ValueType } from "../expression/index.ts";
+import type { Checked, Scope, Target, ValueType } from "../expression/index.ts";
 
 /** A step that has been read. */
 export interface StepModel {
@@ -14,6 +14,8 @@ export interface StepModel {
   /** Places among the values of a call of what it gives names to, by field. */
   readonly slots: ReadonlyMap<string, number>;
   readonly steps: readonly StepModel[];
+  /** What may be named in it. */
+  readonly scope: Scope;
 }
 
 /** Steps with what they call by names of their own. */

@@ -1,4 +1,5 @@
 import { entityTypeSchema } from "../document/entityType.ts";
+import type { StepBase } from "../document/logic.ts";
 import { linkSchema } from "../document/link.ts";
 import { type RunSettings, runSettingsSchema } from "../document/runSettings.ts";
 import { type Table, tablesOf } from "../document/table.ts";
@@ -59,7 +60,8 @@ export function fingerprint(
   const used = calendarsOf(design, calendars);
   const goesAlong = design.elements.some((element) => "wayOut" in element && element.wayOut === "route");
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
-  const asked = [design.measures, condition, length, warmUp, count, ...kept.map(({ from }) => from?.table)];
+  const logic = logicOf(design);
+  const asked = [design.measures, logic, condition, length, warmUp, count, ...kept.map(({ from }) => from?.table)];
   const text = JSON.stringify([entityTypes, elements, links, ...asked]);
   const ofDesign = tablesOf(tables, design.tables);
   const named = variablesRead(variablesOf(variables, design.variables), ofDesign, text);
@@ -88,9 +90,26 @@ export function fingerprint(
       ...(own.length > 0 ? [{ streams: own }] : []),
       ...(read.length > 0 ? [{ tables: read.map(contentsOf) }] : []),
       ...(named.length > 0 ? [{ variables: named }] : []),
+      ...(logic.length > 0 ? [{ logic }] : []),
     ]),
   );
 }
+
+/** Procedures and rules as far as they are done: without remarks, names and what is switched off. */
+function logicOf({ procedures = [], rules = [] }: Design): object[] {
+  return [...procedures, ...rules.filter(({ off }) => !off)].map(({ name: _, note: __, ...of }) => ({
+    ...of,
+    steps: stepsDone(of.steps),
+  }));
+}
+
+const stepsDone = (steps: readonly StepBase[]): object[] =>
+  steps
+    .filter(({ off }) => !off)
+    .map(({ note: _, pause: __, steps: inner, ...step }) => ({
+      ...step,
+      ...(inner ? { steps: stepsDone(inner) } : {}),
+    }));
 
 /** Ids of the calendars that elements keep, or may. */
 function calendarsOf(design: Design, calendars: Study["calendars"]): ReadonlySet<string> {
@@ -101,6 +120,7 @@ function calendarsOf(design: Design, calendars: Study["calendars"]): ReadonlySet
       ),
     ),
   );
+  for (const { calendar } of design.rules ?? []) used.add(calendar);
   // Which calendars members keep may stand in a table.
   if (design.elements.some(({ family }) => family && Object.keys(family.columns).length > 0))
     for (const { id } of calendars) used.add(id);

@@ -11,8 +11,15 @@ const KINDS: ReadonlyArray<readonly [Kind, string]> = [
   ["average", "average over time"],
   ["ranges", "share of time in ranges"],
   ["condition", "share of time a condition holds"],
+  ["recorded", "values that steps record"],
   ["group", "elements merged"],
 ];
+
+const RECORDED_AS = [
+  ["observations", "single observations"],
+  ["level", "a level over time"],
+  ["count", "a count, or a sum"],
+] as const;
 
 /** What is measured besides everything that is measured with no set-up. */
 export function MeasureList({ design, problems }: { design: Design; problems: readonly Problem[] }) {
@@ -121,6 +128,33 @@ export function MeasureList({ design, problems }: { design: Design; problems: re
                   )
                 }
               />
+            )}
+            {measure.kind === "recorded" && (
+              <>
+                <ChoiceRow
+                  name={`measure-as-${id}`}
+                  label="As"
+                  value={measure.as}
+                  choices={RECORDED_AS}
+                  problems={[]}
+                  onChange={(as) =>
+                    edit(`Change measure ${name}`, `as/${as}`, id, (m) => m.kind === "recorded" && void (m.as = as))
+                  }
+                />
+                <Checkbox
+                  checked={measure.byType}
+                  onChange={(on) =>
+                    edit(
+                      `Change measure ${name}`,
+                      `types/${on}`,
+                      id,
+                      (m) => m.kind === "recorded" && void (m.byType = on),
+                    )
+                  }
+                >
+                  Also for each entity type
+                </Checkbox>
+              </>
             )}
             {measure.kind === "group" && (
               <fieldset className="max-h-40 overflow-y-auto py-1">

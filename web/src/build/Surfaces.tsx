@@ -9,6 +9,7 @@ export function Surfaces() {
       {(
         [
           ["Floor", "build"],
+          ["Procedures", "build/procedures"],
           ["Tables", "build/tables"],
           ["Calendars", "build/calendars"],
           ["Random sources", "build/sources"],

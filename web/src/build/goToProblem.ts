@@ -17,6 +17,12 @@ export function useGoToProblem(): (problem: Problem) => void {
       void navigate(`/study/${studyId}/build/calendars?calendar=${problem.id}`);
       return;
     }
+    if (problem.path.includes("procedures") || problem.path.includes("rules")) {
+      if (problem.designId && problem.designId !== designId) showDesign(problem.designId);
+      useBuild.setState({ focusField: problem.field });
+      void navigate(`/study/${studyId}/build/procedures?at=${problem.id}`);
+      return;
+    }
     if (problem.path.includes("variables")) {
       void navigate(`/study/${studyId}/build/tables?variables`);
       return;

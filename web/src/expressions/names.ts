@@ -20,6 +20,8 @@ export interface ExpressionOf {
   readonly rows?: string;
   /** Id of the entity type of which a row of a table is at hand. */
   readonly type?: string;
+  /** What may be named there, where that is more than the place tells; the rest where it gives none. */
+  readonly scope?: () => Scope | undefined;
   /** What it must yield, where it may draw: then a distribution can be picked for it. */
   readonly draws?: ValueType;
 }
@@ -54,6 +56,6 @@ function scopeNow({ entity, ...at }: ExpressionOf): Scope | undefined {
 
 /** What may stand in an expression at such a place, asked when it is written. */
 export const namesWhere = (place: ExpressionOf): Names => ({
-  scope: () => scopeNow(place),
+  scope: () => place.scope?.() ?? scopeNow(place),
   words: place.words,
 });

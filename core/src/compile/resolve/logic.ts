@@ -3,7 +3,7 @@ import type { ProcedureOf, RuleOf, StepBase } from "../../document/logic.ts";
 import { everyStep } from "../../document/logic.ts";
 import { eventsOf, kindOf } from "../../elements/index.ts";
 import { checkExpression, nameKey, numberOf, PLAIN, type ValueType } from "../../expression/index.ts";
-import { ruleTitle } from "../../logic/words.ts";
+import { ruleTitle } from "../ruleWords.ts";
 import { stepKindOf } from "../../logic/steps/index.ts";
 import type { LogicModel, ProcedureModel, RuleModel, StepModel } from "../../model/logic.ts";
 import type { Model, Node } from "../../model/model.ts";

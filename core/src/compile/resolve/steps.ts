@@ -149,6 +149,7 @@ export class StepReader {
     return {
       step,
       path,
+      scope: scopes.withEntity,
       fields,
       targets,
       slots,

@@ -1,0 +1,135 @@
+import {
+  customMeasureSchema,
+  type Design,
+  eventsOf,
+  freshName,
+  kindOf,
+  type RuleOf,
+  type StepBase,
+} from "@busy-harbor/core";
+import { newId } from "../state/edits.ts";
+import { addRule, freshStep, resourcesOf } from "./edits.ts";
+
+/** A common wish, as a rule that has only to be filled in. */
+export interface Ready {
+  readonly label: string;
+  readonly about: string;
+  /** Makes the rule in a draft, at an element where one is given; gives its id. */
+  make(design: Design, at?: string): string;
+}
+
+type Values = Record<string, unknown>;
+
+const step = (design: Design, kind: string, values: Values = {}): StepBase => {
+  const made = freshStep(kind, design);
+  for (const [name, value] of Object.entries(values)) (made as unknown as Values)[name] = value;
+  return made;
+};
+
+const setting = (what: string, to: string) => ({ values: [{ id: newId("row"), what, to }] });
+
+/** The first element that entities come into, such as a queue or a station. */
+const entered = (design: Design, at?: string) =>
+  at ?? (design.elements.find((e) => kindOf(e).hasWayIn && kindOf(e).hasWayOut) ?? design.elements[0])?.id ?? "";
+
+function ofElement(
+  design: Design,
+  at: string | undefined,
+  steps: readonly StepBase[],
+  more: Partial<RuleOf> = {},
+): string {
+  const element = entered(design, at);
+  const kind = design.elements.find(({ id }) => id === element);
+  const events = kind ? Object.keys(eventsOf(kindOf(kind))) : [];
+  const { event = "comes in", ...rest } = more;
+  return addRule(design, {
+    of: "element",
+    at: element,
+    event: events.includes(event) ? event : (events[0] ?? event),
+    steps: [...steps],
+    ...rest,
+  });
+}
+
+const ofSystem = (design: Design, event: string, steps: readonly StepBase[], more: Partial<RuleOf> = {}): string =>
+  addRule(design, { of: "system", event, steps: [...steps], ...more });
+
+/** A measure that steps record into, made with the rule. */
+function measureFor(design: Design, name: string): string {
+  const id = newId("measure");
+  design.measures.push(customMeasureSchema.parse({ kind: "recorded", id, name: freshName(name, design.measures) }));
+  return id;
+}
+
+export const READY_MADE: readonly Ready[] = [
+  {
+    label: "Set an attribute",
+    about: "When an entity comes in, an attribute of it gets a value.",
+    make: (design, at) => ofElement(design, at, [step(design, "set", setting("", ""))]),
+  },
+  {
+    label: "Count",
+    about: "When an entity comes in, a measure of yours counts one more.",
+    make(design, at) {
+      const measure = measureFor(design, "Counted");
+      const made = design.measures.at(-1)!;
+      if (made.kind === "recorded") made.as = "count";
+      return ofElement(design, at, [step(design, "record", { value: "1", measure })]);
+    },
+  },
+  {
+    label: "Record a time",
+    about: "When an entity leaves, how long it has been in the system is recorded in a measure of yours.",
+    make: (design, at) =>
+      ofElement(design, at, [step(design, "record", { value: "entity.age", measure: measureFor(design, "Recorded") })]),
+  },
+  {
+    label: "Hold for a time",
+    about: "When an entity comes in, it waits before it goes on.",
+    make: (design, at) => ofElement(design, at, [step(design, "wait", { time: "1 min" })]),
+  },
+  {
+    label: "Send elsewhere",
+    about: "When an entity comes in, and something is so, it goes to another element.",
+    make: (design, at) => ofElement(design, at, [{ ...step(design, "if"), steps: [step(design, "send")] } as StepBase]),
+  },
+  {
+    label: "Claim and free",
+    about: "When an entity comes in, it claims a resource, keeps it for a time, and frees it.",
+    make: (design, at) =>
+      ofElement(design, at, [
+        step(design, "claim"),
+        step(design, "wait", { time: "5 min" }),
+        step(design, "free", {
+          what: resourcesOf(design)
+            .slice(0, 1)
+            .map(({ id }) => id),
+        }),
+      ]),
+  },
+  {
+    label: "Give a signal",
+    about: "When an entity comes in, all who wait for a signal go on.",
+    make: (design, at) => ofElement(design, at, [step(design, "signal", { signal: "go" })]),
+  },
+  {
+    label: "Note in the log",
+    about: "When an entity comes in, a line is written into the log while watching.",
+    make: (design, at) => ofElement(design, at, [step(design, "log", { text: "came in" })]),
+  },
+  {
+    label: "Review time and again",
+    about: "Every day, steps are done for the system as a whole.",
+    make: (design) => ofSystem(design, "every", [step(design, "if")], { every: "1 d", first: "8 h" }),
+  },
+  {
+    label: "Stop the run",
+    about: "When a value changes, and something is so, the run ends.",
+    make: (design) => ofSystem(design, "changes", [step(design, "stop")]),
+  },
+  {
+    label: "Another rule",
+    about: "A rule without steps.",
+    make: (design, at) => ofElement(design, at, []),
+  },
+];
