@@ -32,6 +32,8 @@ export function checkStructure(model: Model, designIndex: number): Problem[] {
   const reached = reachable(nodes, model.logic?.sends ?? []);
   for (const node of nodes) {
     const kind = kindOf(node.element);
+    const links = node.in.length + everyWay(node).length;
+    if (kind.standsAlone && links === 0 && !reached[node.index]) continue;
     if (kind.hasWayOut && node.out.length === 0) {
       report(
         "no-way-out",
@@ -58,6 +60,10 @@ export function checkStructure(model: Model, designIndex: number): Problem[] {
 
 function reachable(nodes: readonly Node[], sends: NonNullable<Model["logic"]>["sends"]): boolean[] {
   const made = new Set(sends.flatMap(({ to, type }) => (type === undefined ? [] : [to])));
+  for (const { element } of nodes) {
+    const at = kindOf(element).makes?.(element)?.at;
+    for (const node of nodes) if (at !== undefined && node.element.id === at) made.add(node.index);
+  }
   const reached = nodes.map((n) => (n.traits.isSource ?? false) || made.has(n.index));
   const open = nodes.filter((n) => reached[n.index]);
   for (let node = open.pop(); node; node = open.pop()) {

@@ -49,7 +49,16 @@ function addTo(set: Set<number>, type: number): boolean {
 }
 
 /** Where steps send entities to, by the element that they are sent from; `bear` hears of those that steps make. */
-function sentBySteps({ logic }: Model, bear: (to: number, type: number) => void): ReadonlyMap<number, number[]> {
+function sentBySteps(
+  { logic, nodes, types }: Model,
+  bear: (to: number, type: number) => void,
+): ReadonlyMap<number, number[]> {
+  for (const { element } of nodes) {
+    const made = kindOf(element).makes?.(element);
+    const to = made ? nodes.findIndex((node) => node.element.id === made.at) : -1;
+    const type = types.findIndex((one) => one.type.id === made?.type);
+    if (to >= 0 && type >= 0) bear(to, type);
+  }
   const sends = new Map<number, number[]>();
   for (const { from, to, type } of logic?.sends ?? [])
     if (type === undefined) sends.set(from, [...(sends.get(from) ?? []), to]);

@@ -13,6 +13,7 @@ import { gate } from "./gate.ts";
 import { join } from "./join.ts";
 import { junction } from "./junction.ts";
 import { split } from "./split.ts";
+import { stock } from "./stock/index.ts";
 import { station } from "./station/index.ts";
 
 /** Every kind of element, in the order of the dock. Adding a kind adds a line here. */
@@ -25,6 +26,7 @@ export const elementKinds = {
   join,
   split,
   junction,
+  stock,
   departures,
   crew,
   equipment,

@@ -102,6 +102,8 @@ interface Definition<
   ): void;
   /** Entity types that are born here, by index: those that arrive, and those that are here at the start. */
   bears?(node: Node<E>, indexOf: (typeId: string) => number | undefined): number[];
+  /** What it has begin at another element, by their ids. */
+  makes?(element: E): { readonly at: string; readonly type: string } | undefined;
   /**
    * Entity types that may go on from here, where those are not the ones that may come; and of which of them a setting
    * is read, where that is not all.

@@ -12,6 +12,7 @@ import { Population } from "./population.ts";
 import { Presence } from "./presence.ts";
 import { Replication } from "./replication.ts";
 import { Resources } from "./resources.ts";
+import { Shelves } from "./shelf.ts";
 import { Shown } from "./shown.ts";
 import { Variables } from "./variables.ts";
 import { Watching } from "./watching.ts";
@@ -46,6 +47,8 @@ export class Lowering {
   readonly population: Population;
   readonly network: Network;
   readonly events = new Events();
+  /** Units of stock points. */
+  readonly shelves = new Shelves();
   readonly places: Places;
   /** What is shown of elements while watching. */
   readonly shown = new Shown();

@@ -34,6 +34,10 @@ export interface Traits {
   /** What the count beside its symbol counts; with `quiet`, it is not shown while it is 0. */
   readonly counts: string;
   readonly quiet?: boolean;
+  /** Units of an item are kept here. */
+  readonly isStocked?: boolean;
+  /** It may stand without links: others use it where it is. */
+  readonly standsAlone?: boolean;
   /** Its table is there even when the design has none. */
   readonly common?: boolean;
 }

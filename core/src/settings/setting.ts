@@ -70,7 +70,7 @@ export interface ReferenceSetting extends Common<string> {
   /** A new element names the first there is. */
   readonly first?: boolean;
   /** A mark of the kind that it must have, where it is an element. */
-  readonly of?: "enterable";
+  readonly of?: "enterable" | "stocked";
 }
 
 /** Resources, any one of which will do, the preferred first. */

@@ -131,7 +131,9 @@ export function namedBy(
     case "entity type":
       return design.entityTypes;
     case "element":
-      return design.elements.filter((e) => setting.of !== "enterable" || kindOf(e).hasWayIn);
+      return design.elements.filter((e) =>
+        setting.of === "stocked" ? kindOf(e).isStocked : setting.of !== "enterable" || kindOf(e).hasWayIn,
+      );
     default:
       return [];
   }

@@ -11,6 +11,7 @@ import {
   type ValueType,
   within,
 } from "../../expression/index.ts";
+import { kindOf } from "../../elements/index.ts";
 import { typeOfEach } from "../../logic/collections.ts";
 import type { StepKind } from "../../logic/kind.ts";
 import { stepKindOf } from "../../logic/steps/index.ts";
@@ -323,7 +324,8 @@ export class StepReader {
       if (setting.form === "reference" && setting.to in known) {
         const of: readonly { readonly id: string }[] = known[setting.to as keyof typeof known];
         if (value === "" && setting.none !== undefined) continue;
-        if (!of.some(({ id }) => id === value))
+        const isWrong = setting.of === "stocked" && !elements.some((e) => e.id === value && kindOf(e).isStocked);
+        if (isWrong || !of.some(({ id }) => id === value))
           this.refuse(
             step,
             path,

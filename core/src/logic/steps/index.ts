@@ -15,6 +15,7 @@ import {
 import { make, remove, send } from "./entities.ts";
 import { record } from "./record.ts";
 import { claim, free } from "./resources.ts";
+import { orderForStock, putToStock, takeFromStock } from "./stock.ts";
 import { giveSignal, wait, waitFor, waitUntil } from "./time.ts";
 import { remember, set } from "./values.ts";
 
@@ -40,6 +41,9 @@ export const stepKinds: readonly StepKind[] = [
   send,
   remove,
   make,
+  takeFromStock,
+  putToStock,
+  orderForStock,
   record,
   trace,
   stop,

@@ -6,6 +6,7 @@ import { gate } from "./kinds/gate.ts";
 import { junction } from "./kinds/junction.ts";
 import { queue } from "./kinds/queue.ts";
 import { crew, equipment } from "./kinds/resources.ts";
+import { stock } from "./kinds/stock.ts";
 import { station } from "./kinds/station.ts";
 import { arrivals, departures } from "./kinds/terminals.ts";
 import type { Canvas, Extent, Liveness } from "./shared.ts";
@@ -23,6 +24,7 @@ const symbols: { readonly [K in ElementKindName]: Symbol<K> } = {
   join,
   split,
   junction,
+  stock,
   departures,
   crew,
   equipment,
