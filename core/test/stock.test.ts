@@ -1,4 +1,5 @@
 import inventory from "./reference/inventory.json";
+import { meanInterval } from "../src/inference/interval.ts";
 import { expectInterval, replicate } from "./build.ts";
 import { logicStudy, problemsOf, ran, values } from "./logicModel.ts";
 import { chain } from "./study.ts";
@@ -189,6 +190,7 @@ const bySteps: Readonly<Record<string, (stock: Loose) => Loose>> = {
         of: "system",
         event: "every",
         every: "5 d",
+        first: "2 d",
         condition: "Rope.position < 32",
         steps: [{ do: "order", stock: "rope", amount: "32 - Rope.position" }],
       },
@@ -205,16 +207,15 @@ describe.each(inventory)("$name", ({ name, exact }) => {
     const model = byPolicy[name];
     const study = logicStudy(model as never);
     const { values: of } = await replicate(study, 60, 7);
-    const DAY = 86_400;
     expectInterval(of("rope/onHand.mean"), exact.onHand, 0.02);
     expectInterval(of("rope/backorders.mean"), exact.backorders, 0.02);
     expectInterval(of("rope/fillRate"), exact.fillRate, 0.02);
-    if (exact.ordersPerTime !== undefined)
-      expectInterval(
-        of("rope/orders").map((n) => n / (199_800 * DAY)),
-        exact.ordersPerTime / DAY,
-        0.02,
-      );
+    if (exact.ordersPerTime !== undefined) {
+      const { mean, halfWidth } = meanInterval(of("rope/orders"), 0.999);
+      const expected = exact.ordersPerTime * 199_800;
+      // A review finds nothing to order once in three million times: seldom in all of these.
+      expect(Math.abs(mean - expected)).toBeLessThanOrEqual(Math.max(halfWidth, 1e-6 * expected));
+    }
     const steps = logicStudy(bySteps[name](withoutPolicy(model)) as never);
     const again = await replicate(steps, 3, 7);
     for (const key of [
