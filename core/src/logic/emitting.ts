@@ -27,6 +27,8 @@ export interface Parts {
   readonly startProcess: (pc: number) => number;
   /** Index of the element at which a token is; -1 for a process of the system. */
   readonly nodeOf: (token: number) => number;
+  /** Whether something that steps may hold can be down or off shift. */
+  readonly stops: boolean;
   /** The place of a procedure among all, by its id, and what it asks for. */
   readonly procedureIndex: (id: string) => number;
   readonly parametersOf: (index: number) => ReadonlyArray<{ readonly id: string }>;

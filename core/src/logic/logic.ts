@@ -80,6 +80,10 @@ export class Logic {
         if (at >= 0) pool.begin(token, places.of({ index: at }, phase), clock);
       },
       nodeOf,
+      stops: lowering.model.nodes.some(({ element, traits }) => {
+        const { calendar, breakdowns } = element as { calendar?: string; breakdowns?: readonly unknown[] };
+        return traits.group === "resources" && ((calendar ?? "") !== "" || (breakdowns ?? []).length > 0);
+      }),
       startProcess: (pc) => {
         const token = pool.take(NO_TYPE, pc, clock);
         kernel.resume(token);

@@ -221,6 +221,11 @@ export class Requests {
     if (!this.deciding) this.askDecision();
   }
 
+  /** Whether the token stands in line for something. */
+  waits(token: number): boolean {
+    return this.list.firstOf(token) !== NONE_LEFT;
+  }
+
   /** Frees units that the token keeps, so many at most, of some resources or (none named) of all; tells how many. */
   freeKept(token: number, of: readonly string[], most: number): number {
     if (token >= this.firstHeld.length) return 0;

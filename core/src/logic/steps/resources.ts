@@ -1,5 +1,5 @@
 import { PLAIN } from "../../expression/index.ts";
-import { SUSPEND } from "../../kernel/kernel.ts";
+import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
 import { PART } from "../../kernel/pool.ts";
 import { expression, number, resources, rows, settings } from "../../settings/setting.ts";
 import { stepTime } from "../fields.ts";
@@ -45,7 +45,7 @@ export const claim = stepKind({
     patience: stepTime("For at most", "How long it waits. Empty: for ever.", { optional: true, draws: 331 }),
   }),
   takesTime: () => true,
-  lower(step, { lowering, next, otherwise, read, optional, id, standAt, claims, waits }) {
+  lower(step, { lowering, next, otherwise, read, optional, id, standAt, claims }) {
     const { kernel, model } = lowering;
     const { pool, clock } = kernel;
     const asker = claims.asker(
@@ -61,17 +61,17 @@ export const claim = stepKind({
     );
     const priority = read(step, "priority");
     const patience = optional(step, "patience");
-    const limited =
-      patience && waits.limited(patience, id, `${step.step.id}.patience`, (token) => claims.withdraw(token));
+    const begin = (token: number) =>
+      kernel.delay(token, patience!(token), EventClass.lines, id, `${step.step.id}.patience`);
     const decided = kernel.emit((token) => {
       if (pool.typeOf(token) >= 0) pool.credit(token, PART.waiting, clock);
-      return limited?.isOver(token) ? otherwise : next;
+      return patience && claims.hasGivenUp(token) ? otherwise : next;
     });
     return kernel.emit((token) => {
       standAt(token, "needing");
       pool.setPc(token, decided);
       claims.ask(token, asker, priority(token));
-      if (limited && !kernel.failure) limited.begin(token);
+      if (patience) claims.beginPatience(token, begin);
       return SUSPEND;
     });
   },

@@ -19,7 +19,7 @@ export const wait = stepKind({
   kind: "wait",
   label: "Wait for a time",
   group: "time",
-  help: "Lets time pass before the next step. For an entity it counts as work on it, as waiting or as a stay, among the parts of its time in the system.",
+  help: "Lets time pass before the next step. It counts as work on the entity, as waiting or as a stay; work stands still while something that is held is down or off shift.",
   example: "Wait 5 min",
   sentence: "Wait {time}( as {as})",
   settings: settings({
@@ -31,12 +31,32 @@ export const wait = stepKind({
     ]),
   }),
   takesTime: () => true,
-  lower(step, { lowering, next, read, id, standAt }) {
+  lower(step, { lowering, next, read, id, standAt, stops }) {
     const { kernel } = lowering;
     const { pool, clock } = kernel;
     const time = read(step, "time");
-    const { phase, part } = COUNTS_AS[(step.step as unknown as { as: keyof typeof COUNTS_AS }).as];
+    const { as } = step.step as unknown as { as: keyof typeof COUNTS_AS };
+    const { phase, part } = COUNTS_AS[as];
     const field = `${step.step.id}.time`;
+    if (as === "work" && stops) {
+      // Work stands still while something that is held for it is down or off shift.
+      const { work, standing } = lowering.resources;
+      const done = kernel.emit((token) => {
+        work.end(token);
+        const stood = standing.sinceTold(token);
+        if (pool.typeOf(token) >= 0) {
+          pool.credit(token, part, clock);
+          standing.move(token, stood);
+        }
+        return next;
+      });
+      return kernel.emit((token) => {
+        standAt(token, phase);
+        pool.setPc(token, done);
+        work.begin(token, time(token), id, field);
+        return SUSPEND;
+      });
+    }
     const over = kernel.emit((token) => {
       if (pool.typeOf(token) >= 0) pool.credit(token, part, clock);
       return next;
