@@ -7,6 +7,7 @@ import { benchLine50 } from "./line50.ts";
 import { liveDeltas } from "./liveDeltas.ts";
 import { benchMm1 } from "./mm1Ratio.ts";
 import { memoryGrowth } from "./memory.ts";
+import { procedureShare, ruleCostUnused } from "./logic.ts";
 import { tableDrivenShare } from "./tableDriven.ts";
 import { threadsSpeedup } from "./threads.ts";
 
@@ -27,6 +28,8 @@ async function main(): Promise<void> {
   say("line-50-events-per-second", line.eventsPerSecond, 0);
   say("calendar-growth", calendarGrowth());
   say("table-driven-share", tableDrivenShare());
+  say("procedure-share", procedureShare());
+  say("rule-cost-unused", ruleCostUnused());
   say("family-500-compile-ms", familyCompileMs(), 0);
   say("fit-100k-s", fitSeconds(), 2);
   say("import-100k-s", await importSeconds(), 1);

@@ -168,6 +168,11 @@ export class Kernel {
     );
   }
 
+  /** Whether nothing else happens at this instant, once the present step is over. */
+  get nothingMoreNow(): boolean {
+    return this.onlyReady < 0 && this.readyCount === 0 && this.calendar.nextTime > this.clock[0];
+  }
+
   /** A new entity that starts at step `pc` at this instant; -1 when there are too many. */
   makeEntity(type: number, pc: number): number {
     if (this.pool.alive >= this.limits.entities) {

@@ -1,27 +1,35 @@
 import type { Read } from "../expression/index.ts";
-import { EventClass } from "../kernel/kernel.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { Asker, Need } from "../lowering/requests.ts";
 
 /** Claims of steps: what a token has claimed is kept, wherever it goes, until steps free it. */
 export class Claims {
   /** Who asked at this instant and waits for a time at most, with what begins that time. */
-  private readonly fresh: { readonly token: number; readonly begin: (token: number) => void }[] = [];
-  private readonly askPatience: () => void;
+  private readonly fresh: number[] = [];
+  private readonly begins: ((token: number) => void)[] = [];
+  private count = 0;
 
   constructor(private readonly lowering: Lowering) {
-    const { kernel, replication } = lowering;
-    replication.atStart(() => (this.fresh.length = 0));
-    this.askPatience = replication.atEndOfInstant(EventClass.recheck, () => {
-      for (const { token, begin } of this.fresh.splice(0))
-        if (lowering.resources.requests.waits(token) && Number.isNaN(kernel.calendar.timeOf(token))) begin(token);
-    });
+    const { kernel, replication, resources } = lowering;
+    replication.atStart(() => (this.count = 0));
+    this.startPatience = () => {
+      if (this.count === 0) return;
+      const { count } = this;
+      this.count = 0;
+      for (let i = 0; i < count; i++) {
+        const token = this.fresh[i];
+        if (resources.requests.waits(token) && Number.isNaN(kernel.calendar.timeOf(token))) this.begins[i](token);
+      }
+    };
   }
 
-  /** Has patience begin for a token that has asked, once it is sure that it must wait: at the end of this instant. */
+  private readonly startPatience: () => void;
+
+  /** Has patience begin for a token that is about to ask, once it is sure that it must wait. */
   beginPatience(token: number, begin: (token: number) => void): void {
-    this.fresh.push({ token, begin });
-    this.askPatience();
+    this.lowering.resources.requests.afterDecision ??= this.startPatience;
+    this.fresh[this.count] = token;
+    this.begins[this.count++] = begin;
   }
 
   /** Who asks for so many of each of some resources. */
@@ -43,7 +51,7 @@ export class Claims {
   }
 
   ask(token: number, asker: Asker, priority: number): void {
-    this.lowering.resources.requests.ask(token, asker, (1 << asker.needs.length) - 1, priority);
+    this.lowering.resources.requests.askLast(token, asker, (1 << asker.needs.length) - 1, priority);
   }
 
   /** Whether a token that goes on does so because its patience is over: then it waits no longer. */

@@ -21,8 +21,8 @@ export interface Parts {
   readonly recorders: Recorders;
   /** The first step of a procedure, by its place; once all are emitted. */
   readonly procedures: Int32Array;
-  /** Where each place in the model of an entity leads in a phase: see `standAt`. */
-  readonly standAt: (token: number, phase: Exclude<Phase, "moving">) => void;
+  /** What notes that a token begins a phase where it is. */
+  readonly standingAt: (phase: Exclude<Phase, "moving">) => (token: number) => void;
   /** Begins a process of the system at a step, now; returns its token. */
   readonly startProcess: (pc: number) => number;
   /** Index of the element at which a token is; -1 for a process of the system. */

@@ -64,6 +64,13 @@ export class Logic {
     expressions.provide(LOCALS, locals);
     replication.atStart(() => locals.reset());
     const nodeOf = (token: number) => (pool.typeOf(token) < 0 ? -1 : places.get(pool.placeOf(token)).at);
+    const standing = new Map<string, Int32Array>();
+    /** Numbers of places by the index of the element, in one phase; found when first stood at. */
+    const placesIn = (phase: Phase): Int32Array => {
+      let known = standing.get(phase);
+      if (!known) standing.set(phase, (known = new Int32Array(lowering.model.nodes.length).fill(-1)));
+      return known;
+    };
     const claims = new Claims(lowering);
     const procedures = new Int32Array(model.procedures.length).fill(SUSPEND);
     this.parts = {
@@ -75,9 +82,15 @@ export class Logic {
       movements: new Movements(lowering),
       recorders: new Recorders(),
       procedures,
-      standAt: (token: number, phase: Exclude<Phase, "moving">) => {
-        const at = nodeOf(token);
-        if (at >= 0) pool.begin(token, places.of({ index: at }, phase), clock);
+      standingAt: (phase: Exclude<Phase, "moving">) => {
+        const known = placesIn(phase);
+        return (token: number) => {
+          const at = nodeOf(token);
+          // Who is under way, or nowhere yet, stays so; a process of the system is nowhere.
+          if (at < 0 || at >= known.length) return;
+          if (known[at] < 0) known[at] = places.of({ index: at }, phase);
+          pool.begin(token, known[at], clock);
+        };
       },
       nodeOf,
       stops: lowering.model.nodes.some(({ element, traits }) => {

@@ -73,6 +73,11 @@ export class Requests {
   /** Who asked since the last decision for what may be taken away from others. */
   private readonly fresh: number[] = [];
   private deciding = false;
+  /** Whether a decision is not asked for just now, and whether one is to be. */
+  private holdsBack = false;
+  private toDecide = false;
+  /** Told when all that could be given at an instant has been given. */
+  afterDecision: (() => void) | undefined;
   private asked = 0;
   private granted = 0;
   /** By token. */
@@ -218,7 +223,23 @@ export class Requests {
   serve(pool: Pool): void {
     if (pool.head === NONE_LEFT) return;
     if (!this.dirty.includes(pool)) this.dirty.push(pool);
-    if (!this.deciding) this.askDecision();
+    if (this.deciding) return;
+    if (this.holdsBack) this.toDecide = true;
+    else this.askDecision();
+  }
+
+  /**
+   * The same as `ask`, as the last thing that a step does: where nothing else is left to happen at this instant, it is
+   * decided at once, which saves an event.
+   */
+  askLast(token: number, asker: Asker, rows: number, priority: number): void {
+    this.holdsBack = true;
+    this.ask(token, asker, rows, priority);
+    this.holdsBack = false;
+    if (!this.toDecide) return;
+    this.toDecide = false;
+    if (this.kernel.nothingMoreNow) this.decide();
+    else this.askDecision();
   }
 
   /** Whether the token stands in line for something. */
@@ -262,6 +283,13 @@ export class Requests {
   private decide(): void {
     this.deciding = true;
     this.serveLines();
+    if (this.fresh.length > 0) this.makeWays();
+    this.deciding = false;
+    if (this.afterDecision) this.afterDecision();
+  }
+
+  /** Those who asked since the last decision, and still wait, may take units away from others. */
+  private makeWays(): void {
     this.fresh.sort((a, b) => this.priority[b] - this.priority[a] || this.order[a] - this.order[b]);
     for (const token of this.fresh) {
       // It may have got what it asked for, or have left.
@@ -270,12 +298,25 @@ export class Requests {
       this.serveLines();
     }
     this.fresh.length = 0;
-    this.deciding = false;
+  }
+
+  /** The one line that is to be looked at, in its order. */
+  private serveLine(pool: Pool): void {
+    for (let node = pool.head; node !== NONE_LEFT && pool.units.free > 0;) {
+      const next = this.list.after(node);
+      const token = this.list.tokenOf(node);
+      if (this.fits(token)) this.grant(token);
+      node = next;
+    }
   }
 
   /** Goes through the lines of pools with free units, whoever is next in any of them first. */
   private serveLines(): void {
     while (this.dirty.length > 0) {
+      if (this.dirty.length === 1) {
+        this.serveLine(this.dirty.pop()!);
+        continue;
+      }
       const pools = this.dirty.splice(0);
       const next = pools.map((pool) => pool.head);
       for (;;) {

@@ -18,9 +18,10 @@ export const send = stepKind({
   }),
   ofEntity: true,
   takesTime: () => true,
-  lower(step, { lowering, read, optional, movements, locals, node, id, fail, nodeOf, standAt }) {
+  lower(step, { lowering, read, optional, movements, locals, node, id, fail, nodeOf, standingAt }) {
     const { kernel, model } = lowering;
     const { pool, clock } = kernel;
+    const stand = standingAt("waiting");
     const to = read(step, "to");
     const time = optional(step, "time");
     const into = new Map(
@@ -58,7 +59,7 @@ export const send = stepKind({
       if (target < 0) return SUSPEND;
       pool.setWay(token, target);
       const duration = time(token);
-      standAt(token, "waiting");
+      stand(token);
       pool.setPc(token, arrived);
       kernel.delay(token, duration, EventClass.activityEnd, id, field);
       return SUSPEND;

@@ -45,7 +45,7 @@ export const claim = stepKind({
     patience: stepTime("For at most", "How long it waits. Empty: for ever.", { optional: true, draws: 331 }),
   }),
   takesTime: () => true,
-  lower(step, { lowering, next, otherwise, read, optional, id, standAt, claims }) {
+  lower(step, { lowering, next, otherwise, read, optional, id, standingAt, claims }) {
     const { kernel, model } = lowering;
     const { pool, clock } = kernel;
     const asker = claims.asker(
@@ -59,6 +59,7 @@ export const claim = stepKind({
         };
       }),
     );
+    const stand = standingAt("needing");
     const priority = read(step, "priority");
     const patience = optional(step, "patience");
     const begin = (token: number) =>
@@ -68,10 +69,10 @@ export const claim = stepKind({
       return patience && claims.hasGivenUp(token) ? otherwise : next;
     });
     return kernel.emit((token) => {
-      standAt(token, "needing");
+      stand(token);
       pool.setPc(token, decided);
-      claims.ask(token, asker, priority(token));
       if (patience) claims.beginPatience(token, begin);
+      claims.ask(token, asker, priority(token));
       return SUSPEND;
     });
   },

@@ -31,13 +31,14 @@ export const wait = stepKind({
     ]),
   }),
   takesTime: () => true,
-  lower(step, { lowering, next, read, id, standAt, stops }) {
+  lower(step, { lowering, next, read, id, standingAt, stops }) {
     const { kernel } = lowering;
     const { pool, clock } = kernel;
     const time = read(step, "time");
     const { as } = step.step as unknown as { as: keyof typeof COUNTS_AS };
     const { phase, part } = COUNTS_AS[as];
     const field = `${step.step.id}.time`;
+    const stand = standingAt(phase);
     if (as === "work" && stops) {
       // Work stands still while something that is held for it is down or off shift.
       const { work, standing } = lowering.resources;
@@ -51,7 +52,7 @@ export const wait = stepKind({
         return next;
       });
       return kernel.emit((token) => {
-        standAt(token, phase);
+        stand(token);
         pool.setPc(token, done);
         work.begin(token, time(token), id, field);
         return SUSPEND;
@@ -62,7 +63,7 @@ export const wait = stepKind({
       return next;
     });
     return kernel.emit((token) => {
-      standAt(token, phase);
+      stand(token);
       pool.setPc(token, over);
       kernel.delay(token, time(token), EventClass.activityEnd, id, field);
       return SUSPEND;
@@ -75,20 +76,21 @@ const PATIENCE = stepTime("For at most", "How long it waits. Empty: for ever.", 
 /** Emits what a token does that waits for something, perhaps for a time at most; `join` has it wait. */
 export function waiting(
   step: StepModel,
-  { lowering, next, otherwise, optional, id, standAt, waits }: Emitting,
+  { lowering, next, otherwise, optional, id, standingAt, waits }: Emitting,
   join: (token: number) => void,
   leave: (token: number) => void,
 ): (token: number) => number {
   const { kernel } = lowering;
   const { pool, clock } = kernel;
   const patience = optional(step, "patience");
+  const stand = standingAt("waiting");
   const limited = patience && waits.limited(patience, id, `${step.step.id}.patience`, leave);
   const decided = kernel.emit((token) => {
     if (pool.typeOf(token) >= 0) pool.credit(token, PART.waiting, clock);
     return limited?.isOver(token) ? otherwise : next;
   });
   return (token) => {
-    standAt(token, "waiting");
+    stand(token);
     pool.setPc(token, decided);
     join(token);
     if (limited && !kernel.failure) limited.begin(token);
