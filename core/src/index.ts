@@ -67,6 +67,7 @@ export * from "./logic/sentence.ts";
 export { stepKindOf, stepKinds } from "./logic/steps/index.ts";
 export { eventWords, ruleEvent, ruleTitle } from "./compile/ruleWords.ts";
 export { TYPE_EVENTS } from "./compile/resolve/logic.ts";
+export type { LogLine, ReachedStep } from "./logic/logic.ts";
 export type { StepModel } from "./model/logic.ts";
 export { definitionOf, measureRegistry, placeFigure, specOf } from "./elements/measures.ts";
 export { distributions } from "./random/distributions.ts";

@@ -5,7 +5,7 @@ import { Lowering } from "../lowering/lowering.ts";
 import { kindOf, prepareNode } from "../elements/index.ts";
 import { measureCustom, measureTogether } from "../elements/custom.ts";
 import { inOrder, RUN_MEASURES } from "../elements/measures.ts";
-import { followedBy, Logic } from "../logic/logic.ts";
+import { followedBy, Logic, type StepWatcher } from "../logic/logic.ts";
 import { measureRecorded } from "../logic/recorded.ts";
 import { ruleTitle } from "./ruleWords.ts";
 import { PART, STRIDE_BITS } from "../kernel/pool.ts";
@@ -149,6 +149,11 @@ export class Session {
         attributes: pool.attributes.subarray(token * attributeCount, (token + 1) * attributeCount),
       });
     };
+  }
+
+  /** Has somebody told of what steps do: of what they log, and where watching stops. */
+  watchSteps(watcher: StepWatcher): void {
+    if (this.logic) this.logic.watcher = watcher;
   }
 
   /** Seconds from the start. */

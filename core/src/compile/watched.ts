@@ -1,12 +1,16 @@
 import { kindOf } from "../elements/index.ts";
 import type { Model } from "../model/model.ts";
 import { Curve, type Steps } from "../statistics/curve.ts";
+import type { LogLine, ReachedStep } from "../logic/logic.ts";
 import type { Session } from "./session.ts";
 
 /** Columns that a curve is drawn in at most. */
 const COLUMNS = 140;
 /** Seconds that a chart shows which does not say. */
 const SPAN = 3600;
+
+/** Lines of the log that are kept. */
+const MOST_LOGGED = 200;
 
 /** How many stand at a place over time. */
 export interface LineCurve extends Steps {
@@ -23,6 +27,11 @@ export class Watched {
   /** Of the values shown, those of charts. */
   private readonly charts: { readonly at: number; readonly curve: Curve }[] = [];
 
+  /** What steps logged last. */
+  readonly log: LogLine[] = [];
+  /** The step at which it has stopped, until it goes on. */
+  reached: ReachedStep | undefined;
+
   constructor(
     readonly session: Session,
     model: Model,
@@ -30,6 +39,13 @@ export class Watched {
     this.lines = model.nodes
       .filter(({ element }) => kindOf(element).hasLine)
       .map(({ index }) => ({ element: index, curve: new Curve(COLUMNS) }));
+    session.watchSteps({
+      log: (line) => {
+        this.log.push(line);
+        if (this.log.length > MOST_LOGGED) this.log.shift();
+      },
+      reached: (step) => (this.reached = step),
+    });
     let at = 0;
     for (const { display, values, span } of model.displays)
       for (const _ of values) {
@@ -40,18 +56,20 @@ export class Watched {
     this.record();
   }
 
-  /** As the session's own, event by event. */
+  /** As the session's own, event by event; true, too, where a step stops it. */
   advanceTo(time: number, most = Infinity): boolean {
     const { session } = this;
+    this.reached = undefined;
     for (let events = 0; events < most; events++) {
       const isThere = session.advanceTo(time, 1);
       this.record();
-      if (isThere) return true;
+      if (isThere || this.reached) return true;
     }
     return false;
   }
 
   step(): void {
+    this.reached = undefined;
     this.session.step();
     this.record();
   }

@@ -26,7 +26,8 @@ export function emitSteps(parts: Parts, { steps }: Pick<StepsModel, "steps">, { 
     for (let i = list.length - 1; i >= 0; i--) {
       const step = list[i];
       const kind = stepKindOf(step.step);
-      const first = kind.lower(step, at(next, otherwise ?? next, leaveLoop));
+      const own = kind.lower(step, at(next, otherwise ?? next, leaveLoop));
+      const first = step.step.pause ? stopping(step, own) : own;
       if (kind.after) otherwise = first;
       else {
         next = first;
@@ -36,6 +37,12 @@ export function emitSteps(parts: Parts, { steps }: Pick<StepsModel, "steps">, { 
     return next;
   };
 
+  /** Where a step stops the watch, one before it tells of it. */
+  const stopping = (step: StepModel, first: number) =>
+    kernel.emit((token) => {
+      parts.reached(id, step, token);
+      return first;
+    });
   const environment = (step: StepModel, field: string) =>
     expressions.environment(step.step.streams[field] ?? 0, id, `${step.step.id}.${field}`);
   const readOf = (step: StepModel, field: string, checked: Checked) => checked.compile(environment(step, field));

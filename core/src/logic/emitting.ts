@@ -32,6 +32,8 @@ export interface Parts {
   /** The place of a procedure among all, by its id, and what it asks for. */
   readonly procedureIndex: (id: string) => number;
   readonly parametersOf: (index: number) => ReadonlyArray<{ readonly id: string }>;
+  /** A token has come to a step at which watching stops. */
+  readonly reached: (owner: string, step: StepModel, token: number) => void;
   /** Where log lines go while watching. */
   readonly log: ((text: string, value: number, token: number) => void) | undefined;
 }

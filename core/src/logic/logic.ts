@@ -2,7 +2,7 @@ import { SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { Phase } from "../lowering/places.ts";
-import type { LogicModel, RuleModel, StepModel } from "../model/logic.ts";
+import type { Local, LogicModel, RuleModel, StepModel } from "../model/logic.ts";
 import { LOCALS } from "../model/sources.ts";
 import type { Checked } from "../expression/index.ts";
 import { Claims } from "./claims.ts";
@@ -23,8 +23,27 @@ export interface LogLine {
   /** Seconds from the start. */
   readonly at: number;
   readonly text: string;
+  /** NaN where there is none. */
   readonly value: number;
-  readonly token: number;
+  /** Number of the entity; 0 for a process of the system. */
+  readonly entity: number;
+}
+
+/** A step at which watching has stopped. */
+export interface ReachedStep {
+  /** Ids of the rule or procedure, and of the step. */
+  readonly owner: string;
+  readonly step: string;
+  /** Number of the entity; 0 for a process of the system. */
+  readonly entity: number;
+  /** What is called by names there. */
+  readonly values: readonly (Local & { readonly value: number })[];
+}
+
+/** Who is told of what steps do, while watching. */
+export interface StepWatcher {
+  log(line: LogLine): void;
+  reached(step: ReachedStep): void;
 }
 
 /** Expressions that the logic of a model is told of the changes of. */
@@ -51,7 +70,7 @@ export class Logic {
   private readonly parts: Parts;
   /** What each rule does at once where it is heard, in a cell that is filled when it is emitted. */
   private readonly acts: ((token: number) => void)[];
-  log: ((line: LogLine) => void) | undefined;
+  watcher: StepWatcher | undefined;
 
   constructor(
     private readonly model: LogicModel,
@@ -104,7 +123,20 @@ export class Logic {
       },
       procedureIndex: (id) => model.procedures.findIndex(({ procedure }) => procedure.id === id),
       parametersOf: (index) => model.procedures[index].parameters,
-      log: (text, value, token) => this.log?.({ at: kernel.now, text, value, token }),
+      reached: (owner, step, token) =>
+        this.watcher?.reached({
+          owner,
+          step: step.step.id,
+          entity: pool.typeOf(token) < 0 ? 0 : pool.serial[token],
+          values: step.locals.map((local) => ({ ...local, value: locals.read(token, local.slot) })),
+        }),
+      log: (text, value, token) =>
+        this.watcher?.log({
+          at: kernel.now,
+          text,
+          value,
+          entity: token < 0 || pool.typeOf(token) < 0 ? 0 : pool.serial[token],
+        }),
     };
     this.acts = model.rules.map(() => () => undefined);
     for (const [i, rule] of model.rules.entries()) this.listen(rule, i);

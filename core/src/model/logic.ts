@@ -16,6 +16,15 @@ export interface StepModel {
   readonly steps: readonly StepModel[];
   /** What may be named in it. */
   readonly scope: Scope;
+  /** What is called by names of the procedure there. */
+  readonly locals: readonly Local[];
+}
+
+/** A value that a procedure calls by a name, and its place among those of a call. */
+export interface Local {
+  readonly name: string;
+  readonly slot: number;
+  readonly type: ValueType;
 }
 
 /** Steps with what they call by names of their own. */

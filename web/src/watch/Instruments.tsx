@@ -54,41 +54,45 @@ export function Instruments({ frame, design, model, lines }: Props) {
       ) : (
         <LineCurves lines={lines} until={frame?.time ?? 0} design={design} wall={model.days.wall} />
       )}
-      <h2 className="pt-2 font-semibold">What stations and resources are doing</h2>
-      <table className="w-full">
-        <thead className="text-left text-xs text-soft">
-          <tr>
-            <th className="font-normal">
-              <span className="sr-only">Element</span>
-            </th>
-            {columns.map((state) => (
-              <th key={state} className="text-right font-normal" data-tip={UNIT_WORDS[state]}>
-                <StateMark state={state} />
-                <span className="sr-only">{UNIT_WORDS[state]}</span>
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(({ element }, i) => (
-            <tr key={element.id} className="tabular-nums">
-              <td className="max-w-36 truncate">{element.name}</td>
-              {columns.map((state) => (
-                <td key={state} className={`text-right ${counts[i][state] === 0 ? "text-soft" : ""}`}>
-                  {counts[i][state]}
-                </td>
+      {rows.length > 0 && (
+        <>
+          <h2 className="pt-2 font-semibold">What stations and resources are doing</h2>
+          <table className="w-full">
+            <thead className="text-left text-xs text-soft">
+              <tr>
+                <th className="font-normal">
+                  <span className="sr-only">Element</span>
+                </th>
+                {columns.map((state) => (
+                  <th key={state} className="text-right font-normal" data-tip={UNIT_WORDS[state]}>
+                    <StateMark state={state} />
+                    <span className="sr-only">{UNIT_WORDS[state]}</span>
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map(({ element }, i) => (
+                <tr key={element.id} className="tabular-nums">
+                  <td className="max-w-36 truncate">{element.name}</td>
+                  {columns.map((state) => (
+                    <td key={state} className={`text-right ${counts[i][state] === 0 ? "text-soft" : ""}`}>
+                      {counts[i][state]}
+                    </td>
+                  ))}
+                </tr>
               ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <ul aria-label="States" className="flex flex-wrap gap-x-3 gap-y-0.5 pt-1 text-xs text-soft">
-        {columns.map((state) => (
-          <li key={state} className="flex items-center gap-1">
-            <StateMark state={state} /> {UNIT_WORDS[state]}
-          </li>
-        ))}
-      </ul>
+            </tbody>
+          </table>
+          <ul aria-label="States" className="flex flex-wrap gap-x-3 gap-y-0.5 pt-1 text-xs text-soft">
+            {columns.map((state) => (
+              <li key={state} className="flex items-center gap-1">
+                <StateMark state={state} /> {UNIT_WORDS[state]}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
       <h2 className="pt-2 font-semibold">In the system</h2>
       <ul className="flex flex-wrap gap-x-4 gap-y-1">
         {model.types.map((t) => (

@@ -9,6 +9,7 @@ import { useGoToProblem } from "../build/goToProblem.ts";
 import { useOfferOf } from "../commands/commandStore.ts";
 import { useCompiled } from "../state/compiled.ts";
 import { useDesign, useStudy } from "../state/study.ts";
+import { StepLog } from "./StepLog.tsx";
 import { Instruments } from "./Instruments.tsx";
 import { FASTEST, useWatch } from "./useWatch.ts";
 import { WatchFloor, type WatchFloorHandle } from "./WatchFloor.tsx";
@@ -135,7 +136,8 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
         model={watched.model}
         reading={{ time: frame?.time, values: watching.shown ?? [], curves: watching.curves?.charts }}
       />
-      <div className="absolute top-3 right-3 w-[330px]">
+      <div className="absolute top-3 right-3 flex max-h-[calc(100%-130px)] w-[330px] flex-col gap-3 overflow-y-auto">
+        <StepLog log={watching.log} reached={watching.reached} design={watched.design} model={watched.model} />
         <Instruments frame={frame} design={watched.design} model={watched.model} lines={watching.curves?.lines ?? []} />
       </div>
       <div className="absolute bottom-[112px] left-4">

@@ -2,7 +2,9 @@ import {
   compile,
   type Frame,
   type LineCurve,
+  type LogLine,
   open,
+  type ReachedStep,
   type ReplicationResult,
   type RunFailure,
   type Steps,
@@ -33,7 +35,14 @@ export interface WatchedFrame {
   readonly shown: Float64Array;
   /** Only where they were asked for, or it is over. */
   readonly curves: WatchedCurves | undefined;
+  /** The last lines of the log, the newest first; with the curves. */
+  readonly log: readonly LogLine[] | undefined;
+  /** The step at which it has stopped. */
+  readonly reached: ReachedStep | undefined;
 }
+
+/** Lines of the log that are told. */
+const MOST_LINES_OF_LOG = 40;
 
 function picture(withCurves: boolean): WatchedFrame {
   const { session } = watched!;
@@ -41,9 +50,11 @@ function picture(withCurves: boolean): WatchedFrame {
   const failure = session.failure && session.result().failure;
   const shown = session.shown();
   const curves =
-    withCurves || frame.ended
+    withCurves || frame.ended || watched!.reached
       ? { lines: watched!.longestLines(MOST_LINES), charts: watched!.chartCurves() }
       : undefined;
+  const { reached } = watched!;
+  const log = curves && watched!.log.slice(-MOST_LINES_OF_LOG).reverse();
   const buffers = [
     shown,
     frame.serial,
@@ -59,7 +70,7 @@ function picture(withCurves: boolean): WatchedFrame {
     frame.position,
     frame.counts,
   ].map((a) => a.buffer as ArrayBuffer);
-  return transfer({ frame, failure, shown, curves }, buffers);
+  return transfer({ frame, failure, shown, curves, log, reached }, buffers);
 }
 
 /** The watched replication, in a thread of its own. */

@@ -1,7 +1,9 @@
-import type { Design, Frame, RunFailure, Study } from "@busy-harbor/core";
+import type { Design, Frame, LogLine, ReachedStep, RunFailure, Study } from "@busy-harbor/core";
 import { type Remote, wrap } from "comlink";
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { WatchedCurves, WatchedFrame, Watcher } from "./session.worker.ts";
+
+const NO_LINES: readonly LogLine[] = [];
 
 /** As fast as the machine goes. */
 export const FASTEST = Infinity;
@@ -19,6 +21,9 @@ export interface Watching {
   readonly shown: Float64Array | undefined;
   /** What charts show, as of `frame`. */
   readonly curves: WatchedCurves | undefined;
+  /** What steps logged last, and the step at which it has stopped. */
+  readonly log: readonly LogLine[];
+  readonly reached: ReachedStep | undefined;
   readonly playing: boolean;
   readonly speed: number;
   readonly replication: number;
@@ -73,7 +78,7 @@ export function useWatch(
       told.current = performance.now();
       setState(picture);
     }
-    if (picture.frame.ended) setPlaying(false);
+    if (picture.frame.ended || picture.reached) setPlaying(false);
   }, []);
   /** Tells of the instant at which it has come to stand, once what goes on is done. */
   const lookNow = useCallback(() => {
@@ -119,7 +124,7 @@ export function useWatch(
         void watcher.current!.advance(target.current, BUDGET, tells).then((picture) => {
           busy.current = false;
           // What could not be done in time is not caught up in a rush.
-          if (picture.frame.time < target.current) target.current = picture.frame.time;
+          if (picture.frame.time < target.current || picture.reached) target.current = picture.frame.time;
           take(picture);
         });
       }
@@ -133,6 +138,8 @@ export function useWatch(
     failure: state.failure,
     shown: state.shown,
     curves: state.curves,
+    log: state.log ?? NO_LINES,
+    reached: state.reached,
     playing,
     speed,
     replication,

@@ -52,12 +52,12 @@ export interface StepContext {
 /** Places of the values of a call, which a procedure calls by names. */
 export class Frame {
   size = 0;
-  readonly names = new Map<string, { readonly type: ValueType; readonly slot: number }>();
+  readonly names = new Map<string, { readonly name: string; readonly type: ValueType; readonly slot: number }>();
 
   /** A place, and a name for it unless that is empty. */
   give(name: string, type: ValueType): number {
     const slot = this.size++;
-    if (name.trim() !== "") this.names.set(nameKey(name), { type, slot });
+    if (name.trim() !== "") this.names.set(nameKey(name), { name, type, slot });
     return slot;
   }
 }
@@ -66,6 +66,7 @@ type Names = Map<string, Meaning>;
 
 /** Reads the steps of a procedure or a rule: each with what may be named where it stands. */
 export class StepReader {
+  private readonly slotsOf = new WeakMap<Meaning, number>();
   /** What it answers, once known. */
   answer: ValueType | undefined;
 
@@ -77,7 +78,7 @@ export class StepReader {
 
   steps(list: readonly StepBase[]): StepModel[] {
     const names: Names = new Map();
-    for (const [name, { type, slot }] of this.frame.names) names.set(name, this.local(type, slot));
+    for (const { name, type, slot } of this.frame.names.values()) names.set(name, this.local(type, slot));
     return this.block(list, [...this.whose.path, "steps"], names, undefined, false);
   }
 
@@ -151,6 +152,10 @@ export class StepReader {
       step,
       path,
       scope: scopes.withEntity,
+      locals: [...names].flatMap(([name, meaning]) => {
+        const known = this.slotsOf.get(meaning);
+        return known === undefined ? [] : [{ name, slot: known, type: meaning.type }];
+      }),
       fields,
       targets,
       slots,
@@ -222,7 +227,9 @@ export class StepReader {
   private local(type: ValueType, slot: number): Meaning {
     const table = type.kind === "row" ? this.context.scopes.tables.find(({ id }) => id === type.table.id) : undefined;
     const properties = table && new Map(table.columns.map((c) => [c.name, { type: c.type }] as const));
-    return { type, source: localSource(slot), properties };
+    const meaning = { type, source: localSource(slot), properties };
+    this.slotsOf.set(meaning, slot);
+    return meaning;
   }
 
   private typeOfEach(step: StepBase, checked: Checked, path: Path, field: string): ValueType | undefined {

@@ -55,7 +55,6 @@ export const stock = elementKind({
   hasWayOut: true,
   standsAlone: true,
   isStocked: true,
-  hasLine: true,
   counts: "on hand",
   settings: STOCK,
   sections: [

@@ -1,0 +1,92 @@
+import {
+  type Design,
+  dimensionSymbol,
+  everyStep,
+  formatClock,
+  formatDuration,
+  formatNumber,
+  type LogLine,
+  type Model,
+  type ReachedStep,
+  ruleTitle,
+  sameDimension,
+  stepText,
+  TIME,
+} from "@busy-harbor/core";
+import { Link } from "react-router";
+import { useStudy } from "../state/study.ts";
+
+interface Props {
+  readonly log: readonly LogLine[];
+  readonly reached: ReachedStep | undefined;
+  readonly design: Design;
+  readonly model: Model;
+}
+
+/** What steps tell while watching: where they have stopped it, with what is called by names there, and their log. */
+export function StepLog({ log, reached, design, model }: Props) {
+  const studyId = useStudy((s) => s.id);
+  if (log.length === 0 && !reached) return null;
+  const owner =
+    design.rules?.find(({ id }) => id === reached?.owner) ?? design.procedures?.find(({ id }) => id === reached?.owner);
+  const step = [...everyStep(owner?.steps ?? [])].find(({ id }) => id === reached?.step);
+  return (
+    <section aria-label="Steps" className="panel float max-h-72 overflow-y-auto px-4 py-3">
+      {reached && owner && step && (
+        <div className="mb-2 rounded-md border-l-4 border-buoy bg-water px-3 py-2" data-testid="reached">
+          <p className="text-xs text-soft">
+            Stopped at a step of{" "}
+            <Link className="text-action" to={`/study/${studyId}/build/procedures?at=${owner.id}`}>
+              {"event" in owner ? ruleTitle(owner, design) : owner.name}
+            </Link>
+            {reached.entity > 0 ? `, for entity ${reached.entity}` : ""}
+          </p>
+          <p className="font-medium">{stepText(step, design)}</p>
+          {reached.values.map(({ name, value, type }) => (
+            <p key={name} className="mono text-xs">
+              {name} = {said(value, type, model)}
+            </p>
+          ))}
+        </div>
+      )}
+      {log.length > 0 && (
+        <>
+          <h2 className="font-semibold">Log</h2>
+          <ol className="text-xs">
+            {log.map(({ at, text, value, entity }, i) => (
+              <li key={`${at}/${log.length - i}`} className="flex gap-2 tabular-nums">
+                <span className="shrink-0 text-soft">{formatClock(model.days.wall(at) % 86_400)}</span>
+                <span>
+                  {text}
+                  {Number.isNaN(value) ? "" : ` ${formatNumber(value)}`}
+                  {entity > 0 ? <span className="text-soft"> (entity {entity})</span> : null}
+                </span>
+              </li>
+            ))}
+          </ol>
+        </>
+      )}
+    </section>
+  );
+}
+
+/** A value of a running model in words. */
+function said(value: number, type: ReachedStep["values"][number]["type"], model: Model): string {
+  switch (type.kind) {
+    case "yesNo":
+      return value === 0 ? "no" : "yes";
+    case "text":
+      return `"${model.texts[value] ?? ""}"`;
+    case "element":
+      return model.nodes[value]?.element.name ?? "none";
+    case "entityType":
+      return model.types[value]?.type.name ?? "none";
+    case "number": {
+      if (sameDimension(type.dimension, TIME)) return formatDuration(value);
+      const symbol = dimensionSymbol(type.dimension);
+      return `${formatNumber(value)}${symbol === "1" ? "" : ` ${symbol}`}`;
+    }
+    default:
+      return String(value);
+  }
+}
