@@ -64,6 +64,7 @@ export type { DisplayModel, MemberOf, Model, Node, Traits, Way } from "./model/m
 export * from "./elements/index.ts";
 export { STEP_GROUPS, type StepKind } from "./logic/kind.ts";
 export * from "./logic/sentence.ts";
+export { type Look, looksOf } from "./logic/steps/look.ts";
 export { stepKindOf, stepKinds } from "./logic/steps/index.ts";
 export { eventWords, ruleEvent, ruleTitle } from "./compile/ruleWords.ts";
 export { TYPE_EVENTS } from "./compile/resolve/logic.ts";

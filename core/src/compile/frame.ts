@@ -12,6 +12,8 @@ export interface Frame {
   readonly type: Int16Array;
   /** Which of its type's colours it has: how many of the bands' values its attribute reaches. */
   readonly shade: Uint8Array;
+  /** The look that steps gave it, by its number from 1 among those of the design; 0: that of its type. */
+  readonly look: Uint8Array;
   /** Element index, or number of elements plus link index for one on a link. */
   readonly place: Int32Array;
   /** A `PHASE`. */
@@ -77,6 +79,7 @@ export function frameOf(lowering: Lowering, time: number, ended: boolean): Frame
     frame.serial[i] = pool.serial[token];
     frame.type[i] = type;
     if (bands) frame.shade[i] = shadeOf(pool.attributes[token * model.attributeCount + bands.slot], bands.from);
+    frame.look[i] = shown.lookOf(token, pool.serial[token]);
     frame.place[i] = place.at;
     frame.phase[i] = PHASE[place.phase];
     frame.since[i] = pool.sinceOf(token);
@@ -101,6 +104,7 @@ const emptyFrame = (
   serial: new Float64Array(count),
   type: new Int16Array(count),
   shade: new Uint8Array(count),
+  look: new Uint8Array(count),
   place: new Int32Array(count),
   phase: new Uint8Array(count),
   since: new Float64Array(count),

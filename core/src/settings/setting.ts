@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { id, expression as text, point, type Point } from "./parts.ts";
+import { colour as colourText, id, expression as text, point, type Point } from "./parts.ts";
 import { numberOf, PLAIN, type ValueType, YES_NO } from "../expression/index.ts";
 import { LENGTH, MONEY, NUMBER, SPEED, TIME } from "../quantity/index.ts";
 import type { FieldSpec, Values } from "./field.ts";
@@ -96,6 +96,11 @@ export interface PointsSetting extends Common<Point[]> {
   readonly form: "points";
 }
 
+/** A colour, as #rrggbb. */
+export interface ColourSetting extends Common<string> {
+  readonly form: "colour";
+}
+
 export interface RowsSetting<R extends SettingsSpec = SettingsSpec> extends Common<Row<R>[]> {
   readonly form: "rows";
   /** What one row is called on cards, and in problems. */
@@ -115,6 +120,7 @@ export type Setting =
   | AttributeSetting
   | TextSetting
   | PointsSetting
+  | ColourSetting
   | RowsSetting;
 
 /** Settings by their names, each of a form that is known where it was made. */
@@ -276,6 +282,15 @@ export const longText = (label: string, help: string, example: string, more: Giv
   example,
   schema: z.string().max(200_000).default(""),
   ...more,
+});
+
+export const colour = (label: string, help: string, initial: string): ColourSetting => ({
+  form: "colour",
+  name: "",
+  label,
+  help,
+  unrun: true,
+  schema: colourText.default(initial),
 });
 
 export const points = (label: string, help: string): PointsSetting => ({

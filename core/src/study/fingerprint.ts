@@ -103,9 +103,12 @@ function logicOf({ procedures = [], rules = [] }: Design): object[] {
   }));
 }
 
+/** Steps that are seen or told alone, and change no number. */
+const TOLD: ReadonlySet<string> = new Set(["look", "log"]);
+
 const stepsDone = (steps: readonly StepBase[]): object[] =>
   steps
-    .filter(({ off }) => !off)
+    .filter((step) => !step.off && !TOLD.has(step.do))
     .map(({ note: _, pause: __, steps: inner, ...step }) => ({
       ...step,
       ...(inner ? { steps: stepsDone(inner) } : {}),

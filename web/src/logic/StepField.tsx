@@ -3,6 +3,7 @@ import { Plus, X } from "lucide-react";
 import { Fragment, useEffect, useId, useRef } from "react";
 import { useBuild } from "../build/buildStore.ts";
 import { ExpressionInput } from "../expressions/ExpressionInput.tsx";
+import { ColourField } from "../ui/ColourField.tsx";
 import { Checkbox } from "../ui/Checkbox.tsx";
 import { Choice } from "../ui/Choice.tsx";
 import { freshRow, namedBy, resourcesOf } from "./edits.ts";
@@ -43,6 +44,15 @@ export function StepField({ setting, ...fields }: StepFields & { setting: Settin
           placeholder={setting.example}
           maxLength={1000}
           onChange={(event) => set(event.target.value)}
+        />
+      );
+    case "colour":
+      return (
+        <ColourField
+          label={label}
+          value={String(value)}
+          className="inline-block h-6 w-10 align-middle"
+          onChange={set}
         />
       );
     case "choice":

@@ -6,6 +6,7 @@ import {
   kindOf,
   type RuleOf,
   type StepBase,
+  writeName,
 } from "@busy-harbor/core";
 import { newId } from "../state/edits.ts";
 import { addRule, freshStep, resourcesOf } from "./edits.ts";
@@ -51,6 +52,17 @@ function ofElement(
   });
 }
 
+/** A case that the entities of a design may be told by: an attribute that is yes or no, a type, or else their age. */
+function caseOf({ entityTypes }: Design): string {
+  const flags = entityTypes.flatMap(({ attributes }) =>
+    attributes.filter(({ value }) => /^(yes|no)$|bernoulli/i.test(value.trim())),
+  );
+  if (flags.length > 0 && entityTypes.every(({ attributes }) => attributes.some(({ name }) => name === flags[0].name)))
+    return `entity.${flags[0].name}`;
+  if (entityTypes.length > 1) return `entity.type is ${writeName(entityTypes[0].name)}`;
+  return "entity.age > 10 min";
+}
+
 const ofSystem = (design: Design, event: string, steps: readonly StepBase[], more: Partial<RuleOf> = {}): string =>
   addRule(design, { of: "system", event, steps: [...steps], ...more });
 
@@ -66,6 +78,18 @@ export const READY_MADE: readonly Ready[] = [
     label: "Set an attribute",
     about: "When an entity comes in, an attribute of it gets a value.",
     make: (design, at) => ofElement(design, at, [step(design, "set", setting("", ""))]),
+  },
+  {
+    label: "Colour by case",
+    about: "When an entity comes in, it gets a colour by what it is, which is seen while watching.",
+    make: (design, at) =>
+      ofElement(design, at, [
+        {
+          ...step(design, "if", { condition: caseOf(design) }),
+          steps: [step(design, "look", { colour: "#D9512C", means: caseOf(design).replace("entity.", "") })],
+        } as StepBase,
+        { ...step(design, "else"), steps: [step(design, "look", { colour: "#0B6E8A", means: "others" })] } as StepBase,
+      ]),
   },
   {
     label: "Count",

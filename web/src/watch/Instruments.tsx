@@ -3,6 +3,7 @@ import {
   type Element,
   type Frame,
   kindOf,
+  looksOf,
   type LineCurve,
   type Model,
   PHASE,
@@ -33,6 +34,7 @@ export function Instruments({ frame, design, model, lines }: Props) {
     () => design.elements.flatMap((e, i) => (kindOf(e).units === undefined ? [] : [{ element: e, index: i }])),
     [design],
   );
+  const looks = useMemo(() => looksOf(design), [design]);
   const counts = rows.map(({ element, index }) => statesNow(element, index, frame));
   // Only states that something can be in have a column.
   const columns = STATE_ORDER.filter(
@@ -114,6 +116,16 @@ export function Instruments({ frame, design, model, lines }: Props) {
           </li>
         ))}
       </ul>
+      {looks.length > 0 && (
+        <ul aria-label="Colours that steps give" className="flex flex-wrap gap-x-3 pt-1">
+          {looks.map(({ colour, means }) => (
+            <li key={`${colour}${means}`} className="flex items-center gap-1 text-xs text-soft">
+              <span className="h-2.5 w-2.5 rounded-full border border-ink" style={{ background: colour }} />
+              {means || "coloured by a step"}
+            </li>
+          ))}
+        </ul>
+      )}
     </section>
   );
 }

@@ -1,4 +1,4 @@
-import { type Design, type Element, type Frame, kindOf, type Model, type Study } from "@busy-harbor/core";
+import { type Design, type Element, type Frame, kindOf, looksOf, type Model, type Study } from "@busy-harbor/core";
 import type Konva from "konva";
 import { type Ref, useCallback, useImperativeHandle, useLayoutEffect, useMemo, useRef } from "react";
 import { Layer, Shape } from "react-konva";
@@ -15,7 +15,7 @@ import { usePictures } from "../floor/usePictures.ts";
 import { panBy, symbolScale } from "../floor/view.ts";
 import { useView } from "../floor/viewStore.ts";
 import { useTheme } from "../ui/theme.ts";
-import { paletteOf } from "./entityColours.ts";
+import { paletteWith } from "./entityColours.ts";
 import { linesOnScreen, placeEntities, type SlotMemory } from "./placeEntities.ts";
 
 export interface WatchFloorHandle {
@@ -42,9 +42,12 @@ export function WatchFloor({
   const looks = usePictures(design.entityTypes);
   const theme = useTheme((s) => s.shown);
   const backdrop = useBackdropFor(study.drawings, view, seen);
-  // The colours of states go with the theme.
-  // eslint-disable-next-line react-hooks/exhaustive-deps
-  const palettes = useMemo(() => model.types.map(({ type }) => paletteOf(type)), [model, theme]);
+  const palettes = useMemo(
+    () => model.types.map(({ type }) => paletteWith(type, looksOf(model.document))),
+    // The colours of states go with the theme.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [model, theme],
+  );
   const lines = useMemo(() => linesOnScreen(design, view, size), [design, view, size]);
   const scene: Scene = useMemo(
     () => ({

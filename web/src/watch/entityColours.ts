@@ -1,4 +1,4 @@
-import { type EntityType, type Frame, type Model, PHASE } from "@busy-harbor/core";
+import { type EntityType, type Frame, type Look, type Model, PHASE } from "@busy-harbor/core";
 import { COLOURS } from "../floor/colours.ts";
 
 /** What an entity may be doing, in the order of a legend, and the colour it then has. */
@@ -22,9 +22,17 @@ export function paletteOf({ colouring, colour, bands }: EntityType): readonly st
   return colouring === "attribute" ? [colour, ...bands.map((band) => band.colour)] : [colour];
 }
 
+/** The same, and behind them those that steps give. */
+export const paletteWith = (type: EntityType, looks: readonly Look[]): readonly string[] => [
+  ...paletteOf(type),
+  ...looks.map(({ colour }) => colour),
+];
+
 /** Which colour of its palette the i-th entity of a frame has. */
-export const shadeOf = (frame: Frame, i: number, { colouring }: EntityType): number =>
-  colouring === "state" ? frame.phase[i] : frame.shade[i];
+export function shadeOf(frame: Frame, i: number, type: EntityType): number {
+  if (frame.look[i] > 0) return paletteOf(type).length + frame.look[i] - 1;
+  return type.colouring === "state" ? frame.phase[i] : frame.shade[i];
+}
 
 /** What the colours of a type mean, for the legend; none when it has but one. */
 export function legendOf({ type }: Model["types"][number]): ReadonlyArray<readonly [words: string, colour: string]> {

@@ -60,6 +60,7 @@ function picture(withCurves: boolean): WatchedFrame {
     frame.serial,
     frame.type,
     frame.shade,
+    frame.look,
     frame.place,
     frame.phase,
     frame.since,

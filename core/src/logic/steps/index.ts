@@ -13,6 +13,7 @@ import {
   when,
 } from "./choice.ts";
 import { make, remove, send } from "./entities.ts";
+import { look } from "./look.ts";
 import { record } from "./record.ts";
 import { claim, free } from "./resources.ts";
 import { orderForStock, putToStock, takeFromStock } from "./stock.ts";
@@ -41,6 +42,7 @@ export const stepKinds: readonly StepKind[] = [
   send,
   remove,
   make,
+  look,
   takeFromStock,
   putToStock,
   orderForStock,
