@@ -409,3 +409,77 @@ test("a study with logic is read and written to the same text, and gives the sam
   expect(run(program!, { seed: 5, replication: 2 })!.values).toEqual(values);
   expect(measuresOf(program!).length).toBe(values.length);
 });
+
+describe("attributes of elements", () => {
+  const shop = (more: Loose = {}) =>
+    line({
+      elements: [
+        { id: "in", kind: "arrivals", between: "10 min", first: "1 min" },
+        { id: "j", kind: "junction" },
+        {
+          id: "b",
+          kind: "station",
+          name: "Bay",
+          time: "1 min",
+          family: { table: "bays" },
+          attributes: [
+            { name: "served", value: "0" },
+            { name: "limit", value: "row.most" },
+          ],
+        },
+        { id: "out", kind: "departures", attributes: [{ name: "last", value: "0 min" }] },
+      ],
+      links: [
+        { from: "in", to: "j" },
+        { from: "j", to: "b", among: "named", member: "Bay[1 + N mod 2]" },
+        { from: "b", to: "out" },
+      ],
+      variables: N,
+      tables: [
+        {
+          id: "bays",
+          name: "Bays",
+          key: "name",
+          columns: [
+            { id: "name", name: "name", holds: "text" },
+            { id: "most", name: "most" },
+          ],
+          rows: [
+            ["North", "3"],
+            ["South", "7"],
+          ],
+        },
+      ],
+      ...more,
+    });
+
+  test("are each member's own, set by number or key, followed and measured", () => {
+    const value = values(
+      shop({
+        measures: [
+          ended("n", 'Bay["North"].served'),
+          ended("s", "Bay[2].served"),
+          ended("l", "out.last"),
+          ended("m", "Bay[2].limit"),
+        ],
+        rules: [
+          at("j", "comes in", [set(["N", "N + 1"])]),
+          at("b", "comes in", [set(["Bay[1 + N mod 2].served", "Bay[1 + N mod 2].served + 1"])]),
+          at("out", "comes in", [set(["out.last", "clock"])]),
+        ],
+      }),
+    );
+    expect([value("n/end"), value("s/end"), value("m/end")]).toEqual([5, 5, 7]);
+    expect(value("l/end")).toBe(92 * 60);
+  });
+
+  test("are no attributes of the entities made there, which is told; and must be told from what an element has", () => {
+    const codes = (attributes: Loose[]) =>
+      problemsOf(line({ elements: [{ id: "in", kind: "arrivals", attributes }, ...line().elements.slice(1)] })).map(
+        ({ code, severity }) => `${severity} ${code}`,
+      );
+    expect(codes([{ name: "port", value: "3" }])).toEqual(["warning not-handed-on"]);
+    expect(codes([{ name: "created", value: "3" }])).toContain("error duplicate-name");
+    expect(codes([{ name: "port", value: "uniform(1, 2)" }])).toContain("error not-fixed");
+  });
+});

@@ -35,6 +35,7 @@ function rewriteAll(design: DesignOf, from: string, to: string): number {
   };
   for (const element of design.elements)
     for (const { holder, field } of fieldsOf(element, kindOf(element).settings)) rewrite(holder, [field.name]);
+  for (const { attributes = [] } of design.elements) for (const attribute of attributes) rewrite(attribute, ["value"]);
   for (const link of design.links) rewrite(link, Object.keys(LINK_SETTINGS));
   for (const type of design.entityTypes) {
     rewrite(type, ["speed"]);

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { attributeSchema } from "./entityType.ts";
 import { familySchema } from "./family.ts";
 import { fileId, id, name, pictureFormat, point, streams, type Point } from "../settings/parts.ts";
 
@@ -32,6 +33,11 @@ export const elementFrame = {
     .optional()
     .describe("Drawn in place of the symbol: so many times as wide as one slot, turned clockwise by degrees."),
   family: familySchema.optional(),
+  attributes: z
+    .array(attributeSchema)
+    .max(60)
+    .optional()
+    .describe("Values of its own, which expressions read as Dock.name and steps set; entities do not have them."),
   streams,
 };
 

@@ -14,7 +14,7 @@ import { Replication } from "./replication.ts";
 import { Resources } from "./resources.ts";
 import { Shelves } from "./shelf.ts";
 import { Shown } from "./shown.ts";
-import { Variables } from "./variables.ts";
+import { provideElementAttributes, Variables } from "./variables.ts";
 import { Watching } from "./watching.ts";
 
 /**
@@ -74,6 +74,7 @@ export class Lowering {
     this.meters = new Meters(kernel, this.watching);
     this.expressions = new Expressions(model, kernel, streams, this.replication, this.watching);
     new Variables(model.variables, this.expressions, this.replication);
+    provideElementAttributes(model.elementAttributes, this.expressions, this.replication);
     this.resources = new Resources(kernel, this.replication);
     const { meters, expressions, resources, presence, replication, events, places } = this;
     this.population = new Population(model, kernel, meters, expressions, resources, presence, replication);

@@ -1,5 +1,5 @@
-import type { VariableModel } from "../model/model.ts";
-import { VARIABLES } from "../model/sources.ts";
+import type { ElementAttribute, VariableModel } from "../model/model.ts";
+import { ELEMENT_ATTRIBUTES, VARIABLES } from "../model/sources.ts";
 import type { Expressions } from "./expressions.ts";
 import type { Replication } from "./replication.ts";
 
@@ -18,4 +18,15 @@ export class Variables {
         for (const { slot, read } of firsts) values[slot] = read(-1);
       });
   }
+}
+
+/** Attributes of elements begin each replication with what they begin with. */
+export function provideElementAttributes(
+  attributes: readonly ElementAttribute[],
+  expressions: Expressions,
+  replication: Replication,
+): void {
+  const values = new Float64Array(attributes.length);
+  expressions.provide(ELEMENT_ATTRIBUTES, values);
+  replication.atStart(() => attributes.forEach(({ first }, slot) => (values[slot] = first)));
 }

@@ -123,6 +123,13 @@ export interface VariableModel {
   readonly isSet?: boolean;
 }
 
+/** An attribute of an element, with what it begins with. */
+export interface ElementAttribute {
+  readonly elementId: string;
+  readonly name: string;
+  readonly first: number;
+}
+
 /** A custom measure with its expressions; absent where they cannot be read. */
 export interface CustomModel {
   readonly measure: CustomMeasure;
@@ -203,6 +210,7 @@ export interface Model<E extends ElementBase = ElementBase> {
   /** As expressions read them. */
   readonly tables: readonly TableSource[];
   readonly variables: readonly VariableModel[];
+  readonly elementAttributes: readonly ElementAttribute[];
   readonly route: RouteModel | undefined;
   readonly logic: LogicModel | undefined;
   readonly attributeCount: number;

@@ -31,6 +31,27 @@ export const variableSource = (slot: number, id?: string): Source => ({
   },
 });
 
+/** Attributes of its elements, in the order of the model's. */
+export const ELEMENT_ATTRIBUTES = new Part<Float64Array>("attributes of elements");
+
+/** The value of an attribute of an element now; `id` is that by which those who follow it are told. */
+export const elementAttributeSource = (slot: number, id: string): Source => ({
+  toldBy: [id],
+  reader(running) {
+    const values = running.part(ELEMENT_ATTRIBUTES);
+    return () => values[slot];
+  },
+  writer(running) {
+    const values = running.part(ELEMENT_ATTRIBUTES);
+    const changed = running.part(CHANGES).teller(id);
+    return (_, value) => {
+      if (values[slot] === value) return;
+      values[slot] = value;
+      if (changed) changed();
+    };
+  },
+});
+
 /** Whom to tell that something else than an element has changed, by its id; undefined where nobody follows it. */
 export const CHANGES = new Part<{ teller(id: string): (() => void) | undefined }>("changes");
 

@@ -36,6 +36,8 @@ import { DeleteButton } from "./DeleteButton.tsx";
 import { linkName, ordersWays, reorderWays, TAKES, WAY_OUT_LABELS, wayName } from "./ways.ts";
 import { WayRow } from "./WayRow.tsx";
 
+const OwnLogic = lazy(() => import("./OwnLogic.tsx"));
+
 /** What is seldom at hand is fetched when it is. */
 const SeveralCard = lazy(() => import("./SeveralCard.tsx").then((m) => ({ default: m.SeveralCard })));
 const LinkCard = lazy(() => import("./LinkCard.tsx").then((m) => ({ default: m.LinkCard })));
@@ -263,6 +265,9 @@ function ElementCard({
         </Section>
       )}
       <FamilySection element={element} design={design} study={study} model={model} problems={problems} />
+      <Suspense>
+        <OwnLogic element={element} design={design} problems={problems} />
+      </Suspense>
       <Place element={element} original={original} study={study} />
       <PictureOf element={element} />
       <WhereUsed element={element} design={design} />

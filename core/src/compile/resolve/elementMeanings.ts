@@ -9,14 +9,15 @@ import type { Unfolded } from "../families/unfold.ts";
 export function* elementMeanings(
   { design, members, families }: Pick<Unfolded, "design" | "members" | "families">,
   tables: readonly TableSource[],
+  attributesOf: (element: DesignOf["elements"][number]) => ReadonlyMap<string, Meaning>,
 ): Generator<readonly [string, Meaning]> {
   for (const [index, element] of design.elements.entries()) {
     if (members.has(element.id)) continue;
-    const properties = nested(kindOf(element).properties, element.id);
+    const properties = propertiesOf(element, attributesOf);
     yield [element.name, { type: { kind: "element" }, constant: index, properties }];
   }
   for (const [i, model] of families.entries()) {
-    const family = sourceOf(model, design, tables);
+    const family = sourceOf(model, design, tables, attributesOf);
     yield [
       family.name,
       {
@@ -76,6 +77,7 @@ function sourceOf(
   { element, members }: FamilyModel,
   { elements }: DesignOf,
   tables: readonly TableSource[],
+  attributesOf: (element: DesignOf["elements"][number]) => ReadonlyMap<string, Meaning>,
 ): FamilySource {
   const properties = new Map<number, Map<string, Meaning>>();
   return {
@@ -85,11 +87,17 @@ function sourceOf(
     table: tables.find(({ id }) => id === element.family!.table),
     propertiesOf(member) {
       let found = properties.get(member);
-      if (!found) properties.set(member, (found = nested(kindOf(element).properties, elements[members[member]].id)));
+      if (!found) properties.set(member, (found = propertiesOf(elements[members[member]], attributesOf)));
       return found;
     },
   };
 }
+
+/** What is read of an element: what its kind has, and its attributes. */
+const propertiesOf = (
+  element: DesignOf["elements"][number],
+  attributesOf: (element: DesignOf["elements"][number]) => ReadonlyMap<string, Meaning>,
+): Map<string, Meaning> => new Map([...nested(kindOf(element).properties, element.id), ...attributesOf(element)]);
 
 /** Dotted property names as nested meanings: "queue.length" becomes queue → length. */
 function nested(properties: Readonly<Record<string, Meaning["type"]>>, elementId: string): Map<string, Meaning> {

@@ -7,6 +7,7 @@ import type { Families, Model } from "../../model/model.ts";
 import { readCalendars, readDays } from "./calendars.ts";
 import { readCustom } from "./customMeasures.ts";
 import { readDisplay } from "./displays.ts";
+import { checkHandedOn } from "./elementAttributes.ts";
 import { readElements } from "./elements.ts";
 import { readTypes } from "./entityTypes.ts";
 import { readLogic } from "./logic.ts";
@@ -35,10 +36,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   const { intern, textOf, all: texts } = makeTexts();
   checkNames(document, problems);
   const days = readDays(study, ofRun);
-  for (const { code, of, list, field, message, hint } of unfolded.problems) {
-    const at = document[list].findIndex(({ id }) => id === of.id);
-    ofRun.add(code, ["designs", designIndex, list, at, "family"], { id: of.id, field }, `${of.name}: ${message}`, hint);
-  }
+  tellOfFamilies(unfolded, document, designIndex, ofRun);
   const along = followsRoute(design) ? routeTableOf(tablesOf(study.tables, design.tables)) : undefined;
   const scopes = makeScopes(
     { study, document, ofStudy: ofRun },
@@ -68,6 +66,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   const families = familiesOf(unfolded, document);
   const types = readTypes(unfolded, scopes, problems);
   const route = readRoute(study, design, scopes, { nodes, families }, problems);
+  checkHandedOn(design, problems);
   const logic = readLogic({
     document,
     model: { nodes, families, timetables },
@@ -95,6 +94,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
       timetables,
       tables: scopes.tables,
       variables: scopes.variables,
+      elementAttributes: scopes.elementAttributes,
       route,
       logic,
       attributeCount: scopes.slots.size,
@@ -103,6 +103,13 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
     },
     problems: [...problems.list, ...ofRun.list],
   };
+}
+
+function tellOfFamilies({ problems }: Unfolded, document: DesignOf, designIndex: number, ofRun: Problems): void {
+  for (const { code, of, list, field, message, hint } of problems) {
+    const at = document[list].findIndex(({ id }) => id === of.id);
+    ofRun.add(code, ["designs", designIndex, list, at, "family"], { id: of.id, field }, `${of.name}: ${message}`, hint);
+  }
 }
 
 function familiesOf(

@@ -8,6 +8,7 @@ import {
   numberOf,
   PLAIN,
   rowKnown,
+  rowType,
   type Scope,
   sameType,
   type TableSource,
@@ -16,7 +17,8 @@ import {
 } from "../../expression/index.ts";
 import { attributeSource, CLOCK, entityAge, entityType } from "../../model/sources.ts";
 import { TIME } from "../../quantity/index.ts";
-import type { VariableModel } from "../../model/model.ts";
+import type { ElementAttribute, MemberOf, VariableModel } from "../../model/model.ts";
+import { readElementAttributes } from "./elementAttributes.ts";
 import { elementMeanings } from "./elementMeanings.ts";
 import type { Unfolded } from "../families/unfold.ts";
 import type { Problems } from "./problems.ts";
@@ -38,6 +40,7 @@ export interface Scopes {
 export interface ScopesWithTables extends Scopes {
   readonly tables: readonly TableSource[];
   readonly variables: readonly VariableModel[];
+  readonly elementAttributes: readonly ElementAttribute[];
 }
 
 /** What may be named in this design's expressions. */
@@ -64,7 +67,13 @@ export function makeScopes(
     names.set(table.name, meaningOf(table));
   }
   design.entityTypes.forEach((type, index) => names.set(type.name, { type: { kind: "entityType" }, constant: index }));
-  for (const [name, meaning] of elementMeanings({ design, members, families }, tables)) names.set(name, meaning);
+  const attributes = readElementAttributes(
+    design,
+    ({ id }) => knownAt(members.get(id), makeScope(names, intern), tables),
+    problems,
+  );
+  for (const [name, meaning] of elementMeanings({ design, members, families }, tables, attributes.of))
+    names.set(name, meaning);
   const variables = readVariables(
     { study, design: document, tables, scope: () => makeScope(names, intern) },
     (name, meaning) => names.set(name, meaning),
@@ -108,19 +117,39 @@ export function makeScopes(
   );
   const along = tables.find(({ id }) => id === route);
   if (along) {
-    const [step, row] = [slots.size, slots.size + 1];
-    slots.set(ROUTE_STEP, step).set(ROUTE_ROW, row);
-    entity.set("step", { type: PLAIN, source: attributeSource(step) });
-    entity.set("route", {
-      type: { kind: "row", table: { id: along.id, name: along.name } },
-      source: attributeSource(row),
-      properties: rows.get(along.id),
-    });
+    knowRoute(along, slots, entity, rows);
     declareTaken(design, problems);
   }
   const whole = { withEntity: declare(), withoutEntity: makeScope(names, intern) };
   known.whole = whole;
-  return { ...whole, slots, tables, variables };
+  return { ...whole, slots, tables, variables, elementAttributes: attributes.all };
+}
+
+/** Entities that go along the rows of a table have a step and a row of it. */
+function knowRoute(
+  along: TableSource,
+  slots: Map<string, number>,
+  entity: Map<string, Meaning>,
+  rows: ReadonlyMap<string, ReadonlyMap<string, Meaning>>,
+): void {
+  const [step, row] = [slots.size, slots.size + 1];
+  slots.set(ROUTE_STEP, step).set(ROUTE_ROW, row);
+  entity.set("step", { type: PLAIN, source: attributeSource(step) });
+  entity.set("route", {
+    type: { kind: "row", table: { id: along.id, name: along.name } },
+    source: attributeSource(row),
+    properties: rows.get(along.id),
+  });
+}
+
+/** Names where a member of a family is made, if it is one: its number, and its row. */
+function knownAt(member: MemberOf | undefined, scope: Scope, tables: readonly TableSource[]): Scope {
+  if (!member) return scope;
+  const { number, row, family } = member;
+  const table = tables.find(({ id }) => id === family.family!.table);
+  const known = new Map<string, Meaning>([["member", { type: PLAIN, constant: number }]]);
+  if (row !== undefined && table) known.set("row", { type: rowType(table), constant: row });
+  return within(scope, known);
 }
 
 function meaningOf(table: TableSource): Meaning {
