@@ -4,6 +4,7 @@ import type { Phase } from "../lowering/places.ts";
 import type { StepModel } from "../model/logic.ts";
 import type { Node } from "../model/model.ts";
 import type { Claims } from "./claims.ts";
+import type { Holdings } from "./holdings.ts";
 import type { Locals } from "./locals.ts";
 import type { Movements } from "./movements.ts";
 import type { Recorders } from "./recorders.ts";
@@ -17,6 +18,7 @@ export interface Parts {
   readonly claims: Claims;
   readonly signals: Signals;
   readonly waits: Waits;
+  readonly holdings: Holdings;
   readonly movements: Movements;
   readonly recorders: Recorders;
   /** The first step of a procedure, by its place; once all are emitted. */

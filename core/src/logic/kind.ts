@@ -29,6 +29,8 @@ export interface Declared {
   readonly type?: ValueType;
   /** It is known under this step alone, not after it. */
   readonly inside?: boolean;
+  /** It is known in the settings of the step itself too. */
+  readonly own?: boolean;
 }
 
 interface Definition<S extends SettingsSpec> {

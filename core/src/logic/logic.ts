@@ -8,6 +8,7 @@ import type { Checked } from "../expression/index.ts";
 import { Claims } from "./claims.ts";
 import { emitSteps } from "./emit.ts";
 import type { Parts } from "./emitting.ts";
+import { Holdings } from "./holdings.ts";
 import { Locals } from "./locals.ts";
 import { Movements } from "./movements.ts";
 import { Recorders } from "./recorders.ts";
@@ -98,6 +99,7 @@ export class Logic {
       claims,
       signals: new Signals(lowering),
       waits: new Waits(lowering),
+      holdings: new Holdings(lowering),
       movements: new Movements(lowering),
       recorders: new Recorders(),
       procedures,

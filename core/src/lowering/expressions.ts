@@ -1,7 +1,7 @@
 import type { Checked, Environment, Part, Read, Running } from "../expression/index.ts";
 import type { Kernel } from "../kernel/kernel.ts";
 import { type Model, type Node, streamOf } from "../model/model.ts";
-import { CHANGES, CLOCK_PART, ELEMENTS, ENTITIES } from "../model/sources.ts";
+import { CHANGES, CLOCK_PART, ELEMENTS, ENTITIES, GONE } from "../model/sources.ts";
 import type { Streams } from "../random/streams.ts";
 import type { Replication } from "./replication.ts";
 import type { Watching } from "./watching.ts";
@@ -21,6 +21,13 @@ export class Expressions implements Running {
     const { clock, pool } = kernel;
     this.provide(CLOCK_PART, { clock, days });
     this.provide(ENTITIES, { pool, clock });
+    this.provide(GONE, () =>
+      kernel.fail({
+        code: "step-failed",
+        message: "An entity is asked for that is no longer there.",
+        hint: "It has left, or was removed, since it was given a name.",
+      }),
+    );
     this.provide(CHANGES, { teller: (id) => this.watching.teller(id) });
     this.provide(ELEMENTS, { readerOf: (id, property) => this.readerOf(id, property) });
   }

@@ -105,6 +105,58 @@ export const CLOCK: Meaning = {
   ]),
 };
 
+/** Tokens below this number have handles. */
+const MOST_TOKENS = 2 ** 22;
+
+/** An entity as a value: its token, and its number, by which it is known to be the same one still. */
+export const handleOf = (pool: TokenPool, token: number): number => pool.serial[token] * MOST_TOKENS + token;
+
+/** The token of an entity that is a value; -1 where it is no longer there. */
+export function tokenOf(pool: TokenPool, handle: number): number {
+  const token = handle % MOST_TOKENS;
+  const isThere = pool.typeOf(token) >= 0 && pool.serial[token] === Math.floor(handle / MOST_TOKENS);
+  return isThere ? token : -1;
+}
+
+/** The entity at hand, as a value. */
+export const entityHandle: Source = {
+  reader(running) {
+    const { pool } = running.part(ENTITIES);
+    return (token) => handleOf(pool, token);
+  },
+};
+
+/** Ends the replication: an entity is asked for that is no longer there. */
+export const GONE = new Part<() => void>("entities that are gone");
+
+/** What is read of another entity than the one at hand. */
+export const ofAnother = (source: Source, handle: Source): Source => ({
+  ...source,
+  reader(running) {
+    const { pool } = running.part(ENTITIES);
+    const [read, which, gone] = [source.reader(running), handle.reader(running), running.part(GONE)];
+    return (token) => {
+      const other = tokenOf(pool, which(token));
+      if (other >= 0) return read(other);
+      gone();
+      return Number.NaN;
+    };
+  },
+  ...(source.writer
+    ? {
+        writer(running) {
+          const { pool } = running.part(ENTITIES);
+          const [write, which, gone] = [source.writer!(running), handle.reader(running), running.part(GONE)];
+          return (token: number, value: number) => {
+            const other = tokenOf(pool, which(token));
+            if (other >= 0) write(other, value);
+            else gone();
+          };
+        },
+      }
+    : {}),
+});
+
 /** The type of the entity at hand. */
 export const entityType: Source = {
   reader(running) {

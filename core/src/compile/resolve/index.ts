@@ -10,7 +10,7 @@ import { readDisplay } from "./displays.ts";
 import { checkHandedOn } from "./elementAttributes.ts";
 import { readElements } from "./elements.ts";
 import { readTypes } from "./entityTypes.ts";
-import { readLogic } from "./logic.ts";
+import { carriesBySteps, readLogic } from "./logic.ts";
 import { readLinks } from "./links.ts";
 import { checkNames } from "./names.ts";
 import { Problems } from "./problems.ts";
@@ -87,7 +87,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
       ...days,
       // Each node holds the element of the design at its place.
       nodes: nodes as unknown as Model<E>["nodes"],
-      carries,
+      carries: carries || carriesBySteps(document),
       ways: network.ways,
       types,
       displays: design.displays.map((display, i) => readDisplay(display, scopes, problems, ["displays", i])),

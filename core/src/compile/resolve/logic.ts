@@ -65,6 +65,14 @@ export function readLogic({ document, model, entityTypes, scopes, problems }: Co
   };
 }
 
+/** Whether steps have entities carry others. */
+export const carriesBySteps = ({ procedures = [], rules = [] }: DesignOf): boolean =>
+  [...procedures, ...rules].some(({ steps }) =>
+    [...everyStep(steps)].some(
+      (step) => !step.off && step.do === "take" && (step as { carry?: boolean }).carry === true,
+    ),
+  );
+
 /** Ids of procedures and rules tell them apart, and procedures go by their names. */
 function checkIds(procedures: readonly ProcedureOf[], rules: readonly RuleOf[], problems: Problems): void {
   const ids = new Set<string>();

@@ -15,7 +15,7 @@ import {
   within,
   typeName,
 } from "../../expression/index.ts";
-import { attributeSource, CLOCK, entityAge, entityType } from "../../model/sources.ts";
+import { attributeSource, CLOCK, entityAge, entityHandle, entityType } from "../../model/sources.ts";
 import { TIME } from "../../quantity/index.ts";
 import type { ElementAttribute, MemberOf, VariableModel } from "../../model/model.ts";
 import { readElementAttributes } from "./elementAttributes.ts";
@@ -85,11 +85,7 @@ export function makeScopes(
     ["age", { type: numberOf(TIME), source: entityAge }],
   ]);
   const slots = new Map<string, number>();
-  const declare = (): Scope =>
-    makeScope(
-      new Map([...names, ["entity", { type: { kind: "entity" }, source: entityType, properties: entity } as Meaning]]),
-      intern,
-    );
+  const declare = (): Scope => makeScope(new Map([...names, ["entity", entityWith(entity)]]), intern);
   design.entityTypes.forEach((type, t) =>
     type.attributes.forEach((attribute, i) => {
       const key = nameKey(attribute.name);
@@ -124,6 +120,13 @@ export function makeScopes(
   known.whole = whole;
   return { ...whole, slots, tables, variables, elementAttributes: attributes.all };
 }
+
+/** The entity at hand, of which these are read. */
+const entityWith = (properties: ReadonlyMap<string, Meaning>): Meaning => ({
+  type: { kind: "entity" },
+  source: entityHandle,
+  properties,
+});
 
 /** Entities that go along the rows of a table have a step and a row of it. */
 function knowRoute(

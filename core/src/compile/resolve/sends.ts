@@ -15,10 +15,11 @@ export function sendsOf(
   const walk = (steps: readonly StepModel[], from: readonly number[], seen: ReadonlySet<string>): void => {
     for (const { step, fields, steps: inner } of steps) {
       const values = step as unknown as { procedure?: string; at?: string; type?: string };
-      if (step.do === "send") {
+      if (step.do === "send" || step.do === "copy" || step.do === "set down") {
         const to = fields.get("to")?.constant;
         for (const target of to === undefined ? anywhere : [to])
-          for (const one of from) if (nodes[target]) found.push({ from: one, to: target });
+          for (const one of step.do === "set down" ? nodes.map(({ index }) => index) : from)
+            if (nodes[target]) found.push({ from: one, to: target });
       }
       if (step.do === "make") {
         const to = nodes.findIndex(({ element }) => element.id === values.at);

@@ -17,7 +17,7 @@ import type { StepKind } from "../../logic/kind.ts";
 import { stepKindOf } from "../../logic/steps/index.ts";
 import type { StepModel } from "../../model/logic.ts";
 import type { Model } from "../../model/model.ts";
-import { localSource } from "../../model/sources.ts";
+import { localSource, ofAnother } from "../../model/sources.ts";
 import { type FieldOccurrence, fieldsOf, occurrencesOf } from "../../settings/settingsOf.ts";
 import { checkField } from "./field.ts";
 import type { Path, Problems } from "./problems.ts";
@@ -124,24 +124,22 @@ export class StepReader {
   ): StepModel {
     const kind = stepKindOf(step);
     this.checkPlace(step, kind, path, before, parent, inLoop);
-    const scopes = this.scopesAt(names);
+    const slots = new Map<string, number>();
+    const own = new Map(names);
+    for (const { field, type, own: isOwn } of kind.declares ?? [])
+      if (isOwn && type) this.declare(step, field, type, path, names, slots, [own, names]);
+    const scopes = this.scopesAt(own);
     const fields = new Map<string, Checked>();
     const targets = new Map<string, Target>();
     for (const occurrence of this.inOrder(step, kind)) this.field(step, occurrence, path, scopes, fields, targets);
     this.checkReferences(step, kind, path);
     this.checkOwn(step, fields, path);
     const inner = new Map(names);
-    const slots = new Map<string, number>();
-    for (const { field, of, each, type, inside } of kind.declares ?? []) {
-      const name = String((step as unknown as Record<string, unknown>)[field] ?? "").trim();
+    for (const { field, of, each, type, inside, own: isOwn } of kind.declares ?? []) {
+      if (isOwn) continue;
       const checked = of === undefined ? undefined : fields.get(of);
       const found = type ?? (checked && (each ? this.typeOfEach(step, checked, path, of!) : checked.type));
-      const slot = this.frame.give("", found ?? { kind: "text" });
-      slots.set(field, slot);
-      if (name === "" || !this.isFree(name, names, step, field, path)) continue;
-      const meaning: Meaning = found ? this.local(found, slot) : { type: { kind: "text" }, isBroken: true };
-      inner.set(name, meaning);
-      if (!inside) names.set(name, meaning);
+      this.declare(step, field, found, path, names, slots, inside ? [inner] : [inner, names]);
     }
     if (slots.get("into") !== undefined && String((step as { into?: string }).into ?? "").trim() === "")
       slots.delete("into");
@@ -161,6 +159,24 @@ export class StepReader {
       slots,
       steps: step.steps ? this.block(step.steps, [...path, "steps"], inner, step, inLoop || loops) : [],
     };
+  }
+
+  /** Gives a place to what a step calls by a name, and makes the name known. */
+  private declare(
+    step: StepBase,
+    field: string,
+    type: ValueType | undefined,
+    path: Path,
+    names: Names,
+    slots: Map<string, number>,
+    into: readonly Names[],
+  ): void {
+    const name = String((step as unknown as Record<string, unknown>)[field] ?? "").trim();
+    const slot = this.frame.give("", type ?? { kind: "text" });
+    slots.set(field, slot);
+    if (name === "" || !this.isFree(name, names, step, field, path)) return;
+    const meaning: Meaning = type ? this.local(type, slot) : { type: { kind: "text" }, isBroken: true };
+    for (const list of into) list.set(name, meaning);
   }
 
   /** Targets come before what they are set to, whose type they give. */
@@ -225,6 +241,19 @@ export class StepReader {
   }
 
   private local(type: ValueType, slot: number): Meaning {
+    if (type.kind === "entity") {
+      const source = localSource(slot);
+      const known = this.context.scopes.withEntity.find("entity")?.properties ?? new Map<string, Meaning>();
+      const properties = new Map(
+        [...known].map(([name, of]): [string, Meaning] => [
+          name,
+          of.source ? { ...of, source: ofAnother(of.source, source) } : of,
+        ]),
+      );
+      const meaning = { type, source, properties };
+      this.slotsOf.set(meaning, slot);
+      return meaning;
+    }
     const table = type.kind === "row" ? this.context.scopes.tables.find(({ id }) => id === type.table.id) : undefined;
     const properties = table && new Map(table.columns.map((c) => [c.name, { type: c.type }] as const));
     const meaning = { type, source: localSource(slot), properties };

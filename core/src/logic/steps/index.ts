@@ -13,6 +13,7 @@ import {
   when,
 } from "./choice.ts";
 import { make, remove, send } from "./entities.ts";
+import { copy, keep, setDown, takeKept } from "./holding.ts";
 import { look } from "./look.ts";
 import { record } from "./record.ts";
 import { claim, free } from "./resources.ts";
@@ -42,6 +43,10 @@ export const stepKinds: readonly StepKind[] = [
   send,
   remove,
   make,
+  copy,
+  keep,
+  takeKept,
+  setDown,
   look,
   takeFromStock,
   putToStock,
