@@ -1,5 +1,6 @@
 import { By, Key } from "selenium-webdriver";
-import { useStage } from "./support/stage.ts";
+import { meanShown } from "./support/figures.ts";
+import { newStudy, useStage } from "./support/stage.ts";
 
 const stage = useStage();
 
@@ -136,5 +137,117 @@ test("by the keys alone: a branch with three assignments at the start of work, r
 
   await person.click("Run 5");
   await person.sees("Weight of the heavy");
+  expect(await person.errors()).toEqual([]);
+});
+
+/** The study as it is saved. */
+const saved = async () => {
+  const { person, server } = stage;
+  await person.sees("Saved");
+  const id = /study\/([^/]+)/.exec(await person.driver.getCurrentUrl())![1];
+  const reply = await fetch(`${server.url}/api/studies/${id}`);
+  return (
+    (await reply.json()) as { study: { designs: { rules?: { steps: { do: string }[] }[]; displays: object[] }[] } }
+  ).study.designs[0];
+};
+
+test("colour by case, without an expression typed: seen while watching, with its meaning", async () => {
+  const { person } = stage;
+  await openProcedures();
+  await person.click("Rule");
+  await (
+    await person.find("[data-testid=ready-made]")
+  )
+    .findElement(By.xpath(".//*[contains(., 'Colour by case')]"))
+    .click();
+  await person.sees("Colour the entity");
+  expect((await saved()).rules![0].steps.map((s) => s.do)).toEqual(["if", "else"]);
+  expect((await lines())[0]).toBe("1 If: entity.checked");
+  await person.click("Watch");
+  await person.find("[aria-label='Colours that steps give']");
+  expect(await person.text("[aria-label='Colours that steps give']")).toBe("checked\nothers");
+  for (let i = 0; i < 4; i++) await person.press("]");
+  await person.driver.wait(
+    async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-events")) > 3,
+    15_000,
+    "Nothing moved",
+  );
+  expect(await person.errors()).toEqual([]);
+});
+
+test("a step stops the watch and tells what is called by names there; the log has its lines", async () => {
+  const { person } = stage;
+  await openProcedures();
+  await person.command("Add a rule: note in the log");
+  await person.sees("An entity comes in");
+  const first = (await person.driver.findElements(By.css("[data-step]")))[0];
+  await first.sendKeys(Key.ENTER);
+  await step("call a value");
+  await type("seen", Key.TAB);
+  await type("clock", Key.ESCAPE, Key.ENTER);
+  await step("wait for a time");
+  await type("2 min", Key.ESCAPE);
+  await person.press(Key.ESCAPE, Key.F9);
+  await pause();
+  await person.sees("Saved");
+  await person.click("Watch");
+  await person.find("[data-testid=clock]");
+  for (let i = 0; i < 4; i++) await person.press("]");
+  await person.find("[data-testid=reached]");
+  const told = await person.text("[data-testid=reached]");
+  expect(told).toContain("Wait 2 min");
+  expect(told).toMatch(/seen = \S+/);
+  expect(await person.text("section[aria-label=Steps]")).toContain("came in (entity 1)");
+  expect(await person.text("[data-testid=play]")).toBe("Play");
+});
+
+test("a stock point reviewed time and again, from an empty study: its curves are drawn and its figures read", async () => {
+  const { person } = stage;
+  await newStudy(stage);
+  for (const [i, kind] of ["Arrivals", "Stock point", "Departures"].entries()) {
+    await person.driver
+      .actions()
+      .move({ x: 260 + 180 * i, y: 300 })
+      .perform();
+    await person.press("a", kind, Key.ENTER);
+    await person.onFloor(kind);
+  }
+  const goTo = async (name: string) => {
+    await person.chord(Key.CONTROL, "f");
+    await person.find("input[placeholder^='Find an element']");
+    await person.press(name, Key.ENTER);
+    await person.driver.wait(async () => (await person.text("[data-testid=card] h2")) === name, 5000);
+  };
+  for (const [from, to] of [
+    ["Arrivals", "Stock point"],
+    ["Stock point", "Departures"],
+  ]) {
+    await goTo(from);
+    await person.press("l", to, Key.ENTER);
+    await person.sees(`${from} linked to ${to}.`);
+  }
+  await goTo("Arrivals");
+  await person.fill("Time between", "exponential(8 h)");
+  await (await person.find("[data-testid=floor]")).sendKeys(Key.ESCAPE);
+  await goTo("Stock point");
+  await person.fill("On hand at the start", "32");
+  await person.choose("Orders", "up to a level, at reviews that find the position below it");
+  await person.fill("Up to", "32");
+  await person.fill("Reviewed every", "5 d");
+  await person.fill("Lead time", "4 d");
+  await person.sees("reviewed every 5 d; they come after 4 d");
+  await person.click("Chart it on the floor");
+  expect((await saved()).displays).toHaveLength(1);
+  await person.click("Watch");
+  for (const words of ["On hand", "On order", "Position"]) await person.sees(words);
+  await person.driver.wait(
+    async () =>
+      (await person.driver.findElements(By.css(".recharts-line, .recharts-area, .recharts-curve"))).length >= 3,
+    15_000,
+    "The three curves are not drawn",
+  );
+  await (await person.find("[data-testid=run]")).click();
+  await person.sees("20 of 20 replications", 60_000);
+  expect(Number(await meanShown(person, "Stock point", "Fill rate"))).toBeGreaterThan(0.5);
   expect(await person.errors()).toEqual([]);
 });

@@ -1,5 +1,6 @@
 import {
   type Design,
+  displaySchema,
   type Element,
   eventsOf,
   eventWords,
@@ -8,13 +9,34 @@ import {
   type Problem,
   writeName,
 } from "@busy-harbor/core";
-import { Activity, Plus, Trash2 } from "lucide-react";
+import { Activity, ChartSpline, Plus, Trash2 } from "lucide-react";
 import { useNavigate } from "react-router";
 import { ReadyMade } from "../logic/ReadyMade.tsx";
 import { useStudy } from "../state/study.ts";
+import { newId } from "../state/edits.ts";
+import { announce } from "../ui/announce.ts";
 import { isMeasured, setMeasured } from "../variables/edits.ts";
 import { TextRow } from "./fields.tsx";
 import { Fold } from "./settings/kit.tsx";
+
+/** Puts a chart of what is on hand, on order and of the position of a stock point beside it on the floor. */
+function chartStock(design: Design, { name, at }: Element): void {
+  const of = (property: string) => `${writeName(name)}.${property}`;
+  design.displays.push(
+    displaySchema.parse({
+      kind: "chart",
+      id: newId("display"),
+      at: [at[0] + 6, at[1] + 6],
+      title: name,
+      span: "28 d",
+      rows: [
+        { label: "On hand", value: of("onHand") },
+        { label: "On order", value: of("onOrder") },
+        { label: "Position", value: of("position") },
+      ],
+    }),
+  );
+}
 
 /** What an element has of its own: attributes that steps set, and rules at its events. */
 export default function OwnLogic({
@@ -45,6 +67,19 @@ export default function OwnLogic({
   const hasEvents = Object.keys(eventsOf(kindOf(element))).length > 0;
   return (
     <>
+      {kindOf(element).isStocked && !element.family && (
+        <div className="border-t border-line py-2">
+          <button
+            className="button"
+            onClick={() => {
+              changeDesign(`Chart ${element.name}`, (d) => chartStock(d, element));
+              announce(`On hand, on order and position of ${element.name} are charted on the floor.`);
+            }}
+          >
+            <ChartSpline size={14} /> Chart it on the floor
+          </button>
+        </div>
+      )}
       <Fold
         title="Attributes of its own"
         open={attributes.length > 0}

@@ -14,7 +14,7 @@ import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { z } from "zod";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
-import { SortableList } from "../ui/SortableList.tsx";
+import SortableEntries from "../ui/SortableEntries.tsx";
 import {
   copyOf,
   deleteSteps,
@@ -302,7 +302,7 @@ export function StepsEditor({
   return (
     <div ref={list} onCopy={(e) => copy(e, false)} onCut={(e) => copy(e, true)} onPaste={paste}>
       <div role="tree" aria-label="Steps" data-testid="steps">
-        <SortableList
+        <SortableEntries
           ids={lines.map(({ step }) => step.id)}
           nameOf={(id) => {
             const step = lines.find((one) => one.step.id === id)?.step;
@@ -357,7 +357,7 @@ export function StepsEditor({
               </>
             );
           }}
-        </SortableList>
+        </SortableEntries>
       </div>
       {choosing && choosing.after === undefined && chooser(0)}
       {!choosing && (

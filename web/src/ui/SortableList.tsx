@@ -46,7 +46,13 @@ export function SortableList(props: SortableProps) {
       </div>
     );
   return (
-    <div ref={list} onPointerEnter={take} onBlur={take}>
+    <div
+      ref={list}
+      onPointerEnter={take}
+      onBlur={({ relatedTarget }) => {
+        if (!list.current?.contains(relatedTarget)) take();
+      }}
+    >
       {ids.map((id, i) => (
         <Fragment key={id}>
           {children(
