@@ -49,7 +49,7 @@ describe("a stock point", () => {
         run: { length: "10 min" },
       }),
     );
-    expect(lost("rope/lost")).toBe(7);
+    expect(lost("rope/unitsLost")).toBe(7);
     expect(lost("t1/lost")).toBe(7);
     expect(lost("rope/cost.shortage")).toBe(49);
     expect(lost("rope/cost.holding")).toBeCloseTo(3 + 2 + 1, 9);
@@ -57,7 +57,7 @@ describe("a stock point", () => {
       shop({ onHand: "0", patience: "90 s", policy: "none" }, "1 min", { run: { length: "10 min" } }),
     );
     // Those of 1 to 8 min have given up by 9.5 min; two wait.
-    expect(left("rope/lost")).toBe(8);
+    expect(left("rope/unitsLost")).toBe(8);
     expect(left("rope/backorders.end")).toBe(2);
     expect(left("rope/position.end")).toBe(-2);
   });

@@ -10,7 +10,7 @@ import { Choice } from "../src/ui/Choice.tsx";
 import { DateField, readDate } from "../src/ui/DateField.tsx";
 import { SearchedChoice } from "../src/ui/SearchedChoice.tsx";
 import { Slider } from "../src/ui/Slider.tsx";
-import { moved } from "../src/ui/SortableList.tsx";
+import { moved } from "../src/ui/sorting.ts";
 import { TimeField } from "../src/ui/TimeField.tsx";
 import { Tips } from "../src/ui/Tips.tsx";
 import { ToggleGroup } from "../src/ui/ToggleGroup.tsx";

@@ -80,6 +80,8 @@ test("a new need names a resource, and is for one phase at least", async () => {
   const { user, element } = show({ kind: "station", id: "s" });
   await user.click(screen.getByRole("button", { name: "Resources" }));
   await user.click(screen.getByRole("button", { name: "Need" }));
+  // Where a hand comes to the list, what moves its rows takes the place of what shows them.
+  await user.hover(screen.getByText("Fitters"));
   const need = within(screen.getByRole("group", { name: "need 1" }));
   expect(need.getByText("Fitters")).toBeTruthy();
   await user.click(need.getByLabelText("setup"));

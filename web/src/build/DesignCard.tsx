@@ -21,7 +21,8 @@ import { ChoiceRow, Details, NameRow, Section, TextRow } from "./fields.tsx";
 import { useGoToProblem } from "./goToProblem.ts";
 import { ProblemList } from "./ProblemList.tsx";
 import { ColourField } from "../ui/ColourField.tsx";
-import { moved, SortableList } from "../ui/SortableList.tsx";
+import { SortableList } from "../ui/SortableList.tsx";
+import { moved } from "../ui/sorting.ts";
 
 /** The card when nothing is selected: the design itself, its problems, and its entity types. */
 export function DesignCard({

@@ -27,7 +27,8 @@ import { DifferencePlot } from "./DifferencePlot.tsx";
 import { SearchedChoice } from "../ui/SearchedChoice.tsx";
 import { SidePane } from "../ui/SidePane.tsx";
 import { Checkbox } from "../ui/Checkbox.tsx";
-import { moved, SortableList } from "../ui/SortableList.tsx";
+import { SortableList } from "../ui/SortableList.tsx";
+import { moved } from "../ui/sorting.ts";
 
 /** Measures offered when none has been chosen. */
 const USUAL = ["timeInSystem.mean", "timeInSystem.p95", "waiting.mean"];

@@ -1,7 +1,8 @@
 import { Columns3, Pin } from "lucide-react";
 import { Popover } from "radix-ui";
 import { Checkbox } from "../ui/Checkbox.tsx";
-import { moved, SortableList } from "../ui/SortableList.tsx";
+import { SortableList } from "../ui/SortableList.tsx";
+import { moved } from "../ui/sorting.ts";
 import type { GridModel, RowData } from "./useGrid.ts";
 
 /** Which columns are shown, in what order, and which stay at the left. */

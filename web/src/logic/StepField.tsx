@@ -38,7 +38,7 @@ export function StepField({ setting, ...fields }: StepFields & { setting: Settin
     case "text":
       return (
         <input
-          className="field w-64! max-w-full"
+          className="field w-64! max-w-full leading-normal"
           aria-label={label}
           value={String(value ?? "")}
           placeholder={setting.example}

@@ -17,7 +17,7 @@ import {
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical } from "lucide-react";
 import type { ReactNode } from "react";
-import type { SortableProps } from "./SortableList.tsx";
+import type { SortableProps } from "./sorting.ts";
 
 /** The entries of a `SortableList`: moved by their grips, by the pointer or with Space and the arrow keys. */
 export default function SortableEntries({ ids, nameOf, onMove, children }: SortableProps) {

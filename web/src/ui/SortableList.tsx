@@ -1,15 +1,7 @@
 import { GripVertical } from "lucide-react";
-import { Fragment, type ReactNode, useEffect, useRef, useState } from "react";
-
-export interface SortableProps {
-  /** Ids of the entries in their order. */
-  readonly ids: readonly string[];
-  readonly nameOf: (id: string) => string;
-  /** An entry is put in another's place. */
-  readonly onMove: (from: number, to: number) => void;
-  /** Shows an entry, with the grip by which it is moved; there is none where there is nothing to move it past. */
-  readonly children: (id: string, index: number, grip: ReactNode) => ReactNode;
-}
+import { Fragment, useEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
+import type { SortableProps } from "./sorting.ts";
 
 type Entries = typeof import("./SortableEntries.tsx");
 
@@ -18,6 +10,8 @@ let entries: Entries | undefined;
 let coming: Promise<Entries> | undefined;
 const fetchEntries = (): Promise<Entries> =>
   (coming ??= import("./SortableEntries.tsx").then((module) => (entries = module)));
+
+const SIGNS_OF_LIFE = ["pointermove", "keydown"] as const;
 
 /** Entries whose order means something: see `SortableEntries`. */
 export function SortableList(props: SortableProps) {
@@ -33,12 +27,21 @@ export function SortableList(props: SortableProps) {
     found?.focus();
     setGrip(undefined);
   }, [isMoved, grip, nameOf]);
-  /** Not while one writes in an entry, which would lose the keys. */
-  const take = () =>
-    void fetchEntries().then(() => {
-      if (!list.current?.contains(document.activeElement) || document.activeElement?.matches("[data-grip]"))
-        setMoved(true);
-    });
+  // Fetched once somebody is there, so that it is at hand when the list is come to.
+  useEffect(() => {
+    const fetch = () => void fetchEntries();
+    for (const event of SIGNS_OF_LIFE) window.addEventListener(event, fetch, { once: true });
+    return () => SIGNS_OF_LIFE.forEach((event) => window.removeEventListener(event, fetch));
+  }, []);
+  /**
+   * What moves entries takes the place of what shows them: only where a hand comes or goes, never under it, and not
+   * while one writes in an entry, which would lose the keys.
+   */
+  const take = () => {
+    const { activeElement } = document;
+    const isWriting = list.current?.contains(activeElement) && !activeElement?.matches("[data-grip]");
+    if (entries && !isWriting) flushSync(() => setMoved(true));
+  };
   if (isMoved && entries)
     return (
       <div ref={list}>
@@ -49,6 +52,7 @@ export function SortableList(props: SortableProps) {
     <div
       ref={list}
       onPointerEnter={take}
+      onPointerLeave={take}
       onBlur={({ relatedTarget }) => {
         if (!list.current?.contains(relatedTarget)) take();
       }}
@@ -67,7 +71,7 @@ export function SortableList(props: SortableProps) {
                 data-tip="Drag to change the order"
                 onFocus={() => {
                   setGrip(id);
-                  take();
+                  void fetchEntries().then(() => document.activeElement?.matches("[data-grip]") && setMoved(true));
                 }}
               >
                 <GripVertical size={13} />
@@ -78,11 +82,4 @@ export function SortableList(props: SortableProps) {
       ))}
     </div>
   );
-}
-
-/** The entries with one put in another's place. */
-export function moved<T>(entries: readonly T[], from: number, to: number): T[] {
-  const next = [...entries];
-  next.splice(to, 0, ...next.splice(from, 1));
-  return next;
 }

@@ -26,7 +26,7 @@ const MEASURES = {
   out: ratio("Share of time out", "Share of time in which nothing is on hand.", "(1/T) ∫ [on hand = 0] dt", {
     better: "less",
   }),
-  lost: count("Units lost", "Units that were asked for and not given.", { merge: "sum", better: "less" }),
+  unitsLost: count("Units lost", "Units that were asked for and not given.", { merge: "sum", better: "less" }),
   orders: count("Orders", "Orders placed.", { merge: "sum" }),
   "cost.holding": costMeasure("Holding cost", "Units on hand by their cost and time.", "h ∫ on hand dt", {
     merge: "sum",
@@ -118,7 +118,7 @@ export const stock = elementKind({
     measured.add("demanded", () => shelf.demanded.n);
     measured.add("fillRate", () => shelf.metAtOnce.n / shelf.demanded.n);
     measured.add("out", () => shelf.out.integral / meters.time);
-    measured.add("lost", () => shelf.lost.n);
+    measured.add("unitsLost", () => shelf.lost.n);
     measured.add("orders", () => shelf.orders.n);
     const cost = (name: string) => node.settings.get(name)?.constant;
     const [holding, shortage, lostCost, orderCost] = ["holding", "shortage", "lostCost", "orderCost"].map(cost);
