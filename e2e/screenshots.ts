@@ -1,3 +1,4 @@
+import { weighedCrates } from "./support/weighedCrates.ts";
 import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { By, Key } from "selenium-webdriver";
@@ -137,6 +138,23 @@ await person.find("[data-testid=fits]");
 await person.driver.wait(async () => !(await person.text("[data-testid=fits]")).includes("…"), 60_000);
 await person.driver.sleep(300);
 await keep("fitting");
+
+// Stock points watched, and a rule that calls a procedure.
+await person.go(server.url);
+await person.click("Chandlery store");
+await person.onFloor("Shelves");
+await person.click("Watch");
+await person.find("[data-testid=clock]");
+for (let i = 0; i < 8; i++) await person.press("]");
+await person.driver.sleep(600);
+await person.press(" ");
+await person.driver.sleep(600);
+await keep("stock");
+await person.go(`${server.url}/study/${await store(weighedCrates())}/build/procedures`);
+await person.sees("Otherwise");
+await (await person.driver.findElements(By.css("[data-step]")))[2].click();
+await person.driver.sleep(500);
+await keep("procedures");
 
 // A background drawing, in inches, under a study in feet.
 await planInFeet(person, server.url, 380);
