@@ -483,3 +483,80 @@ describe("attributes of elements", () => {
     expect(codes([{ name: "port", value: "uniform(1, 2)" }])).toContain("error not-fixed");
   });
 });
+
+describe("more events", () => {
+  test("of lines: joining, giving up; of stations: setup; of all: blocked", () => {
+    const counted = ["joins the line", "gives up", "setup starts", "work starts", "is blocked"];
+    const value = values({
+      elements: [
+        { id: "in", kind: "arrivals", between: "1 min", first: "0 min" },
+        { id: "s", kind: "station", time: "3 min", setup: "30 s", patience: "2 min", room: "no limit" },
+        { id: "t", kind: "station", time: "10 min", room: "0" },
+        { id: "out", kind: "departures" },
+      ],
+      links: chain("in", "s", "t", "out"),
+      variables: counted.map((_, i) => ({ id: `v${i}`, name: `V${i}`, value: "0" })),
+      measures: counted.map((_, i) => ended(`m${i}`, `V${i}`)),
+      rules: counted.map((event, i) => at("s", event, [set([`V${i}`, `V${i} + 1`])])),
+      run: { length: "20.5 min" },
+    });
+    const [joins, givesUp, setups, starts, blocked] = counted.map((_, i) => value(`m${i}/end`));
+    // Work is done from 0 to 3.5 min; then it is for 10 min at the next, which lets in another at 13.5 min.
+    expect(joins).toBe(20);
+    expect(givesUp).toBe(value("s/gaveUp"));
+    expect([setups, starts]).toEqual([value("s/setups"), value("s/setups")]);
+    expect(blocked).toBe(2);
+  });
+});
+
+describe("gates that steps open", () => {
+  const gate = (atFirst: string) => ({
+    elements: [
+      { id: "in", kind: "arrivals", between: "10 min", first: "0 min" },
+      { id: "g", kind: "gate", opens: "steps", atFirst },
+      { id: "out", kind: "departures" },
+    ],
+    links: chain("in", "g", "out"),
+    rules: [
+      system("once", [set(["g.open", "yes"])], { first: "25 min" }),
+      system("once", [set(["g.open", "no"])], { first: "45 min" }),
+    ],
+    run: { length: "99 min" },
+  });
+
+  test("let all pass that wait when they are opened, and hold those who come when they are shut", () => {
+    const value = values(gate("shut"));
+    // Those of 0, 10, 20 min pass at 25, those of 30 and 40 at once; 50 … 90 are held.
+    expect(value("t1/departed")).toBe(5);
+    expect(value("g/line.end")).toBe(5);
+    expect(value("t1/timeInSystem.mean")).toBe((25 + 15 + 5) * 12);
+    expect(values(gate("open"))("t1/departed")).toBe(5);
+  });
+
+  test("alone can be set", () => {
+    const codes = problemsOf({
+      ...gate("shut"),
+      elements: gate("shut").elements.map((e) =>
+        e.id === "g" ? { ...e, opens: "condition", condition: "out.departed < 3" } : e,
+      ),
+    }).map(({ code }) => code);
+    expect(codes).toEqual(["bad-target", "bad-target"]);
+  });
+});
+
+test("signals that nobody gives, and places where nothing is kept, are told", () => {
+  const told = problemsOf(
+    line({
+      rules: [
+        system("start", [
+          { do: "wait for", signal: "tide" },
+          { do: "take", place: "yard", name: "box" },
+        ]),
+      ],
+    }),
+  );
+  expect(told.map(({ code, severity, field }) => `${severity} ${code} ${field}`)).toEqual([
+    "warning signal-never-given s1.signal",
+    "warning nothing-kept s2.place",
+  ]);
+});

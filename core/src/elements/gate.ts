@@ -1,4 +1,4 @@
-import { PLAIN } from "../expression/index.ts";
+import { PLAIN, YES_NO } from "../expression/index.ts";
 import { WaitList } from "../kernel/claims.ts";
 import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { NEXT, STRIDE_BITS } from "../kernel/pool.ts";
@@ -9,7 +9,7 @@ import type { Lowering } from "../lowering/lowering.ts";
 import { COMES_IN } from "../lowering/network.ts";
 import type { Node } from "../model/model.ts";
 import { elementKind, type ElementWith, type Phrase } from "./kind.ts";
-import { Line, LINE_MEASURES } from "./line.ts";
+import { JOINS, Line, LINE_MEASURES } from "./line.ts";
 import { WAY_OUT } from "./wayOut.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
@@ -21,6 +21,7 @@ const GATE = settings({
       ["condition", "a condition"],
       ["signal", "a signal"],
       ["calendar", "a calendar"],
+      ["steps", "steps of procedures and rules"],
     ],
     { told: "what opens it", column: "Opens by" },
   ),
@@ -34,6 +35,15 @@ const GATE = settings({
     of: "enterable",
     used: ({ opens }) => opens === "signal",
   }),
+  atFirst: choice(
+    "At first",
+    "Whether it is open when the run starts.",
+    [
+      ["shut", "shut"],
+      ["open", "open"],
+    ],
+    { used: ({ opens }) => opens === "steps" },
+  ),
   calendar: reference("shift calendar", "Open in", "The hours in which it is open.", {
     told: "calendar",
     used: ({ opens }) => opens === "calendar",
@@ -45,7 +55,7 @@ const GATE = settings({
       ["one", "one, then looks again"],
       ["all", "all that wait"],
     ],
-    { initial: "all", told: "how many it lets pass", used: ({ opens }) => opens !== "calendar" },
+    { initial: "all", told: "how many it lets pass", used: ({ opens }) => opens !== "calendar" && opens !== "steps" },
   ),
   ...WAY_OUT,
 });
@@ -66,8 +76,10 @@ export const gate = elementKind({
   hasLine: true,
   counts: "held",
   settings: GATE,
-  sections: [{ title: "Opens", of: ["opens", "condition", "signal", "calendar", "release"] }],
-  properties: { length: PLAIN, passed: PLAIN },
+  sections: [{ title: "Opens", of: ["opens", "condition", "signal", "calendar", "atFirst", "release"] }],
+  properties: { length: PLAIN, passed: PLAIN, open: YES_NO },
+  settable: ({ opens }) => (opens === "steps" ? ["open"] : []),
+  events: JOINS,
   measures: { ...LINE_MEASURES, passed: count("Passed", "Entities that were let through.") },
 
   check({ element, settings }, report, design) {
@@ -95,18 +107,33 @@ export const gate = elementKind({
 
   prepare(node, lowering, measured) {
     const { element } = node;
-    const line = new Line(lowering);
+    const line = new Line(lowering, node);
     const waiting = new WaitList();
     const passed = lowering.meters.counter();
     line.measures(measured);
     measured.add("passed", () => passed.n);
     lowering.shown.count(node, () => line.length.value);
-    const held: Held = { line, waiting, passed };
-    const opens = { condition: lowerByCondition, signal: lowerBySignal, calendar: lowerByCalendar }[element.opens];
+    const held: Held = { line, waiting, passed, isOpen: false };
+    const opens = {
+      condition: lowerByCondition,
+      signal: lowerBySignal,
+      calendar: lowerByCalendar,
+      steps: lowerBySteps,
+    }[element.opens];
     if (element.opens === "signal")
       lowering.events.listenAhead(element.signal, COMES_IN, () => letPass(lowering.kernel, node, held));
     return {
-      readers: { length: () => line.length.value, passed: () => passed.total },
+      readers: {
+        length: () => line.length.value,
+        passed: () => passed.total,
+        open: () => (element.opens === "steps" ? (held.isOpen ? 1 : 0) : Number.NaN),
+      },
+      writers: {
+        open(_, value) {
+          held.isOpen = value !== 0;
+          if (held.isOpen) while (waiting.head >= 0) letGo(lowering.kernel, held, waiting.head);
+        },
+      },
       lower: () => opens(node, lowering, held, lowerWaiting(node, lowering, held)),
     };
   },
@@ -143,6 +170,8 @@ interface Held {
   readonly line: Line;
   readonly waiting: WaitList;
   readonly passed: Counter;
+  /** Set by steps alone. */
+  isOpen: boolean;
 }
 
 /** What an entity does that waits, and the step of those who pass. */
@@ -208,6 +237,25 @@ function lowerByCalendar(node: Node<Gate>, lowering: Lowering, held: Held, { joi
   });
   const enter = kernel.emit((token) => {
     if (open && waiting.head < 0) {
+      line.wait.addZero();
+      return away;
+    }
+    join(token);
+    return SUSPEND;
+  });
+  network.enterBy(node, enter);
+}
+
+function lowerBySteps(
+  node: Node<Gate>,
+  { kernel, network, replication }: Lowering,
+  held: Held,
+  { join, away }: Waiting,
+) {
+  const { line, waiting } = held;
+  replication.atStart(() => (held.isOpen = node.element.atFirst === "open"));
+  const enter = kernel.emit((token) => {
+    if (held.isOpen && waiting.head < 0) {
       line.wait.addZero();
       return away;
     }

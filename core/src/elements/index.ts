@@ -7,7 +7,7 @@ import { dwell } from "./dwell.ts";
 import type { ElementKind, Phrase } from "./kind.ts";
 import type { EventSpecs } from "../lowering/events.ts";
 import type { Lowering } from "../lowering/lowering.ts";
-import { COMES_IN, GOES_ON } from "../lowering/network.ts";
+import { COMES_IN, GOES_ON, IS_BLOCKED } from "../lowering/network.ts";
 import { queue } from "./queue.ts";
 import { gate } from "./gate.ts";
 import { join } from "./join.ts";
@@ -47,8 +47,8 @@ export const allKinds: readonly ElementKind[] = Object.values(elementKinds) as u
 export const prepareNode = (node: Node, lowering: Lowering): (() => void) => {
   const kind = kindOf(node.element);
   const measured = lowering.meters.of(node.element, kind.kind, kind.measures);
-  const { readers, lower } = lowering.prepare(node, () => kind.prepare(node, lowering, measured));
-  for (const [name, read] of Object.entries(readers)) lowering.expressions.property(node, name, read);
+  const { readers, writers = {}, lower } = lowering.prepare(node, () => kind.prepare(node, lowering, measured));
+  for (const [name, read] of Object.entries(readers)) lowering.expressions.property(node, name, read, writers[name]);
   return lower;
 };
 
@@ -56,7 +56,12 @@ export const prepareNode = (node: Node, lowering: Lowering): (() => void) => {
 export const eventsOf = ({ hasWayIn, hasWayOut, events }: ElementKind): EventSpecs => ({
   ...(hasWayIn ? { [COMES_IN]: { label: "An entity comes in", of: "entity", holds: true } as const } : {}),
   ...events,
-  ...(hasWayOut ? { [GOES_ON]: { label: "An entity goes on", of: "entity" } as const } : {}),
+  ...(hasWayOut
+    ? {
+        [IS_BLOCKED]: { label: "An entity is blocked, as there is no room ahead", of: "entity" } as const,
+        [GOES_ON]: { label: "An entity goes on", of: "entity" } as const,
+      }
+    : {}),
 });
 
 /** What an element does, in words. */

@@ -118,7 +118,7 @@ export const join = elementKind({
   },
 
   prepare(node, lowering, measured) {
-    const line = new Line(lowering);
+    const line = new Line(lowering, node);
     const joins = lowering.meters.counter();
     line.measures(measured);
     measured.add("joins", () => joins.n);

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import type { DesignOf } from "../document/design.ts";
 import { type ElementBase, elementFrame } from "../document/element.ts";
-import type { Checked, Read, Types, ValueType } from "../expression/index.ts";
+import type { Checked, Read, Types, ValueType, Write } from "../expression/index.ts";
 import type { MeasureSpecs } from "../measures/spec.ts";
 import type { Model, Node, Traits } from "../model/model.ts";
 import { type SettingsSpec, shapeOf, type ValuesOf } from "../settings/setting.ts";
@@ -28,6 +28,8 @@ export type Phrase = string | { readonly strong: string };
  */
 export interface Prepared<P extends string = string> {
   readonly readers: Readonly<Record<P, Read>>;
+  /** What sets those of its properties that steps may set. */
+  readonly writers?: Readonly<Partial<Record<P, Write>>>;
   lower(): void;
 }
 
@@ -86,6 +88,8 @@ interface Definition<
   readonly fresh?: Readonly<Partial<Record<keyof S, unknown>>>;
   /** What expressions may read of it, by dotted name. */
   readonly properties: Readonly<Record<P, ValueType>>;
+  /** Those of its properties that steps may set, as it is set. */
+  settable?(element: E): readonly NoInfer<P>[];
   /** Events to which logic may be attached, besides that entities come in and go on. */
   readonly events?: EventSpecs;
   /** What is measured of it, with no set-up. */

@@ -7,6 +7,7 @@ import { choice, condition, number, time, type ValuesOf } from "../settings/sett
 import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
 import type { Phrase } from "./kind.ts";
+import type { EventSpecs } from "../lowering/events.ts";
 import type { Counter } from "../lowering/counter.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { Measured } from "../lowering/measured.ts";
@@ -198,6 +199,15 @@ export class TurnedAway {
   }
 }
 
+/** Events of a line. */
+export const JOINS = {
+  "joins the line": { label: "An entity joins the line", of: "entity" },
+} as const satisfies EventSpecs;
+export const LINE_EVENTS = {
+  ...JOINS,
+  "gives up": { label: "An entity gives up waiting", of: "entity" },
+} as const satisfies EventSpecs;
+
 /** What is measured of entities in line, whether the line is a queue or a station's own. */
 export class Line {
   readonly length: Level;
@@ -205,8 +215,12 @@ export class Line {
 
   private readonly pool: TokenPool;
   private readonly clock: Float64Array;
+  private readonly tellJoins: ((token: number) => void) | undefined;
+  private readonly tellGivesUp: ((token: number) => void) | undefined;
 
-  constructor(lowering: Lowering) {
+  constructor(lowering: Lowering, { element }: Pick<Node, "element">) {
+    this.tellJoins = lowering.events.teller(element.id, "joins the line");
+    this.tellGivesUp = lowering.events.teller(element.id, "gives up");
     this.pool = lowering.kernel.pool;
     this.clock = lowering.kernel.clock;
     this.length = lowering.meters.level();
@@ -216,8 +230,14 @@ export class Line {
 
   /** The token joins the line, and goes on with step `pc` when it is let in. */
   join(token: number, place: number, pc: number): void {
+    if (this.tellJoins) this.tellJoins(token);
     this.length.add(1);
     this.pool.beginUntil(token, place, pc, this.clock);
+  }
+
+  /** It gives up waiting: to be said before it leaves. */
+  giveUp(token: number): void {
+    if (this.tellGivesUp) this.tellGivesUp(token);
   }
 
   leave(token: number): void {

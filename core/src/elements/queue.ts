@@ -11,6 +11,7 @@ import { elementKind, type ElementWith } from "./kind.ts";
 import {
   Line,
   LINE,
+  LINE_EVENTS,
   LINE_MEASURES,
   orderWords,
   ranking,
@@ -58,6 +59,7 @@ export const queue = elementKind({
     { title: "At the start", of: ["initial"], folded: true },
   ],
   properties: { length: PLAIN },
+  events: LINE_EVENTS,
   measures: {
     ...LINE_MEASURES,
     left: measureCount("Left the line", "Entities that left the line.", { merge: "sum", better: "more" }),
@@ -72,7 +74,7 @@ export const queue = elementKind({
   prepare(node, lowering, measured) {
     const { element, index } = node;
     const { kernel } = lowering;
-    const line = new Line(lowering);
+    const line = new Line(lowering, node);
     const left = lowering.meters.counter();
     const turnedAway = new TurnedAway(lowering);
     const limit = node.settings.get("room")?.constant;
@@ -226,6 +228,7 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
     if (patience && Number.isNaN(calendar.timeOf(token))) {
       if (token === head && claim !== "none" && !(claim === "waits" && away.withdraw(token))) away.giveBack(token);
       leaveLine(token);
+      line.giveUp(token);
       turnedAway.gaveUp.total += 1;
       room?.release();
       return turnAway(token);

@@ -1,4 +1,4 @@
-import type { Checked, Environment, Part, Read, Running } from "../expression/index.ts";
+import type { Checked, Environment, Part, Read, Running, Write } from "../expression/index.ts";
 import type { Kernel } from "../kernel/kernel.ts";
 import { type Model, type Node, streamOf } from "../model/model.ts";
 import { CHANGES, CLOCK_PART, ELEMENTS, ENTITIES, GONE } from "../model/sources.ts";
@@ -9,6 +9,7 @@ import type { Watching } from "./watching.ts";
 /** What expressions read and draw from: the parts of the running model, and its random streams. */
 export class Expressions implements Running {
   private readonly parts = new Map<Part<unknown>, unknown>();
+  private readonly writers = new Map<string, Write>();
   private readonly properties = new Map<string, Map<string, Read>>();
 
   constructor(
@@ -29,7 +30,10 @@ export class Expressions implements Running {
       }),
     );
     this.provide(CHANGES, { teller: (id) => this.watching.teller(id) });
-    this.provide(ELEMENTS, { readerOf: (id, property) => this.readerOf(id, property) });
+    this.provide(ELEMENTS, {
+      readerOf: (id, property) => this.readerOf(id, property),
+      writerOf: (id, property) => this.writers.get(`${id} ${property}`)!,
+    });
   }
 
   /** Has sources find a part of the running model. */
@@ -42,8 +46,9 @@ export class Expressions implements Running {
     return this.parts.get(part as Part<unknown>) as T;
   }
 
-  /** Declares what expressions read as `Element.property`. */
-  property({ element }: Node, name: string, read: Read): void {
+  /** Declares what expressions read as `Element.property`, and what sets it. */
+  property({ element }: Node, name: string, read: Read, write?: Write): void {
+    if (write) this.writers.set(`${element.id} ${name}`, write);
     const known = this.properties.get(element.id);
     if (known) known.set(name, read);
     else this.properties.set(element.id, new Map([[name, read]]));

@@ -18,6 +18,7 @@ import { settingOut } from "./settingOut.ts";
 /** Events that every kind has that entities come to, or go on from. */
 export const COMES_IN = "comes in";
 export const GOES_ON = "goes on";
+export const IS_BLOCKED = "is blocked";
 
 /** Links, ways out and admission: how entities come from one element to the next. */
 export class Network {
@@ -127,7 +128,16 @@ export class Network {
     const rooms = node.out.map((way) => this.admissions[way.to]);
     const from = node.index;
     const tell = this.events.teller(node.element.id, GOES_ON);
-    const { release } = leaving;
+    const { release, onBlocked } = leaving;
+    const tellBlocked = this.events.teller(node.element.id, IS_BLOCKED);
+    if (tellBlocked)
+      leaving = {
+        ...leaving,
+        onBlocked(token) {
+          tellBlocked(token);
+          if (onBlocked) onBlocked(token);
+        },
+      };
     const leaves = tell
       ? (token: number) => {
           tell(token);

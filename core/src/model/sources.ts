@@ -1,4 +1,4 @@
-import { type Meaning, numberOf, Part, PLAIN, type Read, type Source } from "../expression/index.ts";
+import { type Meaning, numberOf, Part, PLAIN, type Read, type Source, type Write } from "../expression/index.ts";
 import { TIME } from "../quantity/index.ts";
 import type { DayClock } from "../timetable/index.ts";
 import type { TokenPool } from "../kernel/pool.ts";
@@ -8,7 +8,10 @@ export const CLOCK_PART = new Part<{ readonly clock: Float64Array; readonly days
 /** Its entities. */
 export const ENTITIES = new Part<{ readonly pool: TokenPool; readonly clock: Float64Array }>("entities");
 /** What its elements give to be read: a property of the element with an id. */
-export const ELEMENTS = new Part<{ readerOf(elementId: string, property: string): Read }>("elements");
+export const ELEMENTS = new Part<{
+  readerOf(elementId: string, property: string): Read;
+  writerOf(elementId: string, property: string): Write;
+}>("elements");
 
 /** Its variables, by their places in the study. */
 export const VARIABLES = new Part<Float64Array>("variables");
@@ -189,7 +192,8 @@ export const attributeSource = (slot: number): Source => ({
 });
 
 /** A property of an element, which is found by its id when the expression is lowered. */
-export const elementSource = (elementId: string, property: string): Source => ({
+export const elementSource = (elementId: string, property: string, isSettable: boolean): Source => ({
   toldBy: [elementId],
   reader: (running) => running.part(ELEMENTS).readerOf(elementId, property),
+  ...(isSettable ? { writer: (running) => running.part(ELEMENTS).writerOf(elementId, property) } : {}),
 });

@@ -97,14 +97,16 @@ function sourceOf(
 const propertiesOf = (
   element: DesignOf["elements"][number],
   attributesOf: (element: DesignOf["elements"][number]) => ReadonlyMap<string, Meaning>,
-): Map<string, Meaning> => new Map([...nested(kindOf(element).properties, element.id), ...attributesOf(element)]);
+): Map<string, Meaning> => new Map([...nested(element), ...attributesOf(element)]);
 
 /** Dotted property names as nested meanings: "queue.length" becomes queue → length. */
-function nested(properties: Readonly<Record<string, Meaning["type"]>>, elementId: string): Map<string, Meaning> {
+function nested(element: DesignOf["elements"][number]): Map<string, Meaning> {
+  const { properties, settable } = kindOf(element);
+  const set = new Set<string>(settable?.(element) ?? []);
   const result = new Map<string, Meaning>();
   for (const [path, type] of Object.entries(properties)) {
     const [head, tail] = path.split(".");
-    const leaf: Meaning = { type, source: elementSource(elementId, path) };
+    const leaf: Meaning = { type, source: elementSource(element.id, path, set.has(path)) };
     if (tail) result.set(head, { type: { kind: "element" }, properties: new Map([[tail, leaf]]) });
     else result.set(head, leaf);
   }

@@ -53,6 +53,7 @@ export function readLogic({ document, model, entityTypes, scopes, problems }: Co
   const timely = takingTime(read);
   const timed = read.map((procedure) => ({ ...procedure, takesTime: timely.has(procedure.procedure.id) }));
   checkUses(procedures, rules, problems);
+  checkMeetings(procedures, rules, problems);
   // What is switched off is read all the same.
   const acting = rules
     .map((rule, index) => readRule(rule, index, { ...shared, entityTypes, timely }))
@@ -175,6 +176,38 @@ function checkUses(procedures: readonly ProcedureOf[], rules: readonly RuleOf[],
         "warning",
       );
   });
+}
+
+/** Signals that are waited for and never given, and waiting places from which something is taken and nothing kept. */
+function checkMeetings(procedures: readonly ProcedureOf[], rules: readonly RuleOf[], problems: Problems): void {
+  const named = (kind: string, field: "signal" | "place") => {
+    const found = new Set<string>();
+    for (const { steps } of [...procedures, ...rules])
+      for (const step of everyStep(steps))
+        if (step.do === kind && !step.off)
+          found.add(nameKey((step as { signal?: string; place?: string })[field] ?? ""));
+    return found;
+  };
+  const [given, kept] = [named("signal", "signal"), named("keep", "place")];
+  const look = (steps: readonly StepBase[], id: string, path: (string | number)[]): void =>
+    steps.forEach((step, i) => {
+      const at = [...path, i];
+      const { signal = "", place = "" } = step as { signal?: string; place?: string };
+      const says = (field: string, code: string, message: string, hint: string) =>
+        problems.add(code, [...at, field], { id, field: `${step.id}.${field}` }, message, hint, "warning");
+      if (step.do === "wait for" && !step.off && signal.trim() !== "" && !given.has(nameKey(signal)))
+        says(
+          "signal",
+          "signal-never-given",
+          `Nothing gives the signal ${signal}.`,
+          "Give it in another step, or correct its name.",
+        );
+      if (step.do === "take" && !step.off && place.trim() !== "" && !kept.has(nameKey(place)))
+        says("place", "nothing-kept", `Nothing is kept in ${place}.`, "Keep entities there, or correct the name.");
+      look(step.steps ?? [], id, [...at, "steps"]);
+    });
+  procedures.forEach(({ id, steps }, i) => look(steps, id, ["procedures", i, "steps"]));
+  rules.forEach(({ id, steps }, i) => look(steps, id, ["rules", i, "steps"]));
 }
 
 interface RuleContext extends Omit<Context, "entityTypes"> {

@@ -40,6 +40,7 @@ export function lowerBatchLine(station: FullStation, slots: Slots, start: number
   };
   const giveUp = kernel.emit((token) => {
     inLine.remove(kernel, token);
+    line.giveUp(token);
     line.leave(token);
     gaveUp.total += 1;
     room?.release();

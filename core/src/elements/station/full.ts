@@ -62,7 +62,7 @@ function makeStation(node: Node<Station>, lowering: Lowering): FullStation {
   const capacity = settings.get("capacity")?.constant ?? 1;
   const [least, most] = [settings.get("batchLeast")?.constant ?? 1, settings.get("batchMost")?.constant ?? 1];
   const lineRoom = roomInLine(node, lowering.model);
-  const line = new Line(lowering);
+  const line = new Line(lowering, node);
   const counters = {
     done: meters.counter(),
     setups: meters.counter(),

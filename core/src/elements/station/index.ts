@@ -3,7 +3,7 @@ import type { ElementBase } from "../../document/element.ts";
 import type { Model, Node } from "../../model/model.ts";
 import { checkInitial, initialTypes } from "../initial.ts";
 import { elementKind, type Phrase, type Report } from "../kind.ts";
-import { orderWords, turnedAwayWords, turnsAway } from "../line.ts";
+import { LINE_EVENTS, orderWords, turnedAwayWords, turnsAway } from "../line.ts";
 import { UNIT } from "../../lowering/units.ts";
 import { fromWhere, listed, strong, whereTo } from "../words.ts";
 import { prepareFull } from "./full.ts";
@@ -48,6 +48,8 @@ export const station = elementKind({
   ],
   properties: STATION_PROPERTIES,
   events: {
+    ...LINE_EVENTS,
+    "setup starts": { label: "Setup starts for an entity, or the first of a batch", of: "entity" },
     "work starts": { label: "Work starts on an entity, or the first of a batch", of: "entity" },
     "work ends": { label: "Work ends on an entity, or the first of a batch", of: "entity" },
     "breaks down": { label: "It breaks down", of: "element" },

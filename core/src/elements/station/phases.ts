@@ -91,11 +91,13 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
     }
     return next === undefined ? finish(token) : goOn(token, next);
   });
+  const tellSetup = lowering.events.teller(element.id, "setup starts");
   const start = kernel.emit(
     lowering.events.before(element.id, "work starts", (token) => {
       const slot = slots.of(token);
       const needed = setup ? setup(token, slot) : 0;
       if (needed === 0 || needed === Number.NEGATIVE_INFINITY) return goOn(token, WORK);
+      if (tellSetup) tellSetup(token);
       counters.setups.total += 1;
       slots.setupTimes[slot] = needed;
       return goOn(token, SETUP);

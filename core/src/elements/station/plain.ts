@@ -64,7 +64,7 @@ function makeStation(node: Node<Station>, lowering: Lowering): PlainStation {
   const { meters, network, replication } = lowering;
   const capacity = node.settings.get("capacity")?.constant ?? 1;
   const lineRoom = roomInLine(node, lowering.model);
-  const line = new Line(lowering);
+  const line = new Line(lowering, node);
   const busy = meters.level();
   const blocked = meters.level();
   const done = meters.counter();
@@ -135,6 +135,7 @@ function lowerPlain({ node, lowering, line, busy, blocked, done, turnedAway, slo
   };
   const giveUp = kernel.emit((token) => {
     slots.own.remove(kernel, token);
+    line.giveUp(token);
     line.leave(token);
     gaveUp.total += 1;
     leaveLine();

@@ -5,7 +5,7 @@ import { Shelf, supplyAfter } from "../../lowering/shelf.ts";
 import { count, level, ratio, cost as costMeasure } from "../../measures/spec.ts";
 import type { Model, Node } from "../../model/model.ts";
 import { elementKind, type Phrase } from "../kind.ts";
-import { Line, LINE_MEASURES } from "../line.ts";
+import { Line, LINE_EVENTS, LINE_MEASURES } from "../line.ts";
 import { fromWhere, strong, whereTo } from "../words.ts";
 import { followPolicy } from "./policy.ts";
 import { hasLevel, hasPoint, hasQuantity, isReviewed, orders, POLICIES, type Stock, STOCK } from "./settings.ts";
@@ -74,6 +74,7 @@ export const stock = elementKind({
     waiting: PLAIN,
   },
   events: {
+    ...LINE_EVENTS,
     "is ordered": { label: "An order is placed", of: "element" },
     "is delivered": { label: "An order has come", of: "element" },
     "runs out": { label: "Nothing is on hand any more", of: "element" },
@@ -109,7 +110,7 @@ export const stock = elementKind({
     const initial = node.settings.get("onHand")?.constant ?? 0;
     const shelf = new Shelf(element.id, lowering, () => initial);
     lowering.shelves.add(shelf);
-    const line = new Line(lowering);
+    const line = new Line(lowering, node);
     const { meters, events } = lowering;
     measured.level("onHand", shelf.onHand);
     measured.level("onOrder", shelf.onOrder);
@@ -220,9 +221,11 @@ function lowerTaking(
   const away = node.out.length > 0 ? network.leave(node, network.blocking(node)) : SUSPEND;
   const turnAway = network.turnAway(node);
   const served = kernel.emit((token) => {
+    const hasGivenUp = patience !== undefined && Number.isNaN(calendar.timeOf(token));
+    if (hasGivenUp) line.giveUp(token);
     line.leave(token);
     if (patience) {
-      if (Number.isNaN(calendar.timeOf(token))) {
+      if (hasGivenUp) {
         shelf.withdraw(token);
         return turnAway(token);
       }
