@@ -107,7 +107,7 @@ function inTurn(a: Program, b: Program, isAlike: (a: number[], b: number[]) => b
   return [first, second];
 }
 
-/** Speed of a station written as a procedure over that of the station: the same entities in the time that each takes. */
+/** Speed of a station written as a procedure over that of the station: the same entities, in the time of each. */
 export function procedureShare(): number {
   // Figures of the only entity type come first in both.
   const [element, procedure] = inTurn(asElement(), asProcedure(), (a, b) => a[0] === b[0] && a[1] === b[1]);

@@ -32,7 +32,7 @@ interface Fleet {
   readonly limit?: string;
 }
 
-/** Loads wait at their depot; boats go to a depot, wait for a load, carry it to its island and set it down. No links. */
+/** Loads wait at their depot; boats go to one, wait for a load, carry it to its island and set it down. */
 const fleet = ({
   depots,
   boats,

@@ -509,6 +509,27 @@ describe("more events", () => {
   });
 });
 
+test.each([1, 3, 12])("every %d-th is opened and weighed again: the mean time follows by hand", (n) => {
+  const value = values(
+    line({
+      variables: [...N, { id: "every", name: "Every", value: String(n) }],
+      rules: [
+        at("j", "comes in", [
+          set(["N", "N + 1"]),
+          { do: "if", condition: "N mod Every = 0", steps: [{ do: "wait", time: "6 min" }] },
+        ]),
+      ],
+      run: { length: "245 min" },
+    }),
+  );
+  // 25 come, at 1, 11 … 241 min, and one in n of them stays for six minutes: with n = 1 the last is held at the end.
+  expect(value("t1/departed")).toBe(n === 1 ? 24 : 25);
+  expect(value("t1/timeInSystem.mean")).toBeCloseTo(
+    (Math.floor((n === 1 ? 24 : 25) / n) * 360) / (n === 1 ? 24 : 25),
+    9,
+  );
+});
+
 describe("gates that steps open", () => {
   const gate = (atFirst: string) => ({
     elements: [

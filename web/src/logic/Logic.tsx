@@ -7,8 +7,9 @@ import { UndoButtons } from "../build/UndoButtons.tsx";
 import { useOfferOf } from "../commands/commandStore.ts";
 import { groupBy } from "../groupBy.ts";
 import { useCompiled } from "../state/compiled.ts";
+import { SortableList } from "../ui/SortableList.tsx";
 import { useDesign, useStudy } from "../state/study.ts";
-import { addProcedure, isRule, type Owner, ownerIn } from "./edits.ts";
+import { addProcedure, isRule, moveRule, type Owner, ownerIn } from "./edits.ts";
 import { OwnerEditor } from "./OwnerEditor.tsx";
 import { ReadyMade } from "./ReadyMade.tsx";
 import { READY_MADE } from "./readyMade.ts";
@@ -83,7 +84,29 @@ function Page({ study, design }: { study: Study; design: Design }) {
         {[...groupBy(rules, (rule) => whoseEvents(rule.of, rule.at, design))].map(([whose, members]) => (
           <section key={whose} aria-label={whose}>
             <h3 className="px-2 pt-1 text-xs text-soft">{whose}</h3>
-            {members.map(entry)}
+            <SortableList
+              ids={members.map(({ id }) => id)}
+              nameOf={(id) =>
+                shortTitle(
+                  members.find((rule) => rule.id === id)!,
+                  design,
+                )
+              }
+              onMove={(from, to) =>
+                useStudy
+                  .getState()
+                  .changeDesign("Change the order of rules", (d) => moveRule(d, members[from].id, members[to].id))
+              }
+            >
+              {(_, i, grip) =>
+                members[i] && (
+                  <div className="flex items-center gap-1">
+                    <div className="min-w-0 grow">{entry(members[i])}</div>
+                    {grip}
+                  </div>
+                )
+              }
+            </SortableList>
           </section>
         ))}
         <div className="py-1.5">

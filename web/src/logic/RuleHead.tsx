@@ -142,6 +142,10 @@ export function RuleHead({ rule, study, design, problems, edit }: Props) {
 const WHAT_IT_SEES: Readonly<Record<string, string>> = {
   "comes in":
     "The entity has come, and nothing has been done with it here yet: it is in no line and is not counted. Where its steps take time it is held until they are done.",
+  "joins the line": "It has to wait, and does not stand in the line yet. No time can pass in its steps.",
+  "gives up": "Its patience is over, and it still stands in the line. No time can pass in its steps.",
+  "setup starts": "It has a slot, and setup is about to begin. No time can pass in its steps.",
+  "is blocked": "It is done here and finds no room ahead. No time can pass in its steps.",
   "goes on": "What was to be done here is done, and there is room ahead. No time can pass in its steps.",
   arrives: "The entity is born, with the attributes that its type has at birth. No time can pass in its steps.",
   "work starts": "It has left the line and has a slot; setup, if any, is still to come. No time can pass in its steps.",

@@ -69,6 +69,12 @@ export function deleteOwner(design: Design, id: string): void {
   else delete design.rules;
 }
 
+/** Puts a rule in the place of another of the same element, type, group or the system: it acts in that turn. */
+export function moveRule({ rules = [] }: Design, id: string, at: string): void {
+  const [from, to] = [rules.findIndex((r) => r.id === id), rules.findIndex((r) => r.id === at)];
+  if (from >= 0 && to >= 0) rules.splice(to, 0, ...rules.splice(from, 1));
+}
+
 /** Where a step stands: the list that it is in, and its place there. */
 export interface Place {
   readonly list: StepBase[];

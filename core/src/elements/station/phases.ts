@@ -40,6 +40,7 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
   const again = redone(station);
   const { needing, atWork } = workPlaces(station);
   const rowsOf = rowsByPhase(element);
+  const countSetup = setupCounted(station);
   const { creditWork, asker } = claiming(station, slots, (token) => spoil(token));
   const letGo = leavingTogether(station, slots);
   const finish = finishing(station, slots, letGo);
@@ -91,14 +92,12 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
     }
     return next === undefined ? finish(token) : goOn(token, next);
   });
-  const tellSetup = lowering.events.teller(element.id, "setup starts");
   const start = kernel.emit(
     lowering.events.before(element.id, "work starts", (token) => {
       const slot = slots.of(token);
       const needed = setup ? setup(token, slot) : 0;
       if (needed === 0 || needed === Number.NEGATIVE_INFINITY) return goOn(token, WORK);
-      if (tellSetup) tellSetup(token);
-      counters.setups.total += 1;
+      countSetup(token);
       slots.setupTimes[slot] = needed;
       return goOn(token, SETUP);
     }),
@@ -129,6 +128,11 @@ function finishing(
     station.breakdowns?.jobDone();
     return letGo(token, away);
   });
+}
+
+/** What is done when a setup starts. */
+function setupCounted({ node, lowering, counters }: FullStation): (token: number) => void {
+  return lowering.events.before(node.element.id, "setup starts", () => void (counters.setups.total += 1));
 }
 
 /** Where those who are worked on are said to be: without what they need, and in each phase. */
