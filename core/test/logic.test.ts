@@ -565,6 +565,31 @@ describe("gates that steps open", () => {
   });
 });
 
+test("procedures that wait for what the other holds are named at the end of the run", () => {
+  const needs = (id: string) => [{ id, anyOf: [id] }];
+  const both = (first: string, second: string) => [
+    { do: "claim", needs: needs(first) },
+    { do: "wait", time: "1 min" },
+    { do: "claim", needs: needs(second) },
+    { do: "free", what: [] },
+  ];
+  const model = (a: Loose[], b: Loose[]) =>
+    line({
+      elements: [
+        ...line().elements,
+        { id: "tug", kind: "crew", name: "Tug" },
+        { id: "berth", kind: "equipment", name: "Berth" },
+      ],
+      rules: [at("j", "comes in", a), system("every", b, { every: "10 min", first: "1 min" })],
+    });
+  const { result } = ran(model(both("tug", "berth"), both("berth", "tug")));
+  expect(result.failure).toMatchObject({ code: "step-failed", id: "j" });
+  expect(result.failure?.message).toContain("an entity at j holds Tug and waits for Berth");
+  expect(result.failure?.message).toContain("holds Berth and waits for Tug");
+  // In one order, nobody is in another's way; and who waits when the run ends is not stuck.
+  expect(ran(model(both("tug", "berth"), both("tug", "berth"))).result.failure).toBeUndefined();
+});
+
 test("signals that nobody gives, and places where nothing is kept, are told", () => {
   const told = problemsOf(
     line({

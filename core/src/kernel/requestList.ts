@@ -47,6 +47,11 @@ export class RequestList<L extends RequestLine> {
     return this.firstOfToken[token] ?? NONE_LEFT;
   }
 
+  /** The next of the requests of the same token, or `NONE_LEFT`. */
+  nextOf(node: number): number {
+    return this.nextOfToken[node];
+  }
+
   join(line: L, token: number, priority: number, order: number): void {
     let node = this.free;
     if (node === NONE_LEFT) node = this.token.length;

@@ -2,6 +2,8 @@ import type { Read } from "../expression/index.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { Asker, Need } from "../lowering/requests.ts";
 
+const NOTHING: readonly string[] = [];
+
 /** Claims of steps: what a token has claimed is kept, wherever it goes, until steps free it. */
 export class Claims {
   /** Who asked at this instant and waits for a time at most, with what begins that time. */
@@ -72,6 +74,6 @@ export class Claims {
 
   /** Names of the resources of which a token keeps units. */
   keptBy(token: number): readonly string[] {
-    return this.lowering.resources.requests.keptBy(token);
+    return this.lowering.resources.keptRequests?.keptBy(token) ?? NOTHING;
   }
 }

@@ -143,11 +143,32 @@ export class Logic {
     this.acts = model.rules.map(() => () => undefined);
     for (const [i, rule] of model.rules.entries()) this.listen(rule, i);
     pool.onRelease = (token) => this.ends(token);
+    kernel.onEnd.push(() => this.tellStuck());
   }
 
   /** Measures into which steps record. */
   get recorders(): Recorders {
     return this.parts.recorders;
+  }
+
+  /** At the end: who is in each other's way, and would have waited for ever. */
+  private tellStuck(): void {
+    const { lowering, claims, nodeOf } = this.parts;
+    const requests = lowering.resources.keptRequests;
+    if (!requests) return;
+    const stuck = requests.stuck().filter((token) => claims.keptBy(token).length > 0);
+    if (stuck.length === 0) return;
+    const said = stuck.slice(0, 3).map((token) => {
+      const name = lowering.model.nodes[nodeOf(token)]?.element.name;
+      const who = name === undefined ? "a procedure of the system" : `an entity at ${name}`;
+      return `${who} holds ${claims.keptBy(token).join(" and ")} and waits for ${requests.waitsFor(token).join(" and ")}`;
+    });
+    lowering.kernel.fail({
+      code: "step-failed",
+      message: `Steps are in each other's way, and none of them could ever go on: ${said.join("; ")}.`,
+      hint: "Claim all that is needed in one step, or in the same order everywhere.",
+      id: stuck.flatMap((token) => lowering.model.nodes[nodeOf(token)]?.element.id ?? [])[0],
+    });
   }
 
   /** Nothing is kept, and nothing left to be done, when an entity or a process ends. */

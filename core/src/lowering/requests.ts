@@ -247,6 +247,38 @@ export class Requests {
     return this.list.firstOf(token) !== NONE_LEFT;
   }
 
+  /**
+   * Tokens that can never have what they wait for, as others of them hold it: those that are left when all are taken
+   * away, one after another, whose needs the units not held by the rest could meet (Coffman, Elphick and Shoshani 1971).
+   */
+  stuck(): number[] {
+    const left = new Set<number>();
+    for (let token = 0; token < this.wanted.length; token++) if (this.waits(token)) left.add(token);
+    const heldOf = (pool: Pool) => pool.units.occupant.reduce((sum, holder) => sum + (left.has(holder) ? 1 : 0), 0);
+    for (let before = -1; before !== left.size;) {
+      before = left.size;
+      for (const token of left) {
+        let met = true;
+        this.eachRow(token, (need, row) => {
+          const count = this.countOf(need, token);
+          met &&= this.poolsFor(token, row, need).some((pool) => pool.units.count - heldOf(pool) >= count);
+        });
+        if (met) left.delete(token);
+      }
+    }
+    return [...left];
+  }
+
+  /** Names of the resources that a token waits for, one each. */
+  waitsFor(token: number): string[] {
+    const names: string[] = [];
+    for (let node = this.list.firstOf(token); node !== NONE_LEFT; node = this.list.nextOf(node)) {
+      const name = this.list.lineOf(node)?.name;
+      if (name !== undefined && !names.includes(name)) names.push(name);
+    }
+    return names;
+  }
+
   /** Frees units that the token keeps, so many at most, of some resources or (none named) of all; tells how many. */
   freeKept(token: number, of: readonly string[], most: number): number {
     if (token >= this.firstHeld.length) return 0;

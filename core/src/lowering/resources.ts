@@ -49,6 +49,11 @@ export class Resources {
     return this.claims;
   }
 
+  /** The same, where anything can be claimed. */
+  get keptRequests(): Requests | undefined {
+    return this.claims;
+  }
+
   add(pool: Pool): void {
     this.pools.set(pool.id, pool);
   }
