@@ -590,6 +590,57 @@ test("procedures that wait for what the other holds are named at the end of the 
   expect(ran(model(both("tug", "berth"), both("tug", "berth"))).result.failure).toBeUndefined();
 });
 
+describe("cells of tables that steps set", () => {
+  const berths = {
+    id: "b",
+    name: "Berths",
+    key: "name",
+    columns: [
+      { id: "name", name: "name", holds: "text" },
+      { id: "calls", name: "calls" },
+    ],
+    rows: [
+      ["North", "1"],
+      ["South", "2"],
+    ],
+  };
+  const model = (rules: Loose[], measures = ['Berths["North"].calls', "sum(Berths.calls)"]) =>
+    line({ tables: [berths], variables: N, measures: measures.map((value, i) => ended(`m${i}`, value)), rules });
+
+  test("are read, summed and followed as they are now, and begin each replication as they stand", () => {
+    const parts = model([
+      at("j", "comes in", [
+        set(["N", "N + 1"]),
+        set(['Berths[if(N mod 2 = 0, "North", "South")].calls', 'Berths["North"].calls + N']),
+      ]),
+    ]);
+    // N = 1 … 10. South gets North's + 1, North gets its own + 2, and so on.
+    let [north, south] = [1, 2];
+    for (let n = 1; n <= 10; n++) {
+      if (n % 2 === 0) north += n;
+      else south = north + n;
+    }
+    const value = values(parts);
+    expect([value("m0/end"), value("m1/end")]).toEqual([north, north + south]);
+    const { program } = compile(logicStudy(parts));
+    const [first, again] = [1, 1].map((replication) => run(program!, { seed: 1, replication })!.values);
+    expect(again).toEqual(first);
+  });
+
+  test("are of a column of plain values, and of rows that there are", () => {
+    expect(problemsOf(model([at("j", "comes in", [set(['Berths["East"].calls', "1"])])])).map((p) => p.code)).toEqual([
+      "bad-target",
+    ]);
+    expect(problemsOf(model([at("j", "comes in", [set(['Berths["North"].depth', "1"])])])).map((p) => p.code)).toEqual([
+      "bad-target",
+    ]);
+    expect(
+      ran(model([at("j", "comes in", [set(['Berths[if(N < 1, "North", "East")].calls', "1"], ["N", "N + 1"])])])).result
+        .failure?.code,
+    ).toBe("no-row");
+  });
+});
+
 test("signals that nobody gives, and places where nothing is kept, are told", () => {
   const told = problemsOf(
     line({

@@ -27,6 +27,7 @@ import type { Read } from "./read.ts";
 import type { Write } from "./running.ts";
 import {
   cell,
+  cellTarget,
   columnNamed,
   columnTerm,
   lookUp,
@@ -197,9 +198,11 @@ class Checker implements Checking {
       fail(
         node,
         message,
-        "What can be set: an attribute of the entity, of an element, a variable, and what this procedure calls by a name.",
+        "What can be set: an attribute of the entity, of an element, a variable, a cell of a table, and what this procedure calls by a name.",
       );
     if (node.kind !== "name" && node.kind !== "property") return refuse("This cannot be set.");
+    const cell = node.kind === "property" ? cellTarget(node, this) : undefined;
+    if (cell) return cell;
     const member = node.kind === "property" ? memberTarget(node, this) : undefined;
     if (member) {
       const { position, of } = member;

@@ -2,7 +2,7 @@ export * from "./types.ts";
 export * from "./scope.ts";
 export * from "./check.ts";
 export type { Checked, Environment, Fault } from "./term.ts";
-export type { ColumnSource, TableSource } from "./tables.ts";
+export { CELLS, cellsId, type ColumnSource, type TableSource } from "./tables.ts";
 export type { TableUse } from "./tableUse.ts";
 export * from "./complete.ts";
 export * from "./help.ts";

@@ -4,7 +4,7 @@ import { drawing } from "./lists.ts";
 import type { Read } from "./read.ts";
 import { closestName, type Meaning, nameKey, type Scope, within } from "./scope.ts";
 import type { Node } from "./syntax.ts";
-import type { ColumnSource, TableSource } from "./tables.ts";
+import { CELLS, cellsId, type ColumnSource, type TableSource } from "./tables.ts";
 import { constantTerm, type Environment, fail, type Fault, isPlain, NO_ENVIRONMENT, type Term } from "./term.ts";
 import { numberOf, PLAIN, sameType, typeName, type ValueType } from "./types.ts";
 
@@ -153,10 +153,48 @@ export function columnNamed(node: Node & { kind: "property" }, table: TableSourc
   return column;
 }
 
+/** Whoever reads a column that steps set is told of its changes. */
+function follow(table: TableSource, column: ColumnSource, { found }: Checking): void {
+  found.sources.push({ toldBy: [cellsId(table.id, column.id)], reader: () => () => Number.NaN });
+}
+
+/** What sets a cell: the column of a row that an expression finds. */
+export function cellTarget(
+  node: Node & { kind: "property" },
+  checking: Checking,
+): { readonly type: ValueType; compile(environment: Environment): (token: number, value: number) => void } | undefined {
+  const table = node.of.kind === "index" ? tableNamed(node.of.of, checking) : undefined;
+  if (!table || node.of.kind !== "index") return undefined;
+  const row = lookUp(node.of, table, checking);
+  const column = columnNamed(node, table, checking);
+  if (!column.isSet || column.expressions)
+    return fail(
+      node,
+      `The cells of ${column.name} cannot be set.`,
+      "Set those of a column of numbers, texts, or yes and no.",
+    );
+  return {
+    type: column.type,
+    compile(environment) {
+      const at = row.compile(environment);
+      const cells = environment.running.part(CELLS);
+      const values = cells.valuesOf(table.id, column.id);
+      const changed = cells.changed(table.id, column.id);
+      return (token, value) => {
+        const r = at(token);
+        if (!(r >= 0) || values[r] === value) return;
+        values[r] = value;
+        if (changed) changed();
+      };
+    },
+  };
+}
+
 /** The value of a column in a row. */
 export function cell(node: Node, row: Term, table: TableSource, column: ColumnSource, checking: Checking): Term {
   const expressions = column.expressions?.(checking.scope.find("entity") !== undefined);
-  if (row.constant !== undefined) {
+  if (column.isSet) follow(table, column, checking);
+  else if (row.constant !== undefined) {
     const checked = expressions?.[row.constant];
     if (checked) {
       checking.found.sources.push(...checked.sources);
@@ -192,7 +230,7 @@ function columnReader(
   environment: Environment,
 ): ReadRow {
   if (!expressions) {
-    const { values } = column;
+    const values = column.isSet ? environment.running.part(CELLS).valuesOf(table.id, column.id) : column.values;
     return (row) => filled(environment, table, column, row, values[row]);
   }
   const reads = expressions.map((checked) => checked?.compile(environment));
@@ -206,7 +244,10 @@ function columnReader(
 export function columnTerm(table: TableSource, column: ColumnSource, checking: Checking): Term {
   const expressions = column.expressions?.(checking.scope.find("entity") !== undefined);
   for (const checked of expressions ?? []) if (checked) checking.found.sources.push(...checked.sources);
-  const open = expressions?.findIndex((checked) => checked && checked.constant === undefined) ?? -1;
+  if (column.isSet) follow(table, column, checking);
+  const open = column.isSet
+    ? 0
+    : (expressions?.findIndex((checked) => checked && checked.constant === undefined) ?? -1);
   return {
     type: { kind: "list", of: column.type },
     draws: expressions?.some((checked) => checked?.draws) ?? false,

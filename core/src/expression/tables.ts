@@ -1,3 +1,4 @@
+import { Part } from "./running.ts";
 import type { Checked } from "./term.ts";
 import type { ValueType } from "./types.ts";
 
@@ -8,6 +9,8 @@ export interface ColumnSource {
   readonly type: ValueType;
   /** By row, in SI; a text by its interned number, an element or entity type by its index; NaN where there is none. */
   readonly values: Float64Array;
+  /** Steps set its cells: their values are those of the running model. */
+  readonly isSet?: boolean;
   /** By row, where the column holds expressions, each checked with the names of where it is read. */
   readonly expressions?: (withEntity: boolean) => readonly (Checked | undefined)[];
 }
@@ -27,3 +30,12 @@ export interface TableSource {
   /** A matrix: the column of a key. */
   readonly matrix?: { readonly keyType: ValueType; readonly type: ValueType; columnOf(key: number): number };
 }
+
+/** Cells that steps set, of a running model: of a column of a table, by row. */
+export const CELLS = new Part<{
+  valuesOf(table: string, column: string): Float64Array;
+  changed(table: string, column: string): (() => void) | undefined;
+}>("cells");
+
+/** By what those who follow a column that is set are told. */
+export const cellsId = (table: string, column: string): string => `cells of ${table} ${column}`;

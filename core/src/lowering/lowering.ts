@@ -8,6 +8,7 @@ import { Expressions } from "./expressions.ts";
 import { Meters } from "./meters.ts";
 import { Network } from "./network.ts";
 import { Places } from "./places.ts";
+import { provideCells } from "./cells.ts";
 import { Population } from "./population.ts";
 import { Presence } from "./presence.ts";
 import { Replication } from "./replication.ts";
@@ -74,6 +75,7 @@ export class Lowering {
     this.meters = new Meters(kernel, this.watching);
     this.expressions = new Expressions(model, kernel, streams, this.replication, this.watching);
     new Variables(model.variables, this.expressions, this.replication);
+    provideCells(model.tables, this.expressions, this.replication);
     provideElementAttributes(model.elementAttributes, this.expressions, this.replication);
     this.resources = new Resources(kernel, this.replication);
     const { meters, expressions, resources, presence, replication, events, places } = this;

@@ -249,7 +249,8 @@ export class Requests {
 
   /**
    * Tokens that can never have what they wait for, as others of them hold it: those that are left when all are taken
-   * away, one after another, whose needs the units not held by the rest could meet (Coffman, Elphick and Shoshani 1971).
+   * away, one after another, whose needs the units not held by the rest could meet (Coffman, Elphick and Shoshani
+   * 1971).
    */
   stuck(): number[] {
     const left = new Set<number>();

@@ -23,6 +23,7 @@ import { elementMeanings } from "./elementMeanings.ts";
 import type { Unfolded } from "../families/unfold.ts";
 import type { Problems } from "./problems.ts";
 import type { ScopeOfCells } from "./tables.ts";
+import { cellsSet, withCellsSet } from "./cellsSet.ts";
 import { readVariables } from "./variables.ts";
 
 /** Columns of what is kept of an entity's route: how many steps it has taken, and the row of the last. */
@@ -54,12 +55,13 @@ export function makeScopes(
   route: string | undefined,
 ): ScopesWithTables {
   const known: { whole?: Pick<Scopes, "withEntity" | "withoutEntity"> } = {};
+  const set = cellsSet(document);
   const tables = readAll((withEntity) => ({
     scope: withEntity
       ? (known.whole?.withEntity ?? declare())
       : (known.whole?.withoutEntity ?? makeScope(names, intern)),
     isWhole: known.whole !== undefined,
-  }));
+  })).map((table) => withCellsSet(table, set));
   const names = new Map<string, Meaning>([["clock", CLOCK]]);
   const rows = new Map<string, ReadonlyMap<string, Meaning>>();
   for (const table of tables) {
