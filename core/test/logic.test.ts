@@ -641,6 +641,33 @@ describe("cells of tables that steps set", () => {
   });
 });
 
+test("measures are worked out of others of one's own, with their units", () => {
+  const parts = (value: string) =>
+    line({
+      variables: N,
+      measures: [
+        { id: "fees", name: "Fees", kind: "recorded", as: "count" },
+        { id: "stay", name: "Stay", kind: "recorded" },
+        ended("n", "N"),
+        { id: "each", name: "Each", kind: "derived", value },
+      ],
+      rules: [
+        at("j", "comes in", [
+          set(["N", "N + 1"]),
+          { do: "wait", time: "2 min" },
+          { do: "record", measure: "fees", value: "3 money" },
+          { do: "record", measure: "stay", value: "entity.age" },
+        ]),
+      ],
+    });
+  const value = values(parts("Fees / (Stay * N)"));
+  expect(value("each/value")).toBeCloseTo(30 / (120 * value("n/mean")), 12);
+  expect(problemsOf(parts("Fees + Stay")).map(({ code, field }) => `${code} ${field}`)).toEqual([
+    "unit-mismatch value",
+  ]);
+  expect(problemsOf(parts("Each + 1")).map(({ code }) => code)).toEqual(["bad-expression"]);
+});
+
 test("signals that nobody gives, and places where nothing is kept, are told", () => {
   const told = problemsOf(
     line({

@@ -9,6 +9,7 @@ import { followedBy, Logic, type StepWatcher } from "../logic/logic.ts";
 import { measureRecorded } from "../logic/recorded.ts";
 import { ruleTitle } from "./ruleWords.ts";
 import { PART, STRIDE_BITS } from "../kernel/pool.ts";
+import { MEASURED } from "../model/sources.ts";
 import type { Model } from "../model/model.ts";
 import type { Observe } from "./observations.ts";
 import { type Frame, frameOf } from "./frame.ts";
@@ -110,6 +111,12 @@ export class Session {
     if (model.stop.count !== undefined || model.stop.condition) {
       this.lowering.meters.of({ id: "run", name: "Run" }, "run", RUN_MEASURES).add("length", () => kernel.now);
     }
+    this.lowering.expressions.provide(MEASURED, {
+      of: (id) => {
+        const figures = this.lowering.meters.figures.filter(({ ownerId }) => ownerId === id);
+        return (figures.find((f) => f.id === "sum") ?? figures[0])?.read ?? (() => Number.NaN);
+      },
+    });
     for (const custom of model.custom) measureCustom(custom, this.lowering);
     for (const { element, members } of model.families.list) measureTogether(element, "family", members, this.lowering);
     this.lowering.finish();

@@ -38,6 +38,14 @@ export const customMeasureSchema = z.discriminatedUnion("kind", [
     byType: z.boolean().default(false).describe("Also for each entity type by itself."),
   }),
   z.strictObject({
+    kind: z.literal("derived"),
+    id,
+    name,
+    value: expression
+      .default("")
+      .describe("An expression of measures of one's own that stand before it, by their names, such as Fees / Visits."),
+  }),
+  z.strictObject({
     kind: z.literal("group"),
     id,
     name,

@@ -25,6 +25,7 @@ export const CUSTOM_MEASURES = {
     "(1/T) ∫ [from ≤ x(t) < to] dt",
     { each: "range" },
   ),
+  value: ratio("Value", "Worked out of the figures of other measures of your own, as they stand.", "as it is written"),
   ...RECORDED_MEASURES,
 } as const satisfies MeasureSpecs;
 
@@ -43,7 +44,13 @@ export function measureCustom(custom: CustomModel, lowering: Lowering): void {
     measureTogether(measure, "group", custom.elements, lowering);
     return;
   }
-  if (!value) return;
+  if (!value || measure.kind === "recorded") return;
+  if (measure.kind === "derived") {
+    const derived = value.compile(lowering.expressions.environment(0, measure.id, "value"));
+    const dimension = value.type.kind === "number" ? value.type.dimension : NUMBER;
+    lowering.meters.of(measure, "custom", CUSTOM_MEASURES).add("value", () => derived(-1), { dimension });
+    return;
+  }
   const measured = lowering.meters.of(measure, "custom", CUSTOM_MEASURES);
   const read = value.compile(lowering.expressions.environment(0));
   if (measure.kind === "ranges") {

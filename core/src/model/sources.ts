@@ -55,6 +55,17 @@ export const elementAttributeSource = (slot: number, id: string): Source => ({
   },
 });
 
+/** Measures of one's own, by their ids, as they stand now: the figure that each stands for in others. */
+export const MEASURED = new Part<{ of(id: string): () => number }>("measures");
+
+/** The value that a measure of one's own has now. */
+export const measureSource = (id: string): Source => ({
+  reader(running) {
+    const read = running.part(MEASURED).of(id);
+    return () => read();
+  },
+});
+
 /** Whom to tell that something else than an element has changed, by its id; undefined where nobody follows it. */
 export const CHANGES = new Part<{ teller(id: string): (() => void) | undefined }>("changes");
 

@@ -12,6 +12,7 @@ const KINDS: ReadonlyArray<readonly [Kind, string]> = [
   ["ranges", "share of time in ranges"],
   ["condition", "share of time a condition holds"],
   ["recorded", "values that steps record"],
+  ["derived", "worked out of measures before it"],
   ["group", "elements merged"],
 ];
 
@@ -88,6 +89,17 @@ export function MeasureList({ design, problems }: { design: Design; problems: re
                 label="Of"
                 expression={{}}
                 placeholder="Dock.queue.length"
+                value={measure.value}
+                problems={of("value")}
+                onChange={(v) => edit(`Change measure ${name}`, "value", id, (m) => "value" in m && void (m.value = v))}
+              />
+            )}
+            {measure.kind === "derived" && (
+              <TextRow
+                name="value"
+                label="Is"
+                help="Of measures of your own that stand before it, by their names: an average, a share, a sum or a mean each."
+                placeholder="Fees / Visits"
                 value={measure.value}
                 problems={of("value")}
                 onChange={(v) => edit(`Change measure ${name}`, "value", id, (m) => "value" in m && void (m.value = v))}

@@ -1,6 +1,15 @@
 import type { CustomMeasure } from "../../document/customMeasure.ts";
 import type { DesignOf } from "../../document/design.ts";
-import { type Checked, checkExpression, PLAIN, YES_NO } from "../../expression/index.ts";
+import {
+  type Checked,
+  checkExpression,
+  makeScope,
+  type Meaning,
+  PLAIN,
+  type ValueType,
+  YES_NO,
+} from "../../expression/index.ts";
+import { measureSource } from "../../model/sources.ts";
 import type { CustomModel } from "../../model/model.ts";
 import type { FieldSpec } from "../../settings/field.ts";
 import { checkField } from "./field.ts";
@@ -15,7 +24,9 @@ export function readCustom(
   scopes: Scopes,
   problems: Problems,
   path: Path,
+  recorded: ReadonlyMap<string, ValueType> | undefined,
 ): CustomModel {
+  if (measure.kind === "derived") return readDerived(measure, design, scopes, problems, path, recorded);
   const read = (text: string, field: string, spec: Partial<FieldSpec>): Checked | undefined => {
     const checked = checkField(
       text,
@@ -64,6 +75,53 @@ export function readCustom(
         : read(measure.value, "value", { any: "number" });
   if (measure.kind === "ranges" && value) checkBoundUnits(measure, value, bounds, scopes, problems, path);
   return { measure, value, bounds, elements: elements.filter((i) => i >= 0) };
+}
+
+/** A figure of others that stand before it: what can be read of them at the end of a run. */
+function readDerived(
+  measure: Extract<CustomMeasure, { kind: "derived" }>,
+  design: DesignOf,
+  scopes: Scopes,
+  problems: Problems,
+  path: Path,
+  recorded: ReadonlyMap<string, ValueType> | undefined,
+): CustomModel {
+  const names = new Map<string, Meaning>();
+  for (const other of design.measures) {
+    if (other === measure) break;
+    const type = typeOfFigure(other, scopes, recorded);
+    if (type) names.set(other.name, { type, source: measureSource(other.id) });
+  }
+  const only = makeScope(names, scopes.withoutEntity.intern);
+  const value = checkField(
+    measure.value,
+    {
+      name: "value",
+      label: measure.name,
+      help: "Write what it is made of, such as Fees / Visits.",
+      type: PLAIN,
+      any: "number",
+      steady: true,
+    },
+    { ...scopes, withEntity: only, withoutEntity: only },
+    problems,
+    [...path, "value"],
+    measure.id,
+  );
+  return { measure, value, bounds: [], elements: [] };
+}
+
+/** The kind of quantity of the figure that a measure stands for in others: its average, share, sum or mean. */
+function typeOfFigure(
+  measure: CustomMeasure,
+  scopes: Scopes,
+  recorded: ReadonlyMap<string, ValueType> | undefined,
+): ValueType | undefined {
+  if (measure.kind === "condition") return PLAIN;
+  if (measure.kind === "recorded") return recorded?.get(measure.id) ?? PLAIN;
+  if (measure.kind !== "average") return undefined;
+  const found = checkExpression(measure.value, scopes.withoutEntity);
+  return found.ok && found.checked.type.kind === "number" ? found.checked.type : undefined;
 }
 
 type Ranges = Extract<CustomMeasure, { kind: "ranges" }>;

@@ -83,7 +83,9 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
       families,
       settings: study.run,
       ...run,
-      custom: design.measures.map((measure, i) => readCustom(measure, design, scopes, problems, ["measures", i])),
+      custom: design.measures.map((measure, i) =>
+        readCustom(measure, design, scopes, problems, ["measures", i], logic?.recorded),
+      ),
       ...days,
       // Each node holds the element of the design at its place.
       nodes: nodes as unknown as Model<E>["nodes"],
