@@ -5,6 +5,7 @@ import { By, Key } from "selenium-webdriver";
 import { dropFile } from "./support/drop.ts";
 import { meanShown } from "./support/figures.ts";
 import { newStudy, useStage } from "./support/stage.ts";
+import { weighedCrates } from "./support/weighedCrates.ts";
 
 const stage = useStage();
 
@@ -291,6 +292,33 @@ test.each(["chart", "night"])(
     await person.click("Calendars");
     await person.sees("Dates with other hours".toUpperCase());
     await check("calendars");
+    const reply = await fetch(`${stage.server.url}/api/studies`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ study: weighedCrates() }),
+    });
+    const logic = ((await reply.json()) as { id: string }).id;
+    await person.go(`${stage.server.url}/study/${logic}/build/procedures`);
+    await person.sees("Otherwise");
+    await check("rule");
+    await (await person.driver.findElements(By.css("[data-step]")))[0].sendKeys(Key.ENTER);
+    await person.find("[data-testid=step-chooser]");
+    await check("choice of a step");
+    await person.press(Key.ESCAPE);
+    await person.click("Weigh");
+    await person.sees("Where used".toUpperCase());
+    await check("procedure");
+    await person.go(stage.server.url);
+    await person.click("Chandlery store");
+    const shelves = await person.onFloor("Shelves");
+    await person.clickAt(shelves.x, shelves.y);
+    await person.sees("each; who finds too little goes without");
+    for (const title of await person.driver.findElements(By.css("aside h3 button[aria-expanded=false]")))
+      await title.click();
+    await check("stock card, all of it");
+    await person.go(stage.server.url);
+    await person.click("Container workshop");
+    await person.onFloor("Repair stands");
     await (await person.find("[data-testid=run]")).click();
     await person.sees("20 of 20 replications", 60_000);
     await check("shares of time");

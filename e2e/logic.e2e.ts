@@ -84,7 +84,7 @@ const lines = async () => {
       const texts = await Promise.all(
         fields.map(async (f) => ((await f.getTagName()) === "div" ? f.getText() : f.getAttribute("value"))),
       );
-      return `${level} ${await line.getAttribute("aria-label")}: ${texts.join(" | ")}`;
+      return `${level} ${await line.getAttribute("data-kind")}: ${texts.join(" | ")}`;
     }),
   );
 };

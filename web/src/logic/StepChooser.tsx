@@ -11,12 +11,15 @@ function closeness(value: string, typed: string): number {
 
 /** Chooses a kind of step by typing, where the step will stand. */
 export function StepChooser({
+  isLine,
   level,
   allowed,
   onChoose,
   onCancel,
   onShow,
 }: {
+  /** It stands among the lines of steps. */
+  isLine: boolean;
   level: number;
   allowed: (kind: StepKind) => boolean;
   onChoose: (kind: string) => void;
@@ -26,7 +29,11 @@ export function StepChooser({
 }) {
   const byKey = new Map(stepKinds.map((kind) => [`${kind.label} ${kind.kind}`.toLowerCase(), kind.kind]));
   return (
-    <div style={{ paddingLeft: level * 26 + 40 }} className="py-1 pr-2">
+    <div
+      {...(isLine ? { role: "treeitem", "aria-selected": false } : {})}
+      style={{ paddingLeft: level * 26 + 40 }}
+      className="py-1 pr-2"
+    >
       <Command
         label="Which step"
         className="panel overflow-hidden"

@@ -44,7 +44,7 @@ export function StepLine(props: Props) {
       aria-level={level + 1}
       aria-selected={isChosen}
       aria-expanded={step.steps ? !isFolded : undefined}
-      aria-label={`${kind.label}${step.off ? ", switched off" : ""}`}
+      data-kind={kind.label}
       tabIndex={isCurrent ? 0 : -1}
       data-step={step.id}
       className={`group relative flex items-start gap-1 rounded-md py-1 pr-2 outline-offset-[-2px] ${isChosen ? "bg-water" : ""} ${step.off ? "opacity-55" : ""}`}
@@ -76,6 +76,7 @@ export function StepLine(props: Props) {
       </span>
       <div className="min-w-0 grow">
         <div className={`leading-7 ${step.off ? "line-through" : ""}`}>
+          {step.off && <span className="sr-only">Switched off: </span>}
           {parts.map((part, i) => {
             if ("words" in part) return <Words key={i} text={part.words} />;
             if (!("optional" in part)) return <Fragment key={i}>{field(part.field)}</Fragment>;

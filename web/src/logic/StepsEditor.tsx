@@ -287,8 +287,9 @@ export function StepsEditor({
     goTo(fresh.at(-1)?.id);
   };
 
-  const chooser = (level: number) => (
+  const chooser = (level: number, isLine: boolean) => (
     <StepChooser
+      isLine={isLine}
       level={level}
       allowed={() => true}
       onChoose={choose}
@@ -353,13 +354,13 @@ export function StepsEditor({
                     )
                   }
                 />
-                {choosing?.after === id && chooser(step.steps?.length === 0 ? level + 1 : level)}
+                {choosing?.after === id && chooser(step.steps?.length === 0 ? level + 1 : level, true)}
               </>
             );
           }}
         </SortableEntries>
       </div>
-      {choosing && choosing.after === undefined && chooser(0)}
+      {choosing && choosing.after === undefined && chooser(0, false)}
       {!choosing && (
         <button
           className="mt-1 ml-10 flex items-center gap-1.5 rounded-md px-2 py-1 text-soft hover:bg-water"

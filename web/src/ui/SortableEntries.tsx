@@ -37,6 +37,8 @@ export default function SortableEntries({ ids, nameOf, onMove, children }: Sorta
       modifiers={[restrictToVerticalAxis, restrictToParentElement]}
       onDragEnd={end}
       accessibility={{
+        // Lists and trees hold their entries alone.
+        container: document.body,
         screenReaderInstructions: {
           draggable: "Space takes it up, the arrow keys move it, Space puts it down, Escape puts it back.",
         },
