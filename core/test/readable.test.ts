@@ -19,6 +19,8 @@ const elements: Loose[] = [
   { id: "gate", kind: "gate", condition: "crew.free >= 0" },
   { id: "signal", kind: "gate", opens: "signal", signal: "in" },
   { id: "hours", kind: "gate", opens: "calendar", calendar: "c" },
+  { id: "byHand", kind: "gate", opens: "steps", atFirst: "open" },
+  { id: "stock", kind: "stock", onHand: "1000" },
   { id: "join", kind: "join", count: "1" },
   { id: "carried", kind: "join", count: "1", keeps: "to be undone" },
   { id: "split", kind: "split" },
@@ -42,6 +44,8 @@ const links = chain(
   "dwell",
   "gate",
   "hours",
+  "byHand",
+  "stock",
   "join",
   "carried",
   "split",
@@ -59,7 +63,10 @@ test("the model has every kind", () => {
 });
 
 const properties = elements.flatMap(({ id, kind }) =>
-  Object.keys(elementKinds[kind as keyof typeof elementKinds].properties).map((name) => [`${String(id)}.${name}`]),
+  Object.entries(elementKinds[kind as keyof typeof elementKinds].properties).map(([name, type]) => {
+    const read = `${String(id)}.${name}`;
+    return [type.kind === "yesNo" ? `if(${read}, 1, 0)` : read];
+  }),
 );
 
 test.each(properties)("%s is read while running", (expression) => {

@@ -68,6 +68,7 @@ describe("studies", () => {
       { name: "Hull workshop", designs: ["As it is", "Second painting bay", "Second rigger"] },
       { name: "Foot passengers for the 9:10", designs: ["One shared line", "A line at each desk"] },
       { name: "Container workshop", designs: ["As it is", "Second inspector"] },
+      { name: "Chandlery store", designs: ["Weekly review", "Reorder points"] },
     ]);
   });
 

@@ -126,7 +126,8 @@ export const gate = elementKind({
       readers: {
         length: () => line.length.value,
         passed: () => passed.total,
-        open: () => (element.opens === "steps" ? (held.isOpen ? 1 : 0) : Number.NaN),
+        // By a condition or a signal nobody says that it is open: it is as long as it holds nobody.
+        open: () => ((["steps", "calendar"].includes(element.opens) ? held.isOpen : line.length.value === 0) ? 1 : 0),
       },
       writers: {
         open(_, value) {
@@ -170,7 +171,7 @@ interface Held {
   readonly line: Line;
   readonly waiting: WaitList;
   readonly passed: Counter;
-  /** Set by steps alone. */
+  /** As steps or the calendar have it. */
   isOpen: boolean;
 }
 
@@ -224,14 +225,14 @@ function lowerByCalendar(node: Node<Gate>, lowering: Lowering, held: Held, { joi
   let open = true;
   const change = kernel.emit((token) => {
     const now = kernel.now;
-    open = (timetable?.at(now) ?? 1) > 0;
+    open = held.isOpen = (timetable?.at(now) ?? 1) > 0;
     while (open && waiting.head >= 0) letGo(kernel, held, waiting.head);
     const next = timetable?.nextChange(now) ?? Infinity;
     if (next < Infinity) kernel.schedule(token, next - now, EventClass.capacityChange);
     return SUSPEND;
   });
   lowering.replication.atStart(() => {
-    open = (timetable?.at(0) ?? 1) > 0;
+    open = held.isOpen = (timetable?.at(0) ?? 1) > 0;
     const next = timetable?.nextChange(0) ?? Infinity;
     if (next < Infinity) kernel.startProcess(change, next, EventClass.capacityChange);
   });
