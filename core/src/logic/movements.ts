@@ -9,6 +9,12 @@ export class Movements {
 
   constructor(private readonly lowering: Lowering) {}
 
+  /** The same for every element that entities come into, by its index. */
+  everywhere(): ReadonlyMap<number, (token: number, from: number) => number> {
+    const enterable = this.lowering.model.nodes.filter(({ traits }) => traits.hasWayIn);
+    return new Map(enterable.map(({ index }) => [index, this.into(index)]));
+  }
+
   /**
    * What brings a token into an element, once there is room for it: gives the next step, or has the token wait where it
    * is. `from` tells the element that it leaves, -1 for none.

@@ -19,14 +19,12 @@ export const send = stepKind({
   ofEntity: true,
   takesTime: () => true,
   lower(step, { lowering, read, optional, movements, locals, node, id, fail, nodeOf, standingAt }) {
-    const { kernel, model } = lowering;
+    const { kernel } = lowering;
     const { pool, clock } = kernel;
     const stand = standingAt("waiting");
     const to = read(step, "to");
     const time = optional(step, "time");
-    const into = new Map(
-      model.nodes.filter(({ traits }) => traits.hasWayIn).map(({ index }) => [index, movements.into(index)]),
-    );
+    const into = movements.everywhere();
     const go = (token: number, target: number, from: number): number => {
       locals.drop(token);
       return into.get(target)!(token, from);

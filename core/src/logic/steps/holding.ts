@@ -164,12 +164,10 @@ export const setDown = stepKind({
   settings: settings({ to: anElement("At", "An element that entities come into.") }),
   ofEntity: true,
   lower(step, { lowering, read, movements, next, fail }) {
-    const { kernel, model, population } = lowering;
+    const { kernel, population } = lowering;
     const to = read(step, "to");
     const { contents } = population;
-    const into = new Map(
-      model.nodes.filter(({ traits }) => traits.hasWayIn).map(({ index }) => [index, movements.into(index)]),
-    );
+    const into = movements.everywhere();
     const come = kernel.emit((token) => into.get(kernel.pool.wayOf(token))!(token, -1));
     return kernel.emit((token) => {
       const target = to(token);
@@ -212,9 +210,7 @@ export const copy = stepKind({
     const { pool } = kernel;
     const [count, to] = [read(step, "count", 1), read(step, "to")];
     const bear = model.types.map((_, type) => population.birth(type));
-    const into = new Map(
-      model.nodes.filter(({ traits }) => traits.hasWayIn).map(({ index }) => [index, movements.into(index)]),
-    );
+    const into = movements.everywhere();
     const come = kernel.emit((token) => into.get(pool.wayOf(token))!(token, -1));
     return kernel.emit((token) => {
       const [n, target] = [count(token), to(token)];
