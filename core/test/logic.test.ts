@@ -668,6 +668,40 @@ test("measures are worked out of others of one's own, with their units", () => {
   expect(problemsOf(parts("Each + 1")).map(({ code }) => code)).toEqual(["bad-expression"]);
 });
 
+test("what is about an entity is not done where none is at hand", () => {
+  const codes = (call: Loose, steps: Loose[]) =>
+    problemsOf(line({ rules: [system("start", [call])], procedures: [{ id: "p", name: "P", steps }] })).map(
+      ({ code, field }) => `${code} ${field}`,
+    );
+  const call = { do: "call", procedure: "p" };
+  expect(codes(call, [{ do: "remove", as: "lost" }])).toEqual(["no-entity-here s1.procedure"]);
+  expect(codes(call, [{ do: "let", name: "a", value: "entity.age" }])).toEqual(["no-entity-here s1.procedure"]);
+  expect(codes(call, [{ do: "wait", time: "1 min" }])).toEqual([]);
+  const kept = at("j", "comes in", [
+    { do: "keep", place: "yard", patience: "5 min" },
+    { do: "else", steps: [] },
+  ]);
+  const take = { do: "take", place: "yard", name: "box", carry: true };
+  expect(problemsOf(line({ rules: [kept, system("start", [take])] })).map(({ code }) => code)).toEqual([
+    "no-entity-here",
+  ]);
+  // Who is kept for a time at most goes on when it is over.
+  expect(values(line({ rules: [kept] }))("t1/timeInSystem.mean")).toBe(300);
+});
+
+test("steps nested without end are refused, not followed", () => {
+  let steps: Loose[] = [];
+  for (let i = 0; i < 1000; i++) steps = [{ id: `s${i}`, do: "if", condition: "yes", steps }];
+  const study = logicStudy(line());
+  const read = readStudyText(
+    JSON.stringify({
+      ...study,
+      designs: [{ ...study.designs[0], rules: [{ id: "r", event: "start", of: "system", steps }] }],
+    }),
+  );
+  expect(read.ok ? [] : read.problems.map(({ code }) => code)).toEqual(["too-deep"]);
+});
+
 test("signals that nobody gives, and places where nothing is kept, are told", () => {
   const told = problemsOf(
     line({

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import type { Problem } from "../document/problem.ts";
+import { MOST_LEVELS } from "../document/logic.ts";
 import { FORMAT, VERSION } from "../document/study.ts";
 import { type Study, studySchema } from "./schema.ts";
 import { assignStreams } from "./streams.ts";
@@ -62,12 +63,33 @@ export function readStudy(data: unknown): ReadResult {
       "Update Busy Harbor, then open the file again. The file was not changed.",
     );
   }
+  if (isTooDeep(data))
+    return refuse(
+      "too-deep",
+      `Something in it stands under more than ${MOST_LEVELS} levels of other things.`,
+      "Put steps that stand so deep into a procedure of their own.",
+    );
   const parsed = studySchema.safeParse(data);
   if (!parsed.success) {
     return { ok: false, problems: parsed.error.issues.slice(0, 200).map((issue) => schemaProblem(issue)) };
   }
   const problems = [...unkeepable(parsed.data), ...sameDesigns(parsed.data)];
   return problems.length > 0 ? { ok: false, problems } : { ok: true, study: assignStreams(parsed.data) };
+}
+
+/** Levels of objects and lists in a file: those of the study, and two for each level of steps. */
+const MOST_DEPTH = 14 + 2 * MOST_LEVELS;
+
+/** Whether something is nested deeper than any study is: schemas follow steps under steps as far as they go. */
+function isTooDeep(data: object): boolean {
+  let level: unknown[] = [data];
+  for (let depth = 0; depth <= MOST_DEPTH; depth++) {
+    level = level.flatMap((item) =>
+      Object.values(item as object).filter((inner) => typeof inner === "object" && inner !== null),
+    );
+    if (level.length === 0) return false;
+  }
+  return true;
 }
 
 /** Texts with characters that no file or database can be trusted to keep: NUL, and halves of characters. */

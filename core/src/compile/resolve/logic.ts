@@ -2,12 +2,13 @@ import type { DesignOf } from "../../document/design.ts";
 import type { ProcedureOf, RuleOf, StepBase } from "../../document/logic.ts";
 import { everyStep } from "../../document/logic.ts";
 import { eventsOf, kindOf } from "../../elements/index.ts";
-import { checkExpression, nameKey, numberOf, PLAIN, type ValueType } from "../../expression/index.ts";
+import { checkExpression, nameKey, namesIn, numberOf, PLAIN, type ValueType } from "../../expression/index.ts";
 import { ruleTitle } from "../ruleWords.ts";
 import { stepKindOf } from "../../logic/steps/index.ts";
 import type { LogicModel, ProcedureModel, RuleModel, StepModel } from "../../model/logic.ts";
 import type { Model, Node } from "../../model/model.ts";
 import { TIME } from "../../quantity/index.ts";
+import { fieldsOf } from "../../settings/settingsOf.ts";
 import { secondsOfDay } from "../../timetable/index.ts";
 import { checkField } from "./field.ts";
 import type { Problems } from "./problems.ts";
@@ -54,6 +55,15 @@ export function readLogic({ document, model, entityTypes, scopes, problems }: Co
   const timed = read.map((procedure) => ({ ...procedure, takesTime: timely.has(procedure.procedure.id) }));
   checkUses(procedures, rules, problems);
   checkMeetings(procedures, rules, problems);
+  checkEntities(
+    procedures,
+    rules,
+    (rule) => {
+      const heard = placesOf(rule, { ...shared, entityTypes, timely });
+      return typeof heard === "string" || heard.hasEntity;
+    },
+    problems,
+  );
   // What is switched off is read all the same.
   const acting = rules
     .map((rule, index) => readRule(rule, index, { ...shared, entityTypes, timely }))
@@ -208,6 +218,45 @@ function checkMeetings(procedures: readonly ProcedureOf[], rules: readonly RuleO
     });
   procedures.forEach(({ id, steps }, i) => look(steps, id, ["procedures", i, "steps"]));
   rules.forEach(({ id, steps }, i) => look(steps, id, ["rules", i, "steps"]));
+}
+
+/** What is about an entity is not called where none is at hand: by rules of the system or of elements, or alongside. */
+function checkEntities(
+  procedures: readonly ProcedureOf[],
+  rules: readonly RuleOf[],
+  hasEntity: (rule: RuleOf) => boolean,
+  problems: Problems,
+): void {
+  type Call = StepBase & { readonly procedure?: string; readonly alongside?: boolean; readonly carry?: boolean };
+  const on = (steps: readonly StepBase[]) => [...everyStep(steps)].filter(({ off }) => !off) as Call[];
+  const about = new Set<string>();
+  const isAbout = (step: Call) =>
+    stepKindOf(step).ofEntity === true ||
+    step.carry === true ||
+    (step.do === "call" && !step.alongside && about.has(step.procedure ?? "")) ||
+    fieldsOf(step, stepKindOf(step).settings).some(({ text }) => namesIn(text).has("entity"));
+  for (let before = -1; before < about.size;) {
+    before = about.size;
+    for (const { id, steps } of procedures) if (on(steps).some(isAbout)) about.add(id);
+  }
+  const look = (steps: readonly StepBase[], id: string, path: (string | number)[], entity: boolean): void =>
+    steps.forEach((step: Call, i) => {
+      const at = [...path, i];
+      const calls = step.do === "call" && about.has(step.procedure ?? "") && (step.alongside === true || !entity);
+      if (!step.off && (calls || (step.carry === true && !entity)))
+        problems.add(
+          "no-entity-here",
+          [...at, calls ? "procedure" : "carry"],
+          { id, field: `${step.id}.${calls ? "procedure" : "carry"}` },
+          calls
+            ? "The procedure is about an entity, and none is at hand here."
+            : "No entity is at hand that could carry it.",
+          "Do it in a rule at an event of entities, and not alongside.",
+        );
+      look(step.steps ?? [], id, [...at, "steps"], entity);
+    });
+  procedures.forEach(({ id, steps }, i) => look(steps, id, ["procedures", i, "steps"], true));
+  rules.forEach((rule, i) => look(rule.steps, rule.id, ["rules", i, "steps"], hasEntity(rule)));
 }
 
 interface RuleContext extends Omit<Context, "entityTypes"> {

@@ -7,7 +7,7 @@ import { collection, valuesOf } from "../collections.ts";
 import { stepKind } from "../kind.ts";
 
 /** Steps that are waited for: behind them, an Otherwise is for when that did not come about. */
-const MAY_FAIL = ["wait until", "wait for", "claim", "take from stock", "find", "take"];
+const MAY_FAIL = ["wait until", "wait for", "claim", "take from stock", "keep", "take"];
 
 const CONDITION = condition("Condition", "What must hold, such as entity.rush or Dock.queue.length > 3.", {
   entity: true,
