@@ -1,3 +1,4 @@
+import { failNoElement, isCount } from "../checks.ts";
 import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
 import { PART } from "../../kernel/pool.ts";
 import { choice, number, reference, settings } from "../../settings/setting.ts";
@@ -32,14 +33,7 @@ export const send = stepKind({
     const checked = (token: number): number => {
       const target = to(token);
       if (into.has(target)) return target;
-      fail(
-        step,
-        "to",
-        "step-failed",
-        "named no element that entities come into.",
-        "Name one such as a queue, a station or departures.",
-        target,
-      );
+      failNoElement(step, { fail }, target);
       return -1;
     };
     if (!time)
@@ -115,10 +109,7 @@ export const make = stepKind({
     const count = read(step, "count", 1);
     return kernel.emit((token) => {
       const n = count(token);
-      if (!(Number.isInteger(n) && n >= 0)) {
-        fail(step, "count", "invalid-count", `gave ${n}, which is no whole number of 0 or more.`, "Use round(…).", n);
-        return next;
-      }
+      if (!isCount(n, step, { fail })) return next;
       for (let i = 0; i < n; i++) if (bear(come) < 0) break;
       return next;
     });

@@ -1,3 +1,4 @@
+import { failNoElement, isCount } from "../checks.ts";
 import { nameKey, PLAIN } from "../../expression/index.ts";
 import { SUSPEND } from "../../kernel/kernel.ts";
 import { PART } from "../../kernel/pool.ts";
@@ -172,14 +173,7 @@ export const setDown = stepKind({
     return kernel.emit((token) => {
       const target = to(token);
       if (!into.has(target)) {
-        fail(
-          step,
-          "to",
-          "step-failed",
-          "named no element that entities come into.",
-          "Name one such as a queue.",
-          target,
-        );
+        failNoElement(step, { fail }, target);
         return SUSPEND;
       }
       contents.takeOut(token, (entity) => {
@@ -214,19 +208,9 @@ export const copy = stepKind({
     const come = kernel.emit((token) => into.get(pool.wayOf(token))!(token, -1));
     return kernel.emit((token) => {
       const [n, target] = [count(token), to(token)];
-      if (!(Number.isInteger(n) && n >= 0)) {
-        fail(step, "count", "invalid-count", `gave ${n}, which is no whole number of 0 or more.`, "Use round(…).", n);
-        return next;
-      }
+      if (!isCount(n, step, { fail })) return next;
       if (!into.has(target)) {
-        fail(
-          step,
-          "to",
-          "step-failed",
-          "named no element that entities come into.",
-          "Name one such as a queue.",
-          target,
-        );
+        failNoElement(step, { fail }, target);
         return next;
       }
       const { attributeCount } = model;
