@@ -55,7 +55,7 @@ export function StepLog({ log, reached, design, model }: Props) {
           <ol className="text-xs">
             {log.map(({ at, text, value, entity }, i) => (
               <li key={`${at}/${log.length - i}`} className="flex gap-2 tabular-nums">
-                <span className="shrink-0 text-soft">{formatClock(model.days.wall(at) % 86_400)}</span>
+                <span className="shrink-0 text-soft">{moment(model.days.wall(at))}</span>
                 <span>
                   {text}
                   {Number.isNaN(value) ? "" : ` ${formatNumber(value)}`}
@@ -69,6 +69,12 @@ export function StepLog({ log, reached, design, model }: Props) {
     </section>
   );
 }
+
+/** The time of a day, and which day of the run it is after the first. */
+const moment = (wall: number): string => {
+  const day = Math.floor(wall / 86_400);
+  return `${day > 0 ? `day ${day + 1}, ` : ""}${formatClock(wall % 86_400)}`;
+};
 
 /** A value of a running model in words. */
 function said(value: number, type: ReachedStep["values"][number]["type"], model: Model): string {
