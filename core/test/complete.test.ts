@@ -41,7 +41,7 @@ test("after a number units may stand, after a dot properties, after a value only
   expect(labels("TicketLine.")).toContain("length");
   expect(labels("`Ticket line`.le")).toContain("length");
   expect(labels("entity.")).toEqual(expect.arrayContaining(["type", "age", "weight"]));
-  expect(labels("Desk.queue.")).toEqual(["length"]);
+  expect(labels("Desk.queue.")).toEqual(["length", "room"]);
   expect(labels("nothing.")).toEqual([]);
   expect(labels("entity.type is Visitor ")).toEqual(expect.arrayContaining(["and", "or"]));
   expect(labels("entity.type is Visitor ")).not.toContain("clock");

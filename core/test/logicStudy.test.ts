@@ -194,6 +194,8 @@ describe("random procedures", () => {
     "",
     "x",
     "entity",
+    "s",
+    "a",
   );
   const step: fc.Memo<Loose> = fc.memo((depth) => {
     const kinds = stepKinds.map(({ kind }) => kind);
@@ -214,6 +216,7 @@ describe("random procedures", () => {
             made[name] = name === "name" || name === "into" ? ["a", "b", ""][i % 3] : text;
           else if (form === "resources") made[name] = ["crew"];
           else if (form === "reference") made[name] = { procedure: "p1", measure: "m", type: "t1" }[name] ?? "out";
+          else if (name === "values" && kind === "write") made[name] = [{ id: "v", column: "a", to: text }];
           else if (name === "values") made[name] = [{ id: "v", what: ["N", "entity.weight", "a"][i % 3], to: text }];
           else if (name === "needs") made[name] = [{ id: "n", anyOf: ["crew"], count: "1" }];
         });

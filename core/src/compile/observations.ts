@@ -1,6 +1,6 @@
 import type { Model } from "../model/model.ts";
 import { type Checked, nameKey } from "../expression/index.ts";
-import { dimensionSymbol } from "../quantity/index.ts";
+import { type Cell, cellOf, columnHead } from "../model/cells.ts";
 
 /** An entity that has just left the system, in SI units. */
 export interface Departed {
@@ -19,8 +19,6 @@ export interface Departed {
 
 /** Told of each entity that leaves after the warm-up. */
 export type Observe = (departed: Departed) => void;
-
-type Cell = string | number;
 
 interface ObservedAttribute {
   readonly name: string;
@@ -45,33 +43,10 @@ export function observationTable(model: Model): {
   readonly row: (departed: Departed) => Cell[];
 } {
   const attributes = attributesOf(model);
-  const unit = ({ type }: ObservedAttribute) => {
-    const symbol = type.kind === "number" ? dimensionSymbol(type.dimension) : "1";
-    return symbol === "1" ? "" : ` (${symbol})`;
-  };
-  const cell = (value: number, { type }: ObservedAttribute): Cell => {
-    if (Number.isNaN(value)) return "";
-    switch (type.kind) {
-      case "text":
-        return model.texts[value] ?? "";
-      case "yesNo":
-        return value === 0 ? "no" : "yes";
-      case "entityType":
-        return model.types[value]?.type.name ?? "";
-      case "element":
-        return model.nodes[value]?.element.name ?? "";
-      case "row": {
-        const table = model.tables.find(({ id }) => id === type.table.id);
-        return table?.key ? table.say(table.key.values[value]).replace(/^"|"$/g, "") : value + 1;
-      }
-      default:
-        return value;
-    }
-  };
   return {
     head: [
       ...["Left at (s)", "By", "Type", "Time in system (s)", "Time waiting (s)", "Time worked on (s)"],
-      ...attributes.map((attribute) => `${attribute.name}${unit(attribute)}`),
+      ...attributes.map(({ name, type }) => columnHead(name, type)),
     ],
     row: ({ at, node, type, timeInSystem, waiting, worked, attributes: values }) => [
       at,
@@ -80,7 +55,7 @@ export function observationTable(model: Model): {
       timeInSystem,
       waiting,
       worked,
-      ...attributes.map((attribute) => cell(values[attribute.slot], attribute)),
+      ...attributes.map(({ slot, type }) => cellOf(model, values[slot], type)),
     ],
   };
 }

@@ -1,5 +1,6 @@
 import type { MeasureInfo } from "../measures/info.ts";
 import type { Program } from "./compile.ts";
+import type { Wrote } from "../logic/logic.ts";
 import type { Observe } from "./observations.ts";
 import { measureInfos, type ReplicationResult, Session, type SessionOptions } from "./session.ts";
 
@@ -84,11 +85,16 @@ function runOne(program: Program, options: SessionOptions, shouldStop?: () => bo
  */
 export function runLong(
   program: Program,
-  { seed, batches, observe }: { readonly seed: number; readonly batches: number; readonly observe?: Observe },
+  {
+    seed,
+    batches,
+    observe,
+    wrote,
+  }: { readonly seed: number; readonly batches: number; readonly observe?: Observe; readonly wrote?: Wrote },
   shouldStop?: () => boolean,
   onBatch?: (result: ReplicationResult) => void,
 ): ReplicationResult[] | undefined {
-  const session = takeSession(program, { seed, replication: 1, observe });
+  const session = takeSession(program, { seed, replication: 1, observe, wrote });
   const { warmUp, length } = session;
   const results: ReplicationResult[] = [];
   for (let batch = 1; batch <= batches && !session.failure; batch++) {

@@ -5,7 +5,7 @@ import { Lowering } from "../lowering/lowering.ts";
 import { kindOf, prepareNode } from "../elements/index.ts";
 import { measureCustom, measureTogether } from "../elements/custom.ts";
 import { inOrder, RUN_MEASURES } from "../elements/measures.ts";
-import { followedBy, Logic, type StepWatcher } from "../logic/logic.ts";
+import { followedBy, Logic, type StepWatcher, type Wrote } from "../logic/logic.ts";
 import { measureRecorded } from "../logic/recorded.ts";
 import { ruleTitle } from "./ruleWords.ts";
 import { PART, STRIDE_BITS } from "../kernel/pool.ts";
@@ -28,6 +28,8 @@ export interface SessionOptions {
   readonly limits?: Partial<Limits>;
   /** Told of each entity that leaves after the warm-up. */
   readonly observe?: Observe;
+  /** Told of each row that steps write, those of the warm-up left out. */
+  readonly wrote?: Wrote;
 }
 
 export interface ReplicationResult {
@@ -134,6 +136,9 @@ export class Session {
     this.reached = 0;
     const { mostEntities, mostEvents } = this.model.settings;
     kernel.reset({ ...DEFAULT_LIMITS, entities: mostEntities, events: mostEvents, ...limits });
+    if (this.logic)
+      this.logic.wrote =
+        options.wrote && ((table, at, values) => (at < this.warmUp ? undefined : options.wrote!(table, at, values)));
     this.lowering.population.departing = options.observe && this.observing(options.observe);
     if (warmUp > 0) kernel.startProcess(this.discard, warmUp, EventClass.capacityChange);
     this.lowering.begin(seed, replication, mirrored);

@@ -32,9 +32,17 @@ export const customMeasureSchema = z.discriminatedUnion("kind", [
     id,
     name,
     as: z
-      .enum(["observations", "level", "count"])
+      .enum(["observations", "level", "count", "state"])
       .default("observations")
-      .describe("What steps record: single observations, the value from now on, or how many and how much."),
+      .describe(
+        "What steps record: single observations, the value or the state from now on, or how many and how much.",
+      ),
+    bounds: z
+      .array(expression)
+      .max(20)
+      .optional()
+      .describe("Of observations and levels: rising; the shares below, between and above are measured too."),
+    states: z.array(z.string().trim().max(60)).max(40).optional().describe("Of a state: those that are told apart."),
     byType: z.boolean().default(false).describe("Also for each entity type by itself."),
   }),
   z.strictObject({

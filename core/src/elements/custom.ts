@@ -4,7 +4,7 @@ import { type MeasureSpec, type MeasureSpecs, ratio } from "../measures/spec.ts"
 import type { CustomModel, Node } from "../model/model.ts";
 import { type Dimension, NUMBER } from "../quantity/index.ts";
 import { mergeTallies, type Tally } from "../statistics/tally.ts";
-import { RECORDED_MEASURES } from "../logic/recorded.ts";
+import { rangeLabel, RECORDED_MEASURES } from "../logic/recorded.ts";
 import { allKinds } from "./index.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { Measured } from "../lowering/measured.ts";
@@ -87,13 +87,7 @@ function measureRanges(
   if (measure.kind !== "ranges" || !value) return;
   const levels = [lowering.meters.level(), ...bounds.map(() => lowering.meters.level())];
   levels.forEach((level, i) => {
-    const [from, to] = [measure.bounds[i - 1], measure.bounds[i]];
-    const label =
-      from === undefined
-        ? `Share of time below ${to}`
-        : to === undefined
-          ? `Share of time from ${from}`
-          : `Share of time from ${from} to below ${to}`;
+    const label = rangeLabel("Share of time", measure.bounds[i - 1], measure.bounds[i]);
     measured.add("range", () => level.integral / lowering.meters.time, { each: { id: String(i), name: "" }, label });
   });
   let at = -1;

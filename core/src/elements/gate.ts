@@ -5,6 +5,7 @@ import { NEXT, STRIDE_BITS } from "../kernel/pool.ts";
 import { count } from "../measures/spec.ts";
 import { choice, condition, reference, settings } from "../settings/setting.ts";
 import type { Counter } from "../lowering/counter.ts";
+import { moveIn } from "../lowering/lines.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import { COMES_IN } from "../lowering/network.ts";
 import type { Node } from "../model/model.ts";
@@ -190,6 +191,14 @@ function lowerWaiting(node: Node<Gate>, lowering: Lowering, { line, waiting, pas
     return away;
   });
   lowering.replication.atStart(() => waiting.reset());
+  lowering.lines.add(node.index, {
+    each: (visit) => waiting.each(kernel, visit),
+    takeOut(token) {
+      waiting.remove(kernel, token);
+      line.leave(token);
+    },
+    move: (token, to) => moveIn(kernel, waiting, token, to, undefined),
+  });
   const join = (token: number): void => {
     line.join(token, place, pass);
     waiting.append(kernel, token);

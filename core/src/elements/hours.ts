@@ -1,3 +1,6 @@
+import type { EventSpecs } from "../lowering/events.ts";
+import type { Lowering } from "../lowering/lowering.ts";
+import type { Node } from "../model/model.ts";
 import { choice, reference } from "../settings/setting.ts";
 
 /** A shift calendar, and what becomes of work in progress when it takes capacity away. */
@@ -22,3 +25,19 @@ export const HOURS = {
     },
   ),
 };
+
+/** Events of what has hours. */
+export const SHIFT_EVENTS = {
+  "comes on shift": { label: "More of it is there, by its hours or by steps", of: "element" },
+  "goes off shift": { label: "Less of it is there, by its hours or by steps", of: "element" },
+} as const satisfies EventSpecs;
+
+/** Tells those who listen when there is more of something, or less; undefined where nobody does. */
+export function tellShifts(
+  { element }: Pick<Node, "element">,
+  { events }: Pick<Lowering, "events">,
+): ((more: boolean) => void) | undefined {
+  const comes = events.teller(element.id, "comes on shift");
+  const goes = events.teller(element.id, "goes off shift");
+  return comes || goes ? (more) => (more ? comes : goes)?.(-1) : undefined;
+}

@@ -48,7 +48,18 @@ export const prepareNode = (node: Node, lowering: Lowering): (() => void) => {
   const kind = kindOf(node.element);
   const measured = lowering.meters.of(node.element, kind.kind, kind.measures);
   const { readers, writers = {}, lower } = lowering.prepare(node, () => kind.prepare(node, lowering, measured));
-  for (const [name, read] of Object.entries(readers)) lowering.expressions.property(node, name, read, writers[name]);
+  const changed = lowering.changeTeller(node);
+  for (const [name, read] of Object.entries(readers)) {
+    const write = writers[name];
+    const telling: typeof write =
+      write && changed
+        ? (token, value) => {
+            write(token, value);
+            changed();
+          }
+        : write;
+    lowering.expressions.property(node, name, read, telling);
+  }
   return lower;
 };
 

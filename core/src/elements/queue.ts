@@ -21,7 +21,9 @@ import {
   turnsAway,
   WHEN_FULL,
 } from "./line.ts";
+import { moveIn } from "../lowering/lines.ts";
 import type { Lowering } from "../lowering/lowering.ts";
+import { countWriter, SettableRoom } from "./setWhileRunning.ts";
 import { WAY_OUT } from "./wayOut.ts";
 import { fromWhere, strong, whereTo } from "./words.ts";
 
@@ -58,7 +60,8 @@ export const queue = elementKind({
     { title: "Order and patience of its line", of: ["order", "rank", "balk", "patience"], folded: true },
     { title: "At the start", of: ["initial"], folded: true },
   ],
-  properties: { length: PLAIN },
+  properties: { length: PLAIN, room: PLAIN },
+  settable: ({ room }) => (room === "no limit" ? [] : ["room"]),
   events: LINE_EVENTS,
   measures: {
     ...LINE_MEASURES,
@@ -79,6 +82,7 @@ export const queue = elementKind({
     const turnedAway = new TurnedAway(lowering);
     const limit = node.settings.get("room")?.constant;
     const room = limit === undefined ? undefined : lowering.replication.claimable(limit, index);
+    const places = new SettableRoom(room, limit ?? Infinity, lowering);
     const loses = room !== undefined && element.whenFull === "lose";
     if (room && !loses) lowering.network.admit(node, room);
     line.measures(measured);
@@ -86,11 +90,16 @@ export const queue = elementKind({
     turnedAway.measures(measured, node, loses, line.wait);
     lowering.shown.count(node, () => line.length.value);
     const parts: Parts = { line, left, turnedAway, room };
-    const inOrder = element.order === "first come" && !node.settings.has("balk") && !node.settings.has("patience");
+    const inOrder =
+      element.order === "first come" &&
+      !node.settings.has("balk") &&
+      !node.settings.has("patience") &&
+      !lowering.model.logic?.usesLines;
     const lower = inOrder ? lowerInOrder : lowerInFull;
 
     return {
-      readers: { length: () => line.length.value },
+      readers: { length: () => line.length.value, room: () => places.value },
+      writers: { room: countWriter(node, lowering, "room", Infinity, (count) => places.set(count)) },
       lower() {
         comeInAtStart(node, lowering);
         const turnAway = lowering.network.turnAway(node);
@@ -176,7 +185,9 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
   const { pool, calendar } = kernel;
   const behind = new WaitList();
   const rankOf = ranking(node, lowering);
-  if (rankOf) {
+  const inRank = element.order === "last come" ? undefined : rankOf;
+  const decides = rankOf !== undefined || lowering.model.logic?.usesLines === true;
+  if (decides) {
     lowering.shown.order(node, (visit) => {
       if (head >= 0) visit(head);
       behind.each(kernel, visit);
@@ -206,7 +217,8 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
     called.add(head);
     kernel.resume(head);
   };
-  const calledLater = rankOf ? lowering.replication.atEndOfInstant(EventClass.lines, callHead) : undefined;
+  const calledLater = decides ? lowering.replication.atEndOfInstant(EventClass.lines, callHead) : undefined;
+  const callNext = () => (calledLater ? calledLater() : callHead());
 
   const leaveLine = (token: number): void => {
     line.leave(token);
@@ -219,14 +231,16 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
     if (head < 0) return;
     headRank = pool.floats[(head << STRIDE_BITS) + JOINED];
     behind.shift(kernel);
-    if (calledLater) calledLater();
-    else callHead();
+    callNext();
+  };
+  const takeClaimBack = (token: number): void => {
+    if (token === head && claim !== "none" && !(claim === "waits" && away.withdraw(token))) away.giveBack(token);
   };
   // With this step every entity in line goes on: given room, come to the head, or out of patience.
   const wake = kernel.emit((token) => {
     called.delete(token);
     if (patience && Number.isNaN(calendar.timeOf(token))) {
-      if (token === head && claim !== "none" && !(claim === "waits" && away.withdraw(token))) away.giveBack(token);
+      takeClaimBack(token);
       leaveLine(token);
       line.giveUp(token);
       turnedAway.gaveUp.total += 1;
@@ -253,6 +267,60 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
       room?.release();
     },
   });
+  /** One comes to stand before the head, whose claim is taken back. */
+  const standBefore = (token: number, rank: number): void => {
+    if (head >= 0) {
+      const given = claim === "given" || (claim === "waits" && !away.withdraw(head));
+      claim = "none";
+      // Where there is one way only, the room that was given is as good for who goes now.
+      if (given && node.out.length === 1) {
+        pool.setWay(token, pool.wayOf(head));
+        claim = "given";
+      } else if (given) away.giveBack(head);
+      pool.setPc(head, wake);
+      behind.prepend(kernel, head, headRank);
+    }
+    head = token;
+    headRank = rank;
+  };
+  /** Whether the head goes at this instant, whatever is done. */
+  const isGoing = (): boolean => head >= 0 && (called.has(head) || (claim === "waits" && !away.waits(head)));
+  lowering.lines.add(node.index, {
+    each(visit) {
+      if (head >= 0 && !isGoing()) visit(head);
+      behind.each(kernel, visit);
+    },
+    takeOut(token) {
+      takeClaimBack(token);
+      calendar.cancel(token);
+      leaveLine(token);
+      room?.release();
+    },
+    move(token, to) {
+      if (to === "in order" && !inRank) return;
+      const rank = to === "in order" ? inRank!(token) : headRank;
+      if (token !== head) {
+        if (isGoing() || (to !== "first" && !(to === "in order" && rank < headRank))) {
+          moveIn(kernel, behind, token, to, inRank);
+          return;
+        }
+        behind.remove(kernel, token);
+        standBefore(token, rank);
+      } else {
+        const next = pool.floats[(behind.head << STRIDE_BITS) + JOINED];
+        if (to === "in order") headRank = rank;
+        if (to === "first" || behind.head < 0 || (to === "in order" && rank <= next)) return;
+        takeClaimBack(token);
+        claim = "none";
+        pool.setPc(token, wake);
+        head = behind.shift(kernel);
+        headRank = next;
+        behind.append(kernel, token);
+        moveIn(kernel, behind, token, to, inRank, headRank);
+      }
+      callNext();
+    },
+  });
   return (token) => {
     if (balks && head >= 0 && balks(token) !== 0) {
       turnedAway.balked.total += 1;
@@ -268,19 +336,7 @@ const lowerInFull: Lower = (node, lowering, { line, left, turnedAway, room }, tu
       else behind.append(kernel, token);
       return SUSPEND;
     }
-    if (head >= 0) {
-      const given = claim === "given" || (claim === "waits" && !away.withdraw(head));
-      claim = "none";
-      // Where there is one way only, the room that was given is as good for who goes now.
-      if (given && node.out.length === 1) {
-        pool.setWay(token, pool.wayOf(head));
-        claim = "given";
-      } else if (given) away.giveBack(head);
-      pool.setPc(head, wake);
-      behind.prepend(kernel, head, headRank);
-    }
-    head = token;
-    headRank = rank;
+    standBefore(token, rank);
     if (!calledLater) return away.start;
     calledLater();
     return SUSPEND;

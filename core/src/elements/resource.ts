@@ -3,7 +3,16 @@ import { count as measureCount } from "../measures/spec.ts";
 import { settings } from "../settings/setting.ts";
 import { BREAKDOWNS } from "./breakdowns.ts";
 import { elementKind, type Phrase } from "./kind.ts";
-import { breakUnits, type Pool, POOL_MEASURES, POOL_PROPERTIES, ResourcePool, poolSettings } from "./resourcePool.ts";
+import {
+  breakUnits,
+  type Pool,
+  POOL_EVENTS,
+  POOL_MEASURES,
+  POOL_PROPERTIES,
+  poolSettable,
+  ResourcePool,
+  poolSettings,
+} from "./resourcePool.ts";
 import { UNIT, type UnitState } from "../lowering/units.ts";
 import { listed, strong } from "./words.ts";
 
@@ -15,6 +24,7 @@ const common = {
   counts: "asked for",
   quiet: true,
   properties: POOL_PROPERTIES,
+  settable: poolSettable,
   takesTime: () => true,
 } as const;
 
@@ -51,6 +61,7 @@ export const crew = elementKind({
     { title: "Hours", of: ["calendar", "atBell"], folded: true },
     { title: "Cost", of: ["costBusy", "costOpen"], folded: true },
   ],
+  events: POOL_EVENTS,
   measures: POOL_MEASURES,
   prepare(node, lowering, measured) {
     const pool = new ResourcePool(node, lowering);
@@ -61,7 +72,7 @@ export const crew = elementKind({
       measured,
       STATES.filter((s) => s !== UNIT.down),
     );
-    return { readers: pool.readers, lower: () => undefined };
+    return { readers: pool.readers, writers: pool.writers(node, lowering), lower: () => undefined };
   },
   readBack: (node, model) => [
     strong(node.element.count),
@@ -91,6 +102,7 @@ export const equipment = elementKind({
     { title: "Cost", of: ["costBusy", "costOpen"], folded: true },
   ],
   events: {
+    ...POOL_EVENTS,
     "breaks down": { label: "A unit breaks down", of: "element" },
     "is repaired": { label: "A unit is repaired", of: "element" },
   },
@@ -104,7 +116,11 @@ export const equipment = elementKind({
     pool.measures(node, lowering, measured, STATES);
     const broke = lowering.meters.counter();
     if (node.element.breakdowns.length > 0) measured.add("breakdowns", () => broke.n);
-    return { readers: pool.readers, lower: () => breakUnits(node, lowering, pool, broke) };
+    return {
+      readers: pool.readers,
+      writers: pool.writers(node, lowering),
+      lower: () => breakUnits(node, lowering, pool, broke),
+    };
   },
   readBack: (node, model) => [
     strong(node.element.count),

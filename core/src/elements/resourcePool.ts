@@ -1,4 +1,4 @@
-import { PLAIN, type Read } from "../expression/index.ts";
+import { PLAIN, type Read, YES_NO } from "../expression/index.ts";
 import { cost, count as measureCount, level, meanTime, tally } from "../measures/spec.ts";
 import type { Node } from "../model/model.ts";
 import { choice, count, flag, type ValuesOf } from "../settings/setting.ts";
@@ -8,8 +8,10 @@ import type { ElementBase } from "../document/element.ts";
 import { Breakdowns, type BREAKDOWNS } from "./breakdowns.ts";
 import { COST_RATES } from "./costRates.ts";
 import type { Counter } from "../lowering/counter.ts";
-import { HOURS } from "./hours.ts";
+import { HOURS, SHIFT_EVENTS, tellShifts } from "./hours.ts";
+import type { EventSpecs, Listener } from "../lowering/events.ts";
 import type { Lowering } from "../lowering/lowering.ts";
+import { unitWriters } from "./setWhileRunning.ts";
 import type { Measured } from "../lowering/measured.ts";
 import { UNIT, UNIT_MEASURES, Units, type UnitState } from "../lowering/units.ts";
 
@@ -89,12 +91,16 @@ export class ResourcePool {
   readonly breakdowns: Breakdowns[] = [];
   /** Units spoken for while a claim is being tried. */
   reserved = 0;
+  private readonly tellClaimed: Listener | undefined;
+  private readonly tellFreed: Listener | undefined;
 
   constructor(node: Node<Pool>, lowering: Lowering) {
     const { element } = node;
     const { requests, work } = lowering.resources;
     const count = node.settings.get("count")?.constant ?? 1;
     this.id = element.id;
+    this.tellClaimed = lowering.events.teller(element.id, "is claimed");
+    this.tellFreed = lowering.events.teller(element.id, "is freed");
     this.name = element.name;
     this.preempts = element.preempt;
     this.lastFirst = element.order === "last asked";
@@ -110,6 +116,7 @@ export class ResourcePool {
         available: () => requests.serve(this),
         stop: (token) => work.stop(token),
         go: (token) => work.go(token),
+        shifted: tellShifts(node, lowering),
         working: (unit, atWork) => {
           const breakdowns = this.breakdowns[unit];
           if (!breakdowns) return;
@@ -123,7 +130,15 @@ export class ResourcePool {
 
   /** Gives a free unit to a token; returns which. */
   take(token: number): number {
-    return this.units.occupy(token, UNIT.busy);
+    const unit = this.units.occupy(token, UNIT.busy);
+    if (this.tellClaimed) this.tellClaimed(-1);
+    return unit;
+  }
+
+  /** Takes a unit back. */
+  giveBack(unit: number): void {
+    this.units.vacate(unit);
+    if (this.tellFreed) this.tellFreed(-1);
   }
 
   /** Who reads its properties. */
@@ -132,11 +147,16 @@ export class ResourcePool {
     return {
       busy: () => units.levels[UNIT.busy].value,
       free: () => units.free,
-      count: () => units.count,
+      count: () => units.mostInUse,
       down: () => units.levels[UNIT.down].value,
       offShift: () => units.levels[UNIT.offShift].value,
+      keepsHours: () => (units.hoursKept ? 1 : 0),
       line: () => line.value,
     };
+  }
+
+  writers(node: Node<Pool>, lowering: Lowering) {
+    return unitWriters(node, lowering, "count", this.units);
   }
 
   measures(
@@ -166,7 +186,26 @@ export class ResourcePool {
   }
 }
 
-export const POOL_PROPERTIES = { busy: PLAIN, free: PLAIN, count: PLAIN, down: PLAIN, offShift: PLAIN, line: PLAIN };
+export const POOL_PROPERTIES = {
+  busy: PLAIN,
+  free: PLAIN,
+  count: PLAIN,
+  down: PLAIN,
+  offShift: PLAIN,
+  keepsHours: YES_NO,
+  line: PLAIN,
+};
+
+/** What steps may set of a resource. */
+export const poolSettable = ({ calendar }: Pool): readonly ("count" | "keepsHours")[] =>
+  calendar === "" ? ["count"] : ["count", "keepsHours"];
+
+/** Events of all resources. */
+export const POOL_EVENTS = {
+  "is claimed": { label: "One of it is given to who claimed it", of: "element" },
+  "is freed": { label: "One of it is given back", of: "element" },
+  ...SHIFT_EVENTS,
+} as const satisfies EventSpecs;
 
 /** Breakdowns of the units of a pool: each unit fails by itself. */
 export function breakUnits(

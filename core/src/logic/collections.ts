@@ -2,7 +2,7 @@ import { type Checked, PLAIN, type ValueType } from "../expression/index.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import { expression, type ExpressionSetting } from "../settings/setting.ts";
 
-/** A list, a table or a family. */
+/** A list, a table, a family, or an element in whose line entities stand. */
 export const collection = (label: string, help: string): ExpressionSetting =>
   expression(label, help, PLAIN, { any: "collection", entity: true });
 
@@ -10,9 +10,14 @@ export const collection = (label: string, help: string): ExpressionSetting =>
 export function typeOfEach({ type, list, constant, tables }: Checked, elements: number): ValueType | undefined {
   if (type.kind === "list" && list) return type.of;
   if (type.kind === "table") return { kind: "row", table: { id: tables[0]?.table ?? "", name: "the table" } };
-  if (type.kind === "element" && constant !== undefined && constant >= elements) return { kind: "element" };
+  if (type.kind === "element")
+    return constant !== undefined && constant >= elements ? { kind: "element" } : { kind: "entity" };
   return undefined;
 }
+
+/** Whether a collection is who stands in a line, which is another each time. */
+export const isLine = ({ type, constant }: Checked, elements: number): boolean =>
+  type.kind === "element" && !(constant !== undefined && constant >= elements);
 
 /** How many there are of a collection, and the i-th, from 0. */
 export function valuesOf(

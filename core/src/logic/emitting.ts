@@ -36,6 +36,8 @@ export interface Parts {
   readonly parametersOf: (index: number) => ReadonlyArray<{ readonly id: string }>;
   /** A token has come to a step at which watching stops. */
   readonly reached: (owner: string, step: StepModel, token: number) => void;
+  /** A row is written into one of the tables of results, by its number. */
+  readonly wrote: (table: number, values: Float64Array, token: number) => void;
   /** Where log lines go while watching. */
   readonly log: ((text: string, value: number, token: number) => void) | undefined;
 }

@@ -63,6 +63,20 @@ export class Holding {
     this.takers = this.takers.filter((taker) => taker.token !== token);
   }
 
+  /** The one that has been kept longest. */
+  firstOf(key: number): number {
+    return this.listOf(key).head;
+  }
+
+  countOf(key: number): number {
+    return this.listOf(key).length;
+  }
+
+  /** Takes out the one that has been kept longest. */
+  shift(key: number): number {
+    return this.listOf(key).shift(this.lowering.kernel);
+  }
+
   private listOf(key: number): WaitList {
     let list = this.kept.get(key);
     if (!list) this.kept.set(key, (list = new WaitList()));

@@ -55,6 +55,10 @@ interface Definition<S extends SettingsSpec> {
   readonly ofEntity?: boolean;
   /** Time may pass in it, or the entity goes elsewhere: see `StepsModel.takesTime`. */
   takesTime?(step: StepBase & Readonly<Record<string, unknown>>): boolean;
+  /** It looks through a line, or has somebody leave it or stand elsewhere in it. */
+  readonly usesLines?: boolean;
+  /** Entities carry others from it on. */
+  carries?(step: StepBase & Readonly<Record<string, unknown>>): boolean;
   readonly declares?: readonly Declared[];
   /** It draws without an expression that does, under this name of its stream. */
   readonly drawsAs?: string;

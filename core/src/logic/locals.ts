@@ -65,6 +65,11 @@ export class Locals {
     while (token < this.current.length && this.current[token] !== NONE) this.end(token);
   }
 
+  /** The number of a token's present call. */
+  callOf(token: number): number {
+    return this.current[token];
+  }
+
   read(token: number, slot: number): number {
     return this.values[this.current[token] * this.size + slot];
   }

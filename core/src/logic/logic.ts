@@ -2,6 +2,7 @@ import { SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { Phase } from "../lowering/places.ts";
+import { cellOf } from "../model/cells.ts";
 import type { Local, LogicModel, RuleModel, StepModel } from "../model/logic.ts";
 import { LOCALS } from "../model/sources.ts";
 import type { Checked } from "../expression/index.ts";
@@ -47,6 +48,9 @@ export interface StepWatcher {
   reached(step: ReachedStep): void;
 }
 
+/** Told of a row that steps write into a table of results, by its number: when, and the values of its columns. */
+export type Wrote = (table: number, at: number, values: Float64Array) => void;
+
 /** Expressions that the logic of a model is told of the changes of. */
 export function* followedBy({ procedures, rules }: LogicModel): Generator<Checked> {
   const within = function* (steps: readonly StepModel[]): Generator<Checked> {
@@ -72,6 +76,8 @@ export class Logic {
   /** What each rule does at once where it is heard, in a cell that is filled when it is emitted. */
   private readonly acts: ((token: number) => void)[];
   watcher: StepWatcher | undefined;
+  /** Told of each row that steps write, by the number of its table. */
+  wrote: Wrote | undefined;
 
   constructor(
     private readonly model: LogicModel,
@@ -132,6 +138,13 @@ export class Logic {
           entity: pool.typeOf(token) < 0 ? 0 : pool.serial[token],
           values: step.locals.map((local) => ({ ...local, value: locals.read(token, local.slot) })),
         }),
+      wrote: (table, values, token) => {
+        this.wrote?.(table, kernel.now, values);
+        if (!this.watcher) return;
+        const { name, columns } = model.written[table];
+        const said = columns.map((column, i) => `${column.name} ${cellOf(lowering.model, values[i], column.type)}`);
+        this.parts.log?.(`${name}: ${said.join(", ")}`, Number.NaN, token);
+      },
       log: (text, value, token) =>
         this.watcher?.log({
           at: kernel.now,
@@ -187,6 +200,7 @@ export class Logic {
       });
     }
     locals.drop(token);
+    if (this.model.reserves) lowering.shelves.forget(token);
   }
 
   /** Listens to the event of a rule, or puts its steps before those of the element. */

@@ -91,6 +91,7 @@ function rowText(list: string, row: Values, step: Values, design: DesignOf): str
     const name = procedure?.parameters.find(({ id }) => id === row.id)?.name ?? "…";
     return `${name} = ${String(row.value)}`;
   }
+  if ("column" in row) return `${String(row.column).trim() || "…"} = ${String(row.to).trim() || "…"}`;
   return `${String(row.what ?? "").trim() || "…"} to ${String(row.to ?? "").trim() || "…"}`;
 }
 

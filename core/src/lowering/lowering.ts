@@ -5,6 +5,7 @@ import type { Streams } from "../random/streams.ts";
 import { endOnCondition } from "./endOnCondition.ts";
 import { Events } from "./events.ts";
 import { Expressions } from "./expressions.ts";
+import { Lines } from "./lines.ts";
 import { Meters } from "./meters.ts";
 import { Network } from "./network.ts";
 import { Places } from "./places.ts";
@@ -48,6 +49,8 @@ export class Lowering {
   readonly population: Population;
   readonly network: Network;
   readonly events = new Events();
+  /** Lines that steps look through and change. */
+  readonly lines = new Lines();
   /** Units of stock points. */
   readonly shelves = new Shelves();
   readonly places: Places;
@@ -99,6 +102,11 @@ export class Lowering {
     const result = prepare();
     this.watching.element = -1;
     return result;
+  }
+
+  /** Tells those who follow an element that it was changed by steps; undefined where nobody does. */
+  changeTeller({ index }: Node): (() => void) | undefined {
+    return this.watching.changeTeller(index);
   }
 
   /** To be done when all elements are lowered. */

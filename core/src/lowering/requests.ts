@@ -31,6 +31,8 @@ export interface Pool {
   reserved: number;
   /** Gives a free unit to a token; returns which. */
   take(token: number): number;
+  /** Takes a unit back. */
+  giveBack(unit: number): void;
 }
 
 /** One row of what work needs: so many of any one of these resources. */
@@ -210,7 +212,7 @@ export class Requests {
         if (before < 0) this.firstHeld[token] = next;
         else this.nextHeld[before] = next;
         const pool = this.poolOf[unit];
-        pool.units.vacate(unit - pool.base);
+        pool.giveBack(unit - pool.base);
       } else before = unit;
       unit = next;
     }
@@ -291,7 +293,7 @@ export class Requests {
       if (freed < most && this.rowOf[unit] === KEPT && (of.length === 0 || of.includes(pool.id))) {
         if (before < 0) this.firstHeld[token] = next;
         else this.nextHeld[before] = next;
-        pool.units.vacate(unit - pool.base);
+        pool.giveBack(unit - pool.base);
         freed += 1;
       } else before = unit;
       unit = next;

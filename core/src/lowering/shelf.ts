@@ -32,6 +32,8 @@ export class Shelf {
   readonly demanded: Counter;
   readonly metAtOnce: Counter;
   readonly lost: Counter;
+  /** Units on hand that are set aside for somebody. */
+  readonly reserved: Level;
   readonly orders: Counter;
   readonly waiting = new WaitList();
   /** How orders come; set by who knows of lead times and suppliers. */
@@ -42,6 +44,8 @@ export class Shelf {
   onOrdered: (() => void) | undefined;
   onDelivered: (() => void) | undefined;
   onOut: (() => void) | undefined;
+  /** By token: units that are set aside for it. */
+  private readonly aside = new Map<number, number>();
   /** By token: the units it waits for. */
   private wanted = new Float64Array(256);
 
@@ -60,9 +64,11 @@ export class Shelf {
     this.demanded = meters.counter();
     this.metAtOnce = meters.counter();
     this.lost = meters.counter();
+    this.reserved = meters.level();
     this.orders = meters.counter();
     replication.atStart(() => {
       this.waiting.reset();
+      this.aside.clear();
       const units = initial();
       this.onHand.add(units);
       this.position.add(units);
@@ -72,7 +78,40 @@ export class Shelf {
 
   /** Whether so many units can be had now: nobody waits before. */
   has(amount: number): boolean {
-    return this.waiting.length === 0 && this.onHand.value >= amount;
+    return this.waiting.length === 0 && this.onHand.value - this.reserved.value >= amount;
+  }
+
+  /** Units that are set aside for a token. */
+  asideFor(token: number): number {
+    return this.aside.get(token) ?? 0;
+  }
+
+  /** Sets units aside that can be had now: nobody else is given them. */
+  reserve(token: number, amount: number): void {
+    this.aside.set(token, this.asideFor(token) + amount);
+    this.reserved.add(amount);
+  }
+
+  /** Units that were set aside for a token can be had by others again; tells how many. */
+  unreserve(token: number, most = Infinity): number {
+    const amount = Math.min(most, this.asideFor(token));
+    if (amount === 0) return 0;
+    this.forget(token, amount);
+    this.serve();
+    return amount;
+  }
+
+  /** Gives a token units of those that are set aside for it. */
+  giveAside(token: number, amount: number): void {
+    this.forget(token, amount);
+    this.give(amount);
+  }
+
+  private forget(token: number, amount: number): void {
+    const left = this.asideFor(token) - amount;
+    if (left > 0) this.aside.set(token, left);
+    else this.aside.delete(token);
+    this.reserved.add(-amount);
   }
 
   /** Gives units that are there. */
@@ -153,7 +192,7 @@ export class Shelf {
   /** Who waited longest is served first, and nobody before. */
   private serve(): void {
     const { kernel } = this.parts;
-    while (this.waiting.head >= 0 && this.onHand.value >= this.wanted[this.waiting.head]) {
+    while (this.waiting.head >= 0 && this.onHand.value - this.reserved.value >= this.wanted[this.waiting.head]) {
       const token = this.waiting.shift(kernel);
       const amount = this.wanted[token];
       this.backorders.add(-amount);
@@ -191,6 +230,11 @@ export class Shelves {
 
   add(shelf: Shelf): void {
     this.shelves.set(shelf.id, shelf);
+  }
+
+  /** Nothing is set aside for a token any more. */
+  forget(token: number): void {
+    for (const shelf of this.shelves.values()) shelf.unreserve(token);
   }
 
   of(id: string): Shelf | undefined {

@@ -69,6 +69,8 @@ export interface UnitHooks {
   go(occupant: number): void;
   /** By so many more or fewer are now open: given out, or ready to be. */
   opened?(change: number): void;
+  /** More units are there than before, or fewer, by the calendar or by steps. */
+  shifted?(more: boolean): void;
   /** A unit begins or ceases to be at work. */
   working?(unit: number, atWork: boolean): void;
 }
@@ -119,6 +121,9 @@ export class Units {
   private readonly open: Uint8Array;
   private firstMaybeFree = 0;
   private onShift = 0;
+  /** Most units in use, as steps have it, and whether the calendar is kept. */
+  private limit: number;
+  private keepsHours = true;
   private busyShare: Level;
   private someAvailable: Level;
   private breakOver = SUSPEND;
@@ -136,6 +141,7 @@ export class Units {
     this.kernel = kernel;
     this.opened = settings.hooks.opened;
     this.working = settings.hooks.working;
+    this.limit = count;
     this.levels = UNIT_KEYS.map(() => lowering.meters.level());
     this.busyShare = lowering.meters.level();
     this.someAvailable = lowering.meters.level();
@@ -150,7 +156,7 @@ export class Units {
     this.open = new Uint8Array(count);
     const bell = kernel.emit((token) => {
       if (!timetable) return SUSPEND;
-      this.callShift(timetable.at(kernel.now));
+      this.callShift();
       const next = timetable.nextChange(kernel.now);
       if (next < Infinity) kernel.schedule(token, next - kernel.now, EventClass.capacityChange);
       return SUSPEND;
@@ -180,6 +186,8 @@ export class Units {
     this.onBreak.fill(0);
     this.owed.fill(0);
     this.downs.fill(0);
+    this.limit = count;
+    this.keepsHours = true;
     this.onShift = Math.min(count, timetable?.at(0) ?? Infinity);
     for (let unit = 0; unit < count; unit++) {
       const on = unit < this.onShift;
@@ -248,8 +256,30 @@ export class Units {
     if (this.state[unit] === UNIT.idle) this.settings.hooks.available();
   }
 
-  private callShift(capacity: number): void {
-    const now = Math.min(this.count, capacity);
+  /** How many of them are in use at most, as steps have it. */
+  get mostInUse(): number {
+    return this.limit;
+  }
+
+  /** Has at most so many in use from now on, as a calendar does: a whole number from 0 to the count. */
+  useAtMost(units: number): void {
+    this.limit = units;
+    this.callShift();
+  }
+
+  /** Whether the calendar says how many are there. */
+  get hoursKept(): boolean {
+    return this.keepsHours;
+  }
+
+  keepHours(keep: boolean): void {
+    this.keepsHours = keep;
+    this.callShift();
+  }
+
+  /** Units come or go, by the calendar or by steps. */
+  private callShift(): void {
+    const now = Math.min(this.limit, this.byCalendar());
     const before = this.onShift;
     this.onShift = now;
     for (let unit = before - 1; unit >= now; unit--) this.bell(unit);
@@ -257,21 +287,27 @@ export class Units {
       this.closed[unit] = 0;
       if (this.off[unit] && !this.onBreak[unit]) this.comeBack(unit);
     }
+    if (now !== before) this.settings.hooks.shifted?.(now > before);
   }
 
-  /** The calendar takes a unit away. */
+  private byCalendar(): number {
+    const { timetable } = this.settings;
+    return this.keepsHours && timetable ? timetable.at(this.kernel.now) : Infinity;
+  }
+
+  /** The calendar, or a step, takes a unit away. */
   private bell(unit: number): void {
     const { atBell, timetable } = this.settings;
     this.closed[unit] = 1;
     if (this.off[unit]) return;
     if (atBell === "pause at the bell" || !inProgress(this.doing[unit])) this.goOff(unit);
-    else if (atBell === "finish, then full break" && timetable) {
+    else if (atBell === "finish, then full break" && timetable && this.byCalendar() <= unit) {
       this.owed[unit] += timetable.nextWhere(this.kernel.now, (capacity) => capacity > unit) - this.kernel.now;
     }
   }
 
   private workEnded(unit: number): void {
-    const { hooks, atBell } = this.settings;
+    const { hooks } = this.settings;
     // Work that ended at the very instant at which it was stopped: the reasons go with it.
     if (this.off[unit]) hooks.go(this.occupant[unit]);
     if (this.downs[unit] > 0) hooks.go(this.occupant[unit]);
@@ -287,7 +323,7 @@ export class Units {
         pool.setWay(timer, unit);
         this.kernel.schedule(timer, length, EventClass.capacityChange);
       }
-    } else if (atBell === "finish, keep the timetable" && this.closed[unit]) this.goOff(unit);
+    } else if (this.closed[unit]) this.goOff(unit);
   }
 
   private goOff(unit: number): void {

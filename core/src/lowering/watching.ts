@@ -123,7 +123,12 @@ export class Watching {
   }
 
   private tellsChanges(): (() => void) | undefined {
-    const list = this.watchers.get(this.element);
+    return this.changeTeller(this.element);
+  }
+
+  /** Tells those who follow an element, by its index, that something of it has changed; undefined where nobody does. */
+  changeTeller(element: number): (() => void) | undefined {
+    const list = this.watchers.get(element);
     return (
       list &&
       (() => {

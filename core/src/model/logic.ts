@@ -61,10 +61,24 @@ export interface RuleModel extends StepsModel {
   readonly value: Checked | undefined;
 }
 
+/** A table of results, into which steps write rows. */
+export interface Written {
+  readonly name: string;
+  readonly columns: ReadonlyArray<{ readonly name: string; readonly type: ValueType }>;
+}
+
 /** The logic of a design; what is switched off or of no use is left out. */
 export interface LogicModel {
   readonly procedures: readonly ProcedureModel[];
   readonly rules: readonly RuleModel[];
+  /** Properties of elements that steps set, by their names in small letters: `capacity`. */
+  readonly sets: ReadonlySet<string>;
+  /** Whether steps look through lines, or have somebody leave one or stand elsewhere in it. */
+  readonly usesLines: boolean;
+  /** Whether steps reserve units of stock points. */
+  readonly reserves: boolean;
+  /** Tables that steps write rows into. */
+  readonly written: readonly Written[];
   /** What is recorded into each measure that steps record into, by its id. */
   readonly recorded: ReadonlyMap<string, ValueType>;
   /** Entities that steps send from one element (-1: from anywhere) to another, and which are born or made where. */

@@ -20,6 +20,7 @@ const RECORDED_AS = [
   ["observations", "single observations"],
   ["level", "a level over time"],
   ["count", "a count, or a sum"],
+  ["state", "a state, by its name"],
 ] as const;
 
 /** What is measured besides everything that is measured with no set-up. */
@@ -153,6 +154,43 @@ export function MeasureList({ design, problems }: { design: Design; problems: re
                     edit(`Change measure ${name}`, `as/${as}`, id, (m) => m.kind === "recorded" && void (m.as = as))
                   }
                 />
+                {(measure.as === "observations" || measure.as === "level") && (
+                  <TextRow
+                    name="bounds.0"
+                    label="Ranges"
+                    help="Rising bounds, separated by commas: the shares below, between and above are measured too."
+                    placeholder="5 min, 10 min"
+                    value={(measure.bounds ?? []).join(", ")}
+                    sample={measure.bounds?.length ? rangeWords(measure.bounds) : undefined}
+                    problems={problems.filter((p) => p.id === id && p.field?.startsWith("bounds."))}
+                    onChange={(v) =>
+                      edit(
+                        `Change measure ${name}`,
+                        "bounds",
+                        id,
+                        (m) => m.kind === "recorded" && setList(m, "bounds", v),
+                      )
+                    }
+                  />
+                )}
+                {measure.as === "state" && (
+                  <TextRow
+                    name="states"
+                    label="States"
+                    help="The texts that steps record, separated by commas."
+                    placeholder="at sea, in port"
+                    value={(measure.states ?? []).join(", ")}
+                    problems={of("states")}
+                    onChange={(v) =>
+                      edit(
+                        `Change measure ${name}`,
+                        "states",
+                        id,
+                        (m) => m.kind === "recorded" && setList(m, "states", v),
+                      )
+                    }
+                  />
+                )}
                 <Checkbox
                   checked={measure.byType}
                   onChange={(on) =>
@@ -226,6 +264,13 @@ const fresh = (kind: Kind, id: string, name: string, text: string): CustomMeasur
     name,
     ...(kind === "average" || kind === "ranges" ? { value: text } : kind === "condition" ? { condition: text } : {}),
   });
+
+/** What is written with commas, as a list of a measure; empty: none. */
+function setList(measure: Extract<CustomMeasure, { kind: "recorded" }>, list: "bounds" | "states", text: string): void {
+  const parts = text.split(",").map((part) => part.trim());
+  if (text.trim() === "") delete measure[list];
+  else measure[list] = parts.slice(0, 20);
+}
 
 const rangeWords = (bounds: readonly string[]): string =>
   [

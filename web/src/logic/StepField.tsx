@@ -290,6 +290,10 @@ function Rows({
             <>
               {cell(row, "count")} {cell(row, "anyOf")}
             </>
+          ) : list === "values" && step.do === "write" ? (
+            <>
+              {cell(row, "column")} <span className="text-soft">=</span> {cell(row, "to")}
+            </>
           ) : (
             <>
               {cell(row, "what")} <span className="text-soft">to</span> {cell(row, "to")}

@@ -3,6 +3,7 @@ import {
   type Design,
   everyStep,
   type Problem,
+  readSteps,
   stepKindOf,
   stepSchema,
   stepsText,
@@ -263,17 +264,12 @@ export function StepsEditor({
   };
   const paste = (event: React.ClipboardEvent) => {
     if (isInField(event.target)) return;
-    const text = event.clipboardData.getData(CLIPBOARD);
-    if (text === "") return;
+    const own = event.clipboardData.getData(CLIPBOARD);
+    const text = event.clipboardData.getData("text/plain");
+    if (own === "" && text.trim() === "") return;
     event.preventDefault();
-    const read = ((): StepBase[] | undefined => {
-      try {
-        return copied.safeParse(JSON.parse(text)).data;
-      } catch {
-        return undefined;
-      }
-    })();
-    if (!read) return announce("What was copied holds no steps.", true);
+    const read = own === "" ? stepsIn(text) : stepsOf(own);
+    if (!read) return;
     const fresh = read.map(copyOf);
     edit(fresh.length === 1 ? "Paste step" : `Paste ${fresh.length} steps`, (o) => {
       let after = current;
@@ -285,6 +281,23 @@ export function StepsEditor({
       }
     });
     goTo(fresh.at(-1)?.id);
+  };
+
+  /** Steps that were copied here. */
+  const stepsOf = (json: string): readonly StepBase[] | undefined => {
+    try {
+      return copied.parse(JSON.parse(json));
+    } catch {
+      announce("What was copied holds no steps.", true);
+      return undefined;
+    }
+  };
+  /** Steps written as text, such as were copied into a letter and back. */
+  const stepsIn = (text: string): readonly StepBase[] | undefined => {
+    const found = readSteps(text, design);
+    if (found.ok) return found.steps;
+    announce(`Line ${found.line} is no step that can be read: ${found.text}`, true);
+    return undefined;
   };
 
   const chooser = (level: number, isLine: boolean) => (

@@ -52,6 +52,13 @@ function ofElement(
   });
 }
 
+/** The name of an element with a line, as expressions have it. */
+const lineAt = (design: Design, at?: string): string => {
+  const found =
+    design.elements.find((e) => e.id === at && kindOf(e).hasLine) ?? design.elements.find((e) => kindOf(e).hasLine);
+  return found ? writeName(found.name) : "";
+};
+
 /** A case that the entities of a design may be told by: an attribute that is yes or no, a type, or else their age. */
 function caseOf({ entityTypes }: Design): string {
   const flags = entityTypes.flatMap(({ attributes }) =>
@@ -92,6 +99,23 @@ export const READY_MADE: readonly Ready[] = [
       ]),
   },
   {
+    label: "Shape by case",
+    about: "When an entity comes in, it gets a shape by what it is, which is seen while watching.",
+    make: (design, at) =>
+      ofElement(design, at, [
+        {
+          ...step(design, "if", { condition: caseOf(design) }),
+          steps: [
+            step(design, "look", {
+              colour: "#D9512C",
+              shape: "parcel",
+              means: caseOf(design).replace("entity.", ""),
+            }),
+          ],
+        } as StepBase,
+      ]),
+  },
+  {
     label: "Count",
     about: "When an entity comes in, a measure of yours counts one more.",
     make(design, at) {
@@ -116,6 +140,68 @@ export const READY_MADE: readonly Ready[] = [
     label: "Send elsewhere",
     about: "When an entity comes in, and something is so, it goes to another element.",
     make: (design, at) => ofElement(design, at, [{ ...step(design, "if"), steps: [step(design, "send")] } as StepBase]),
+  },
+  {
+    label: "Change the place in line",
+    about: "When something is so, the one in line for whom something is most goes before all others.",
+    make(design, at) {
+      const line = lineAt(design, at);
+      return ofSystem(
+        design,
+        "every",
+        [
+          step(design, "find", { which: "most", by: "waiting.age", at: line, name: "waiting" }),
+          { ...step(design, "else"), steps: [step(design, "end")] } as StepBase,
+          step(design, "place", { who: "waiting", to: "first" }),
+        ],
+        { every: "10 min" },
+      );
+    },
+  },
+  {
+    label: "Change the capacity",
+    about: "When a line grows long or short, more or fewer places are open.",
+    make(design, at) {
+      const station = design.elements.find((e) =>
+        at ? e.id === at : kindOf(e).isWork && kindOf(e).units === "capacity",
+      );
+      const name = station ? writeName(station.name) : "Desk";
+      return ofSystem(
+        design,
+        "changes",
+        [
+          {
+            ...step(design, "if", { condition: `${name}.queue.length > 5` }),
+            steps: [step(design, "set", setting(`${name}.capacity`, "1"))],
+          } as StepBase,
+        ],
+        { value: `${name}.queue.length` },
+      );
+    },
+  },
+  {
+    label: "Take from stock",
+    about: "When an entity comes in, it takes units of an item, and waits for them where there are too few.",
+    make: (design, at) => ofElement(design, at, [step(design, "take from stock", { amount: "1" })]),
+  },
+  {
+    label: "Put to stock",
+    about: "When an entity comes in, units of an item are added.",
+    make: (design, at) => ofElement(design, at, [step(design, "put to stock", { amount: "1" })]),
+  },
+  {
+    label: "Write a row",
+    about: "When an entity comes in, a row is written into a table that is there beside the results.",
+    make: (design, at) =>
+      ofElement(design, at, [
+        step(design, "write", {
+          table: "Rows",
+          values: [
+            { id: newId("row"), column: "type", to: "entity.type" },
+            { id: newId("row"), column: "age", to: "entity.age" },
+          ],
+        }),
+      ]),
   },
   {
     label: "Claim and free",

@@ -118,10 +118,11 @@ export function Instruments({ frame, design, model, lines }: Props) {
       </ul>
       {looks.length > 0 && (
         <ul aria-label="Colours that steps give" className="flex flex-wrap gap-x-3 pt-1">
-          {looks.map(({ colour, means }) => (
-            <li key={`${colour}${means}`} className="flex items-center gap-1 text-xs text-soft">
+          {looks.map(({ colour, shape, means }) => (
+            <li key={`${colour}${shape}${means}`} className="flex items-center gap-1 text-xs text-soft">
               <span className="h-2.5 w-2.5 rounded-full border border-ink" style={{ background: colour }} />
               {means || "coloured by a step"}
+              {shape === "own" ? "" : ` (${shape})`}
             </li>
           ))}
         </ul>

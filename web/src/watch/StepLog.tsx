@@ -10,6 +10,7 @@ import {
   type ReachedStep,
   ruleTitle,
   sameDimension,
+  type StepBase,
   stepText,
   TIME,
 } from "@busy-harbor/core";
@@ -41,7 +42,19 @@ export function StepLog({ log, reached, design, model }: Props) {
             </Link>
             {reached.entity > 0 ? `, for entity ${reached.entity}` : ""}
           </p>
-          <p className="font-medium">{stepText(step, design)}</p>
+          <ol className="my-1 max-h-40 overflow-y-auto" aria-label="Its steps">
+            {linesOf(owner.steps).map(({ step: one, level }) => (
+              <li
+                key={one.id}
+                ref={one.id === step.id ? showIt : undefined}
+                aria-current={one.id === step.id ? "step" : undefined}
+                className={`rounded px-1 ${one.id === step.id ? "bg-sheet font-medium" : "text-soft"} ${one.off ? "line-through" : ""}`}
+                style={{ marginLeft: level * 14 }}
+              >
+                {stepText(one, design)}
+              </li>
+            ))}
+          </ol>
           {reached.values.map(({ name, value, type }) => (
             <p key={name} className="mono text-xs">
               {name} = {said(value, type, model)}
@@ -69,6 +82,11 @@ export function StepLog({ log, reached, design, model }: Props) {
     </section>
   );
 }
+
+const linesOf = (steps: readonly StepBase[], level = 0): { readonly step: StepBase; readonly level: number }[] =>
+  steps.flatMap((step) => [{ step, level }, ...linesOf(step.steps ?? [], level + 1)]);
+
+const showIt = (line: HTMLLIElement | null) => line?.scrollIntoView({ block: "nearest" });
 
 /** The time of a day, and which day of the run it is after the first. */
 const moment = (wall: number): string => {

@@ -1,5 +1,6 @@
 import { type EntityType, type Frame, type Look, type Model, PHASE } from "@busy-harbor/core";
 import { COLOURS } from "../floor/colours.ts";
+import type { Shade } from "../floor/symbols/entities.ts";
 
 /** What an entity may be doing, in the order of a legend, and the colour it then has. */
 const STATES: ReadonlyArray<readonly [phase: number, words: string, colour: () => string]> = [
@@ -22,10 +23,10 @@ export function paletteOf({ colouring, colour, bands }: EntityType): readonly st
   return colouring === "attribute" ? [colour, ...bands.map((band) => band.colour)] : [colour];
 }
 
-/** The same, and behind them those that steps give. */
-export const paletteWith = (type: EntityType, looks: readonly Look[]): readonly string[] => [
-  ...paletteOf(type),
-  ...looks.map(({ colour }) => colour),
+/** The same, and behind them the looks that steps give, with the shape where that is another. */
+export const paletteWith = (type: EntityType, looks: readonly Look[]): readonly Shade[] => [
+  ...paletteOf(type).map((colour) => ({ colour })),
+  ...looks.map(({ colour, shape }) => (shape === "own" ? { colour } : { colour, shape })),
 ];
 
 /** Which colour of its palette the i-th entity of a frame has. */

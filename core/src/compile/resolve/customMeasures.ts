@@ -54,7 +54,12 @@ export function readCustom(
     );
     return undefined;
   };
-  const bounds = measure.kind === "ranges" ? readBounds(measure, read, problems, path) : [];
+  const bounds =
+    measure.kind === "ranges" || (measure.kind === "recorded" && hasBounds(measure))
+      ? readBounds({ ...measure, bounds: measure.bounds ?? [] }, read, problems, path)
+      : measure.kind === "recorded" && measure.as === "state"
+        ? readStates(measure, scopes, problems, path)
+        : [];
   const elements =
     measure.kind === "group" ? measure.elements.map((id) => design.elements.findIndex((e) => e.id === id)) : [];
   if (measure.kind === "group" && (elements.length === 0 || elements.includes(-1)))
@@ -73,7 +78,9 @@ export function readCustom(
       : measure.kind === "condition"
         ? read(measure.condition, "condition", { type: YES_NO })
         : read(measure.value, "value", { any: "number" });
-  if (measure.kind === "ranges" && value) checkBoundUnits(measure, value, bounds, scopes, problems, path);
+  const measured = measure.kind === "recorded" ? recorded?.get(measure.id) : value?.type;
+  if (measured && (measure.kind === "ranges" || measure.kind === "recorded"))
+    checkBoundUnits({ ...measure, bounds: measure.bounds ?? [] }, measured, bounds, scopes, problems, path);
   return { measure, value, bounds, elements: elements.filter((i) => i >= 0) };
 }
 
@@ -124,7 +131,34 @@ function typeOfFigure(
   return found.ok && found.checked.type.kind === "number" ? found.checked.type : undefined;
 }
 
-type Ranges = Extract<CustomMeasure, { kind: "ranges" }>;
+type Recorded = Extract<CustomMeasure, { kind: "recorded" }>;
+
+const hasBounds = ({ as, bounds = [] }: Recorded): boolean =>
+  (as === "observations" || as === "level") && bounds.length > 0;
+
+/** The states that a measure tells apart, as the texts they are. */
+function readStates({ id, name, states = [] }: Recorded, scopes: Scopes, problems: Problems, path: Path): number[] {
+  if (states.length === 0 || states.includes("") || new Set(states).size < states.length)
+    problems.add(
+      "bad-states",
+      [...path, "states"],
+      { id, field: "states" },
+      states.length === 0
+        ? `${name}: it names no states.`
+        : `${name}: ${states.includes("") ? "a state has no name" : "a state is named twice"}.`,
+      "Write the states that steps record, separated by commas.",
+    );
+  return states.map((state) => {
+    const found = checkExpression(JSON.stringify(state), scopes.withoutEntity);
+    return found.ok ? (found.checked.constant ?? -1) : -1;
+  });
+}
+
+interface Ranges {
+  readonly id: string;
+  readonly name: string;
+  readonly bounds: readonly string[];
+}
 type ReadField = (text: string, field: string, spec: Partial<FieldSpec>) => Checked | undefined;
 
 /** Bounds of ranges, which rise; NaN for those that cannot be read. */
@@ -148,7 +182,7 @@ function readBounds(measure: Ranges, read: ReadField, problems: Problems, path: 
 /** Bounds are of the same kind of quantity as what is measured. */
 function checkBoundUnits(
   measure: Ranges,
-  { type }: Checked,
+  type: ValueType,
   bounds: readonly number[],
   scopes: Scopes,
   problems: Problems,

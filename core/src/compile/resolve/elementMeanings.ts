@@ -107,7 +107,11 @@ function nested(element: DesignOf["elements"][number]): Map<string, Meaning> {
   for (const [path, type] of Object.entries(properties)) {
     const [head, tail] = path.split(".");
     const leaf: Meaning = { type, source: elementSource(element.id, path, set.has(path)) };
-    if (tail) result.set(head, { type: { kind: "element" }, properties: new Map([[tail, leaf]]) });
+    if (tail)
+      result.set(head, {
+        type: { kind: "element" },
+        properties: new Map([...(result.get(head)?.properties ?? []), [tail, leaf]]),
+      });
     else result.set(head, leaf);
   }
   return result;

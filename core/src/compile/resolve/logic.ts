@@ -5,7 +5,7 @@ import { eventsOf, kindOf } from "../../elements/index.ts";
 import { checkExpression, nameKey, namesIn, numberOf, PLAIN, type ValueType } from "../../expression/index.ts";
 import { ruleTitle } from "../ruleWords.ts";
 import { stepKindOf } from "../../logic/steps/index.ts";
-import type { LogicModel, ProcedureModel, RuleModel, StepModel } from "../../model/logic.ts";
+import type { LogicModel, ProcedureModel, RuleModel, StepModel, Written } from "../../model/logic.ts";
 import type { Model, Node } from "../../model/model.ts";
 import { TIME } from "../../quantity/index.ts";
 import { fieldsOf } from "../../settings/settingsOf.ts";
@@ -34,7 +34,18 @@ export function readLogic({ document, model, entityTypes, scopes, problems }: Co
   checkIds(procedures, rules, problems);
   const heads = procedures.map((procedure) => parametersOf(procedure, scopes));
   const measures = new Map<string, ValueType>();
-  const shared = { document, model, scopes, problems, procedures, heads, measures, answers: answersOf(procedures) };
+  const written: Written[] = [];
+  const shared = {
+    document,
+    model,
+    scopes,
+    problems,
+    procedures,
+    heads,
+    measures,
+    written,
+    answers: answersOf(procedures),
+  };
   const read = procedures.map((procedure, index): ProcedureModel => {
     const whose: Whose = { id: procedure.id, path: ["procedures", index], hasEntity: true, isProcedure: true };
     const frame = new Frame();
@@ -71,17 +82,37 @@ export function readLogic({ document, model, entityTypes, scopes, problems }: Co
   return {
     procedures: timed,
     rules: acting,
+    ...whatStepsDo([...timed, ...acting]),
+    written,
     recorded: measures,
     sends: sendsOf(acting, timed, model.nodes, (id) => entityTypes.findIndex((type) => type.id === id)),
   };
 }
 
+/** What of the elements of a design its steps change, so that those know it beforehand. */
+function whatStepsDo(owners: ReadonlyArray<Pick<ProcedureModel, "steps">>) {
+  const sets = new Set<string>();
+  const found = { sets, usesLines: false, reserves: false };
+  const look = (steps: readonly StepModel[]): void => {
+    for (const { step, fields, targets, steps: inner } of steps) {
+      for (const { source } of targets.values()) {
+        const [, property] = /\.\s*(\w+)\s*$/.exec(source) ?? [];
+        if (property) sets.add(property.toLowerCase());
+      }
+      found.usesLines ||=
+        stepKindOf(step).usesLines === true || (step.do === "each" && fields.get("what")?.type.kind === "element");
+      found.reserves ||= step.do === "reserve";
+      look(inner);
+    }
+  };
+  for (const { steps } of owners) look(steps);
+  return found;
+}
+
 /** Whether steps have entities carry others. */
 export const carriesBySteps = ({ procedures = [], rules = [] }: DesignOf): boolean =>
   [...procedures, ...rules].some(({ steps }) =>
-    [...everyStep(steps)].some(
-      (step) => !step.off && step.do === "take" && (step as { carry?: boolean }).carry === true,
-    ),
+    [...everyStep(steps)].some((step) => !step.off && stepKindOf(step).carries?.(step as never) === true),
   );
 
 /** Ids of procedures and rules tell them apart, and procedures go by their names. */
@@ -264,6 +295,7 @@ interface RuleContext extends Omit<Context, "entityTypes"> {
   readonly procedures: readonly ProcedureOf[];
   readonly heads: ReadonlyArray<ReturnType<typeof parametersOf>>;
   readonly measures: Map<string, ValueType>;
+  readonly written: Written[];
   readonly answers: ReadonlySet<string>;
   readonly timely: ReadonlySet<string>;
 }

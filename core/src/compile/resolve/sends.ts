@@ -1,3 +1,4 @@
+import { nameKey } from "../../expression/index.ts";
 import type { LogicModel, ProcedureModel, RuleModel, StepModel } from "../../model/logic.ts";
 import type { Node } from "../../model/model.ts";
 
@@ -12,15 +13,33 @@ export function sendsOf(
 ): Sends {
   const found: Sends[number][] = [];
   const anywhere = nodes.filter(({ traits }) => traits.hasWayIn).map(({ index }) => index);
+  const lined = nodes.filter(({ traits }) => traits.hasLine).map(({ index }) => index);
+  // In which lines those are whom steps have given names.
+  const inLines = new Map<string, readonly number[]>();
   const walk = (steps: readonly StepModel[], from: readonly number[], seen: ReadonlySet<string>): void => {
     for (const { step, fields, steps: inner } of steps) {
-      const values = step as unknown as { procedure?: string; at?: string; type?: string };
+      const values = step as unknown as {
+        procedure?: string;
+        at?: string;
+        type?: string;
+        who?: string;
+        name?: string;
+      };
       if (step.do === "send" || step.do === "copy" || step.do === "set down") {
         const to = fields.get("to")?.constant;
         for (const target of to === undefined ? anywhere : [to])
           for (const one of step.do === "set down" ? nodes.map(({ index }) => index) : from)
             if (nodes[target]) found.push({ from: one, to: target });
       }
+      if (step.do === "take out" && fields.has("to")) {
+        const to = fields.get("to")!.constant;
+        const lines = inLines.get(nameKey(values.who ?? "")) ?? lined;
+        for (const target of to === undefined ? anywhere : [to])
+          for (const one of lines) if (nodes[target]) found.push({ from: one, to: target });
+      }
+      const line = step.do === "find" ? fields.get("at") : step.do === "each" ? fields.get("what") : undefined;
+      if (line?.type.kind === "element")
+        inLines.set(nameKey(values.name ?? ""), nodes[line.constant ?? -1] ? [line.constant!] : lined);
       if (step.do === "make") {
         const to = nodes.findIndex(({ element }) => element.id === values.at);
         if (to >= 0) found.push({ from: -1, to, type: typeAt(values.type ?? "") });

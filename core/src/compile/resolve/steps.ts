@@ -15,7 +15,7 @@ import { kindOf } from "../../elements/index.ts";
 import { typeOfEach } from "../../logic/collections.ts";
 import type { StepKind } from "../../logic/kind.ts";
 import { stepKindOf } from "../../logic/steps/index.ts";
-import type { StepModel } from "../../model/logic.ts";
+import type { StepModel, Written } from "../../model/logic.ts";
 import type { Model } from "../../model/model.ts";
 import { localSource, ofAnother } from "../../model/sources.ts";
 import { type FieldOccurrence, fieldsOf, occurrencesOf } from "../../settings/settingsOf.ts";
@@ -46,6 +46,8 @@ export interface StepContext {
   >;
   /** What is recorded into each measure, as far as it is known. */
   readonly measures: Map<string, ValueType>;
+  /** Tables that steps write rows into, as far as they are known. */
+  readonly written: Written[];
   readonly answers: ReadonlySet<string>;
 }
 
@@ -414,6 +416,7 @@ export class StepReader {
         "Wait for a time instead.",
       );
     if (step.do === "end" && fields.has("answer")) this.answers(step, fields.get("answer")!.type, path);
+    if (step.do === "write") this.writes(step, fields, path);
     if (step.do === "record" && fields.has("value"))
       this.records(step, fields.get("value")!.type, String(values.measure), path);
     if (
@@ -445,6 +448,34 @@ export class StepReader {
     else this.answer = type;
   }
 
+  /** Steps that write into one table of results have the same columns. */
+  private writes(step: StepBase, fields: ReadonlyMap<string, Checked>, path: Path): void {
+    const { table, values } = step as unknown as { table: string; values: { id: string; column: string }[] };
+    const says = (field: string, code: string, message: string, hint: string) =>
+      this.refuse(step, path, field, code, message, hint);
+    if (values.length === 0) return says("values", "empty-setting", "it writes nothing.", "Add a column.");
+    const names = values.map(({ column }) => nameKey(column));
+    if (new Set(names).size < names.length)
+      return says("values", "duplicate-name", "two of its columns have one name.", "Choose another name.");
+    const columns = values.flatMap(({ id, column }) => {
+      const type = fields.get(`values.${id}.to`)?.type;
+      return type ? [{ name: column.trim(), type }] : [];
+    });
+    if (columns.length < values.length) return;
+    const known = this.context.written.find(({ name }) => nameKey(name) === nameKey(table));
+    if (!known) this.context.written.push({ name: table.trim(), columns });
+    else if (
+      known.columns.length !== columns.length ||
+      known.columns.some((column, i) => nameKey(column.name) !== names[i] || !sameType(column.type, columns[i].type))
+    )
+      says(
+        "values",
+        "other-columns",
+        `another step writes ${known.columns.map(({ name }) => name).join(", ")} into ${known.name}.`,
+        "Write the same columns in the same order, or into another table.",
+      );
+  }
+
   private records(step: StepBase, type: ValueType, measure: string, path: Path): void {
     const { document, measures } = this.context;
     const found = document.measures.find(({ id }) => id === measure);
@@ -456,6 +487,18 @@ export class StepReader {
         "not-recorded",
         "steps record nothing into this measure.",
         "Choose one of those that steps record into, or make one.",
+      );
+      return;
+    }
+    const isState = found?.as === "state";
+    if (type.kind !== (isState ? "text" : "number")) {
+      this.refuse(
+        step,
+        path,
+        "value",
+        "unit-mismatch",
+        `${isState ? "the text of a state" : "a number"} is wanted by its measure; this is ${typeName(type)}.`,
+        isState ? 'Write a state, such as "waiting for tide".' : "Record a number, or choose another measure.",
       );
       return;
     }

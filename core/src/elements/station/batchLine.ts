@@ -1,5 +1,6 @@
 import type { Read } from "../../expression/index.ts";
 import { EventClass, type Kernel, SUSPEND } from "../../kernel/kernel.ts";
+import { moveIn } from "../../lowering/lines.ts";
 import { NEXT, NO_TYPE, STRIDE_BITS } from "../../kernel/pool.ts";
 import { ranking } from "../line.ts";
 import type { FullStation } from "./fullStation.ts";
@@ -18,6 +19,7 @@ export function lowerBatchLine(station: FullStation, slots: Slots, start: number
   const balks = expressions.optional(node, "balk");
   const patience = expressions.optional(node, "patience");
   const rankOf = ranking(node, lowering);
+  const inRank = element.order === "last come" ? undefined : rankOf;
   if (rankOf) lowering.shown.order(node, (visit) => inLine.each(kernel, visit));
   const waiting = lowering.places.of(node, "waiting");
   const counts = turnedAway.any(node, loses);
@@ -55,6 +57,16 @@ export function lowerBatchLine(station: FullStation, slots: Slots, start: number
     if (batched && inLine.length === 1) clock.set();
     if (decidesLater) station.serve();
   };
+  lowering.lines.add(node.index, {
+    each: (visit) => inLine.each(kernel, visit),
+    takeOut(token) {
+      inLine.remove(kernel, token);
+      leaveLine(token);
+      room?.release();
+      clock.set();
+    },
+    move: (token, to) => moveIn(kernel, inLine, token, to, inRank),
+  });
   const enter = kernel.emit((token) => {
     if (counts) came.total += 1;
     if (loses && !room!.tryClaim()) {

@@ -7,7 +7,9 @@ import type { Node } from "../../model/model.ts";
 import { Breakdowns } from "../breakdowns.ts";
 import { comeInAtStart } from "../initial.ts";
 import type { Prepared } from "../kind.ts";
+import { tellShifts } from "../hours.ts";
 import { Line, TurnedAway } from "../line.ts";
+import { countWriter, SettableRoom, unitWriters } from "../setWhileRunning.ts";
 import { lowerBatchLine } from "./batchLine.ts";
 import { costs } from "./costs.ts";
 import { lowerPhases } from "./phases.ts";
@@ -41,8 +43,14 @@ export function prepareFull(
       down: () => units.levels[UNIT.down].value,
       offShift: () => units.levels[UNIT.offShift].value,
       free: () => units.free,
-      capacity: () => units.count,
+      capacity: () => units.mostInUse,
+      keepsHours: () => (units.hoursKept ? 1 : 0),
       "queue.length": () => line.length.value,
+      "queue.room": () => station.lineRoom.value,
+    },
+    writers: {
+      ...unitWriters(node, lowering, "capacity", units),
+      "queue.room": countWriter(node, lowering, "room", Infinity, (places) => station.lineRoom.set(places)),
     },
     lower() {
       comeInAtStart(node, lowering);
@@ -61,7 +69,7 @@ function makeStation(node: Node<Station>, lowering: Lowering): FullStation {
   const { work } = lowering.resources;
   const capacity = settings.get("capacity")?.constant ?? 1;
   const [least, most] = [settings.get("batchLeast")?.constant ?? 1, settings.get("batchMost")?.constant ?? 1];
-  const lineRoom = roomInLine(node, lowering.model);
+  const places = roomInLine(node, lowering.model);
   const line = new Line(lowering, node);
   const counters = {
     done: meters.counter(),
@@ -72,8 +80,8 @@ function makeStation(node: Node<Station>, lowering: Lowering): FullStation {
   };
   const batched = most > 1;
   const decidesLater = batched || element.order !== "first come";
-  const loses = element.whenFull === "lose" && lineRoom !== Infinity;
-  const room = lineRoom === Infinity ? undefined : replication.claimable(capacity * most + lineRoom, index);
+  const loses = element.whenFull === "lose" && places !== Infinity;
+  const room = places === Infinity ? undefined : replication.claimable(capacity * most + places, index);
   if (room && !loses) network.admit(node, room);
   const serveLater = decidesLater
     ? replication.atEndOfInstant(batched ? EventClass.batches : EventClass.lines, () => station.serveNow())
@@ -87,6 +95,7 @@ function makeStation(node: Node<Station>, lowering: Lowering): FullStation {
       stop: (token) => work.stop(token),
       go: (token) => work.go(token),
       opened: (change) => room?.adjust(change * most),
+      shifted: tellShifts(node, lowering),
       working: () => station.breakdowns?.working(units.levels[UNIT.busy].value > 0),
     },
   });
@@ -99,6 +108,7 @@ function makeStation(node: Node<Station>, lowering: Lowering): FullStation {
     decidesLater,
     loses,
     room,
+    lineRoom: new SettableRoom(room, places, lowering),
     needsAny: element.needs.length > 0,
     line,
     inLine: new WaitList(),

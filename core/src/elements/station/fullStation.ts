@@ -5,6 +5,7 @@ import type { Units } from "../../lowering/units.ts";
 import type { Node } from "../../model/model.ts";
 import type { Breakdowns } from "../breakdowns.ts";
 import type { Line, TurnedAway } from "../line.ts";
+import type { SettableRoom } from "../setWhileRunning.ts";
 import type { Station } from "./settings.ts";
 
 /** A station with some of all there is, as its parts know it. */
@@ -20,6 +21,7 @@ export interface FullStation {
   /** Who finds no room is turned away. */
   readonly loses: boolean;
   readonly room: Claimable | undefined;
+  readonly lineRoom: SettableRoom;
   readonly needsAny: boolean;
   readonly line: Line;
   readonly inLine: WaitList;

@@ -2,7 +2,9 @@ import type { DesignOf } from "../../document/design.ts";
 import type { ElementBase } from "../../document/element.ts";
 import type { Model, Node } from "../../model/model.ts";
 import { checkInitial, initialTypes } from "../initial.ts";
+import { SHIFT_EVENTS } from "../hours.ts";
 import { elementKind, type Phrase, type Report } from "../kind.ts";
+import { isSet } from "../setWhileRunning.ts";
 import { LINE_EVENTS, orderWords, turnedAwayWords, turnsAway } from "../line.ts";
 import { UNIT } from "../../lowering/units.ts";
 import { fromWhere, listed, strong, whereTo } from "../words.ts";
@@ -47,6 +49,11 @@ export const station = elementKind({
     { title: "Cost", of: ["costBusy", "costOpen", "costEach"], folded: true },
   ],
   properties: STATION_PROPERTIES,
+  settable: ({ calendar, room }) => [
+    "capacity",
+    ...(calendar === "" ? [] : (["keepsHours"] as const)),
+    ...(/^(auto|no limit)$/.test(room) ? [] : (["queue.room"] as const)),
+  ],
   events: {
     ...LINE_EVENTS,
     "setup starts": { label: "Setup starts for an entity, or the first of a batch", of: "entity" },
@@ -54,6 +61,7 @@ export const station = elementKind({
     "work ends": { label: "Work ends on an entity, or the first of a batch", of: "entity" },
     "breaks down": { label: "It breaks down", of: "element" },
     "is repaired": { label: "It is repaired", of: "element" },
+    ...SHIFT_EVENTS,
   },
   measures: STATION_MEASURES,
   states: ({ setup, setupWhen, teardown, needs, breakdowns, calendar }) => [
@@ -76,7 +84,8 @@ export const station = elementKind({
 
   bears: initialTypes,
 
-  prepare: (node, lowering, measured) => (isPlain(node) ? preparePlain : prepareFull)(node, lowering, measured),
+  prepare: (node, lowering, measured) =>
+    (isPlain(node) && !isSet(lowering, "capacity") ? preparePlain : prepareFull)(node, lowering, measured),
 
   readBack: (node, model) => [
     "Takes entities from ",

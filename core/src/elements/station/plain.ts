@@ -2,6 +2,7 @@ import type { Claimable } from "../../kernel/claims.ts";
 import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
 import { PART } from "../../kernel/pool.ts";
 import type { Counter } from "../../lowering/counter.ts";
+import { moveIn } from "../../lowering/lines.ts";
 import type { Lowering } from "../../lowering/lowering.ts";
 import type { Measured } from "../../lowering/measured.ts";
 import type { Node } from "../../model/model.ts";
@@ -9,6 +10,7 @@ import type { Level } from "../../statistics/level.ts";
 import { comeInAtStart } from "../initial.ts";
 import type { Prepared } from "../kind.ts";
 import { Line, TurnedAway } from "../line.ts";
+import { countWriter, isSet, SettableRoom } from "../setWhileRunning.ts";
 import { costs } from "./costs.ts";
 import { roomInLine } from "./room.ts";
 import type { Station, STATION_MEASURES, StationProperty } from "./settings.ts";
@@ -26,6 +28,7 @@ interface PlainStation {
   readonly loses: boolean;
   /** What a mover claims; without a line of its own, the slots themselves. */
   readonly room: Claimable | undefined;
+  readonly lineRoom: SettableRoom;
 }
 
 /**
@@ -40,7 +43,7 @@ export function preparePlain(
 ): Prepared<StationProperty> {
   const station = makeStation(node, lowering);
   declareMeasures(station, measured);
-  const { line, busy, blocked, slots } = station;
+  const { line, busy, blocked, slots, lineRoom } = station;
   lowering.shown.count(node, () => line.length.value);
   return {
     readers: {
@@ -50,7 +53,12 @@ export function preparePlain(
       capacity: () => slots.capacity,
       down: () => 0,
       offShift: () => 0,
+      keepsHours: () => 1,
       "queue.length": () => line.length.value,
+      "queue.room": () => lineRoom.value,
+    },
+    writers: {
+      "queue.room": countWriter(node, lowering, "room", Infinity, (places) => lineRoom.set(places)),
     },
     lower() {
       comeInAtStart(node, lowering);
@@ -63,18 +71,23 @@ function makeStation(node: Node<Station>, lowering: Lowering): PlainStation {
   const { element, index } = node;
   const { meters, network, replication } = lowering;
   const capacity = node.settings.get("capacity")?.constant ?? 1;
-  const lineRoom = roomInLine(node, lowering.model);
+  const places = roomInLine(node, lowering.model);
   const line = new Line(lowering, node);
   const busy = meters.level();
   const blocked = meters.level();
   const done = meters.counter();
   const turnedAway = new TurnedAway(lowering);
   const slots = replication.claimable(capacity, index);
-  const loses = element.whenFull === "lose" && lineRoom !== Infinity;
+  const loses = element.whenFull === "lose" && places !== Infinity;
   const room =
-    lineRoom === Infinity ? undefined : lineRoom === 0 ? slots : replication.claimable(capacity + lineRoom, index);
+    places === Infinity
+      ? undefined
+      : places === 0 && !isSet(lowering, "room")
+        ? slots
+        : replication.claimable(capacity + places, index);
   if (room && !loses) network.admit(node, room);
-  return { node, lowering, line, busy, blocked, done, turnedAway, slots, loses, room };
+  const lineRoom = new SettableRoom(room, places, lowering);
+  return { node, lowering, line, busy, blocked, done, turnedAway, slots, loses, room, lineRoom };
 }
 
 function declareMeasures(
@@ -146,6 +159,16 @@ function lowerPlain({ node, lowering, line, busy, blocked, done, turnedAway, slo
       kernel.calendar.cancel(token);
       pool.setPc(token, goOn);
     };
+  lowering.lines.add(node.index, {
+    each: (visit) => slots.own.each(kernel, visit),
+    takeOut(token) {
+      if (patience) kernel.calendar.cancel(token);
+      slots.own.remove(kernel, token);
+      line.leave(token);
+      leaveLine();
+    },
+    move: (token, to) => moveIn(kernel, slots.own, token, to, undefined),
+  });
   const enter = kernel.emit((token) => {
     if (counts) came.total += 1;
     if (loses && !room!.tryClaim()) {

@@ -13,7 +13,7 @@ import {
   value,
 } from "../../settings/setting.ts";
 import { NUMBER } from "../../quantity/index.ts";
-import { numberOf, PLAIN } from "../../expression/index.ts";
+import { numberOf, PLAIN, YES_NO } from "../../expression/index.ts";
 import { BREAKDOWNS, needCount } from "../breakdowns.ts";
 import { COST_RATES } from "../costRates.ts";
 import { HOURS } from "../hours.ts";
@@ -170,7 +170,9 @@ export const STATION_PROPERTIES = {
   blocked: PLAIN,
   down: PLAIN,
   offShift: PLAIN,
+  keepsHours: YES_NO,
   "queue.length": PLAIN,
+  "queue.room": PLAIN,
 };
 
 export type StationProperty = keyof typeof STATION_PROPERTIES;

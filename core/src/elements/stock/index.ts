@@ -15,6 +15,7 @@ const MEASURES = {
   onHand: level("On hand", "Units on hand", { merge: "sum" }),
   onOrder: level("On order", "Units ordered and not there yet", { merge: "sum" }),
   position: level("Position", "Units on hand and on order less those owed", { merge: "sum" }),
+  reserved: level("Reserved", "Units on hand that steps have set aside", { merge: "sum" }),
   backorders: level("Backorders", "Units owed to those who wait", { merge: "sum", better: "less" }),
   demanded: count("Units asked for", "Units that were asked for.", { merge: "sum" }),
   fillRate: ratio(
@@ -70,6 +71,7 @@ export const stock = elementKind({
     onOrder: PLAIN,
     position: PLAIN,
     backorders: PLAIN,
+    reserved: PLAIN,
     orders: PLAIN,
     waiting: PLAIN,
   },
@@ -116,6 +118,7 @@ export const stock = elementKind({
     measured.level("onOrder", shelf.onOrder);
     measured.level("position", shelf.position);
     measured.level("backorders", shelf.backorders);
+    if (lowering.model.logic?.reserves) measured.level("reserved", shelf.reserved);
     measured.add("demanded", () => shelf.demanded.n);
     measured.add("fillRate", () => shelf.metAtOnce.n / shelf.demanded.n);
     measured.add("out", () => shelf.out.integral / meters.time);
@@ -145,6 +148,7 @@ export const stock = elementKind({
         onOrder: () => shelf.onOrder.value,
         position: () => shelf.position.value,
         backorders: () => shelf.backorders.value,
+        reserved: () => shelf.reserved.value,
         orders: () => shelf.orders.total,
         waiting: () => line.length.value,
       },

@@ -3,11 +3,13 @@ import type { StepModel } from "../../model/logic.ts";
 import { condition, number, settings } from "../../settings/setting.ts";
 import type { Emitting } from "../emitting.ts";
 import { name } from "../fields.ts";
-import { collection, valuesOf } from "../collections.ts";
+import { collection, isLine, valuesOf } from "../collections.ts";
+import { handleOf } from "../../model/sources.ts";
 import { stepKind } from "../kind.ts";
+import { linesBy } from "./line.ts";
 
 /** Steps that are waited for: behind them, an Otherwise is for when that did not come about. */
-const MAY_FAIL = ["wait until", "wait for", "claim", "take from stock", "keep", "take"];
+const MAY_FAIL = ["wait until", "wait for", "claim", "take from stock", "keep", "take", "find", "reserve"];
 
 const CONDITION = condition("Condition", "What must hold, such as entity.rush or Dock.queue.length > 3.", {
   entity: true,
@@ -188,12 +190,15 @@ export const forEach = stepKind({
   kind: "each",
   label: "For each of",
   group: "choice",
-  help: "Does the steps under it for each value of a list, each row of a table or each member of a family, in their order.",
+  help: "Does the steps under it for each value of a list, each row of a table, each member of a family, or each entity that stands in the line of an element as it begins, in their order.",
   example: "For each berth of Berths",
   sentence: "For each {name} of {what}",
   settings: settings({
     name: name("Name", "What it is called under this step, such as berth."),
-    what: collection("Of", "A list, a table or a family, such as [5, 10, 20] or Berths."),
+    what: collection(
+      "Of",
+      "A list, a table, a family or a line, such as [5, 10, 20], Berths, or Desk: who stands in line there.",
+    ),
   }),
   holdsSteps: true,
   declares: [{ field: "name", of: "what", each: true, inside: true }, ...COUNTING],
@@ -201,6 +206,7 @@ export const forEach = stepKind({
     const { lowering, locals, id } = at;
     const checked = step.fields.get("what")!;
     const slot = step.slots.get("name")!;
+    if (isLine(checked, lowering.model.nodes.length)) return eachInLine(step, at, slot);
     const { length, valueAt } = valuesOf(checked, lowering, id, `${step.step.id}.what`);
     return counting(
       step,
@@ -210,6 +216,27 @@ export const forEach = stepKind({
     );
   },
 });
+
+/** Goes through those who stand in a line as the loop begins. */
+function eachInLine(step: StepModel, at: Emitting, slot: number): number {
+  const { lowering, locals, read } = at;
+  const { pool } = lowering.kernel;
+  const lineOf = linesBy(step, "what", at, read(step, "what"));
+  // By the call that the loop is of: a procedure may be under way for many at once.
+  const seen = new Map<number, number[]>();
+  lowering.replication.atStart(() => seen.clear());
+  return counting(
+    step,
+    at,
+    (token) => {
+      const handles: number[] = [];
+      lineOf(token)?.each((one) => handles.push(handleOf(pool, one)));
+      seen.set(locals.callOf(token), handles);
+      return handles.length;
+    },
+    (token, now) => locals.write(token, slot, seen.get(locals.callOf(token))?.[now] ?? 0),
+  );
+}
 
 export const leaveLoop = stepKind({
   kind: "leave",

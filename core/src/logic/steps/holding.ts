@@ -4,10 +4,11 @@ import { SUSPEND } from "../../kernel/kernel.ts";
 import { PART } from "../../kernel/pool.ts";
 import type { StepModel } from "../../model/logic.ts";
 import { handleOf } from "../../model/sources.ts";
-import { choice, condition, expression, flag, number, settings } from "../../settings/setting.ts";
+import { condition, expression, flag, number, settings } from "../../settings/setting.ts";
 import type { Emitting } from "../emitting.ts";
-import { anElement, anyNumber, anyValue, name, stepTime } from "../fields.ts";
+import { anElement, anyValue, name, stepTime } from "../fields.ts";
 import { stepKind } from "../kind.ts";
+import { BY, WHICH } from "./line.ts";
 import { waiting } from "./time.ts";
 
 const PLACE = expression("Place", "Its name, such as loads.", PLAIN, { names: "new" });
@@ -57,17 +58,8 @@ export const takeKept = stepKind({
   sentence:
     "Take {which}( by {by}) from {place}( of {key}), calling it {name}(, where {where})( {carry})(, waiting at most {patience})",
   settings: settings({
-    which: choice("Which", "Which of those that will do.", [
-      ["first", "the first"],
-      ["last", "the last"],
-      ["least", "the one with the least"],
-      ["most", "the one with the most"],
-    ]),
-    by: anyNumber("By", "What is compared, such as load.weight.", {
-      optional: true,
-      steady: true,
-      used: ({ which }) => which === "least" || which === "most",
-    }),
+    which: WHICH,
+    by: BY,
     place: PLACE,
     key: KEY,
     name: name("Name", "What it is called from here on, such as load."),
@@ -88,6 +80,7 @@ export const takeKept = stepKind({
   }),
   declares: [{ field: "name", type: { kind: "entity" }, own: true }],
   takesTime: () => true,
+  carries: (step) => step.carry === true,
   lower(step, at) {
     const { lowering, next, otherwise, locals, optional, read } = at;
     const { kernel } = lowering;

@@ -14,10 +14,13 @@ import {
 } from "./choice.ts";
 import { make, remove, send } from "./entities.ts";
 import { copy, keep, setDown, takeKept } from "./holding.ts";
+import { gather } from "./gather.ts";
+import { find, moveInLine, takeOut } from "./line.ts";
 import { look } from "./look.ts";
 import { record } from "./record.ts";
 import { claim, free } from "./resources.ts";
-import { orderForStock, putToStock, takeFromStock } from "./stock.ts";
+import { orderForStock, putToStock, releaseStock, reserveStock, takeFromStock } from "./stock.ts";
+import { writeRow } from "./write.ts";
 import { giveSignal, wait, waitFor, waitUntil } from "./time.ts";
 import { remember, set } from "./values.ts";
 
@@ -46,12 +49,19 @@ export const stepKinds: readonly StepKind[] = [
   copy,
   keep,
   takeKept,
+  gather,
   setDown,
+  find,
+  takeOut,
+  moveInLine,
   look,
   takeFromStock,
+  reserveStock,
+  releaseStock,
   putToStock,
   orderForStock,
   record,
+  writeRow,
   trace,
   stop,
   call,

@@ -32,7 +32,7 @@ export const takeFromStock = stepKind({
   kind: "take from stock",
   label: "Take from a stock point",
   group: "stock",
-  help: "Takes units of an item: at once where they are there and nobody waits before, else when they are. Where it waits for a time at most, an Otherwise behind it is for when that is over.",
+  help: "Takes units of an item: those that it has reserved, else at once where they are there and nobody waits before, else when they are. Where it waits for a time at most, an Otherwise behind it is for when that is over.",
   example: "Take 3 from Rope, for at most 1 d",
   sentence: "Take {amount} from {stock}(, for at most {patience})",
   settings: settings({
@@ -60,6 +60,13 @@ export const takeFromStock = stepKind({
     return kernel.emit((token) => {
       wanted = units(token);
       if (!isAmount(wanted, step, { ...at, fail })) return next;
+      // What is set aside for it comes first.
+      const aside = Math.min(wanted, shelf.asideFor(token));
+      if (aside > 0) {
+        shelf.giveAside(token, aside);
+        wanted -= aside;
+        if (wanted === 0) return next;
+      }
       if (shelf.has(wanted)) {
         shelf.give(wanted);
         return next;
@@ -69,6 +76,44 @@ export const takeFromStock = stepKind({
         return otherwise;
       }
       return stand(token);
+    });
+  },
+});
+
+export const reserveStock = stepKind({
+  kind: "reserve",
+  label: "Reserve at a stock point",
+  group: "stock",
+  help: "Sets units of an item aside, which nobody else is given: who has reserved them takes them later. They are on hand as long. An Otherwise behind it is for when there are too few, or others wait before; then none are set aside. What is not taken can be had by others again when the entity or process ends.",
+  example: "Reserve 3 at Rope",
+  sentence: "Reserve {amount} at {stock}",
+  settings: settings({ stock: STOCK, amount: amount("Units.", 374) }),
+  lower(step, at) {
+    const shelf = shelfOf(step, at);
+    const units = at.read(step, "amount", 1);
+    return at.lowering.kernel.emit((token) => {
+      const wanted = units(token);
+      if (!isAmount(wanted, step, at)) return at.next;
+      if (!shelf.has(wanted)) return at.otherwise;
+      shelf.reserve(token, wanted);
+      return at.next;
+    });
+  },
+});
+
+export const releaseStock = stepKind({
+  kind: "release",
+  label: "Release what is reserved",
+  group: "stock",
+  help: "Units that were reserved can be had by others again: those who wait are served.",
+  example: "Release what is reserved at Rope",
+  sentence: "Release what is reserved at {stock}",
+  settings: settings({ stock: STOCK }),
+  lower(step, at) {
+    const shelf = shelfOf(step, at);
+    return at.lowering.kernel.emit((token) => {
+      shelf.unreserve(token);
+      return at.next;
     });
   },
 });

@@ -138,6 +138,12 @@ const WITH_POINT: ReadonlySet<EntityType["look"]> = new Set(["hull", "parcel", "
 /** What an entity of a type looks like; a picture is drawn in place of the shape once it has come. */
 export type Look = Pick<EntityType, "look"> & { readonly image?: ImageBitmap };
 
+/** A colour of an entity, and its shape where it is not that of its type. */
+export interface Shade {
+  readonly colour: string;
+  readonly shape?: Exclude<EntityType["look"], "picture">;
+}
+
 /** An entity drawn once, to be stamped many times: one image instead of three paths each. */
 function spriteOf({ look, image }: Look, colour: string, pixels: number): HTMLCanvasElement {
   const key = `${look} ${colour} ${pixels} ${COLOURS.ink} ${image ? numberOf(image) : ""}`;
@@ -211,11 +217,13 @@ export function drawEntities(
     readonly shade: number;
   }>,
   looks: readonly Look[],
-  palettes: readonly (readonly string[])[],
+  palettes: readonly (readonly Shade[])[],
   scale: number,
   ratio: number,
 ): void {
-  const images = looks.map((look, type) => palettes[type].map((colour) => spriteOf(look, colour, scale * ratio)));
+  const images = looks.map((look, type) =>
+    palettes[type].map(({ colour, shape }) => spriteOf(shape ? { look: shape } : look, colour, scale * ratio)),
+  );
   for (const { x, y, angle, type, shade } of entities) {
     const image = images[type][shade] ?? images[type][0];
     const cos = Math.cos(angle);
