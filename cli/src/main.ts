@@ -50,6 +50,7 @@ export async function main(args: readonly string[], console: Console): Promise<n
     .option("--warm-up <time>", "warm-up, such as 1h")
     .option("--level <level>", "confidence level", level)
     .option("--threads <n>", "worker threads (default: one a core)", wholeNumber(1, MOST_THREADS))
+    .option("--rows <folder>", "write the rows that steps write into CSV files there, one a table and replication")
     .option("--json", "print one JSON document and nothing else")
     .action(async (file: string, options: RunOptions) => {
       code = await runCommand(file, options, console);

@@ -6,6 +6,8 @@ export interface Share {
   readonly study: Study;
   readonly designId: string;
   readonly replications: readonly number[];
+  /** Folder for the rows that steps write, where they are wanted. */
+  readonly rows: string | undefined;
 }
 
 /** Runs replications 1 to n on worker threads; the results come in order, the same whatever the number of threads. */
@@ -14,6 +16,7 @@ export async function runReplications(
   designId: string,
   settings: RunSettings,
   threads: number,
+  rows?: string,
 ): Promise<ReplicationResult[]> {
   // A long run is one replication, and so one thread's.
   const count = settings.kind === "long" ? 1 : Math.max(1, Math.min(threads, settings.replications));
@@ -21,7 +24,7 @@ export async function runReplications(
     Array.from({ length: settings.replications }, (_, r) => r + 1).filter((r) => (r - 1) % count === t),
   );
   const results = await Promise.all(
-    shares.map((replications) => work({ study: { ...study, run: settings }, designId, replications })),
+    shares.map((replications) => work({ study: { ...study, run: settings }, designId, replications, rows })),
   );
   return results.flat().sort((a, b) => a.replication - b.replication);
 }

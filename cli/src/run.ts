@@ -15,6 +15,7 @@ import {
   type RunSettings,
   type Study,
   measuresOf,
+  writtenTables,
 } from "@busy-harbor/core";
 import { report } from "./check.ts";
 import { type Console, EXIT, UsageError } from "./console.ts";
@@ -30,6 +31,8 @@ export interface RunOptions {
   readonly level?: number;
   readonly threads?: number;
   readonly json?: boolean;
+  /** Folder for the rows that steps write. */
+  readonly rows?: string;
 }
 
 /** `harbor run`: replications of one design on worker threads. */
@@ -59,7 +62,10 @@ export async function runCommand(file: string, options: RunOptions, console: Con
     report(problems, options.json, console);
     return EXIT.problems;
   }
-  const results = await runReplications(study, design.id, settings, options.threads ?? availableParallelism());
+  if (options.rows !== undefined && writtenTables(program.model).length === 0)
+    throw new UsageError("No step of the design writes rows.");
+  const threads = options.threads ?? availableParallelism();
+  const results = await runReplications(study, design.id, settings, threads, options.rows);
   const failures = results.flatMap((r) => (r.failure ? [failureProblem(r, design)] : []));
   if (options.json) printJson(design, settings, measuresOf(program), results, failures, console);
   else printTable(study, design, settings, measuresOf(program), results, failures, console);

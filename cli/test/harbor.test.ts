@@ -79,6 +79,24 @@ describe("harbor run", () => {
     expect(time.halfWidth).toBeGreaterThan(0);
   });
 
+  test("--rows writes what steps write, a file for each table and replication", async () => {
+    const file = changed("rows.json", ({ designs: [design] }) => {
+      const at = design.elements.find(({ kind }) => kind === "queue")!.id;
+      const values = [{ id: "v", column: "type", to: "entity.type" }];
+      const steps = [{ id: "s", do: "write", table: "Came/in", values }];
+      Object.assign(design, { rules: [{ id: "r", of: "element", at, event: "comes in", steps }] });
+    });
+    const rows = join(folder, "rows of a run");
+    const { code, err } = await harbor("run", file, "--replications", "3", "--threads", "2", "--rows", rows);
+    expect([code, err]).toEqual([0, ""]);
+    const [first, ...others] = [1, 2, 3].map((r) => readFileSync(join(rows, `Came_in, ${r}.csv`), "utf8"));
+    expect(first.split("\r\n")[0]).toBe("Written at (s),type");
+    expect(first.trimEnd().split("\r\n").length).toBeGreaterThan(10);
+    for (const other of others) expect(other).not.toBe(first);
+    const none = await harbor("run", demo, "--rows", rows);
+    expect([none.code, none.err]).toEqual([2, "No step of the design writes rows.\n"]);
+  });
+
   test("one thread and two give the same bits", async () => {
     const [one, two] = await Promise.all(
       ["1", "2"].map((threads) => harbor("run", demo, "--json", "--replications", "6", "--threads", threads)),

@@ -351,3 +351,28 @@ describe("rows that steps write", () => {
     expect(codes([write()])).toEqual(["empty-setting s1.values"]);
   });
 });
+
+test("how many still wait for what came no more is told of each step that waits", () => {
+  const value = values({
+    elements: [
+      { id: "in", kind: "arrivals", between: "10 min", first: "10 min" },
+      { id: "j", kind: "junction" },
+      { id: "k", kind: "junction" },
+      { id: "out", kind: "departures" },
+    ].map((e) => ({ ...e, ...(e.kind === "junction" ? { group: "Yard" } : {}) })),
+    links: chain("in", "j", "k", "out"),
+    variables: N,
+    rules: [
+      { of: "group", at: "Yard", event: "comes in", steps: [{ do: "wait until", condition: "N > 5" }] },
+      { of: "element", at: "k", event: "comes in", steps: [{ do: "wait for", signal: "tide" }, set(["N", "0"])] },
+      once("35 min", set(["N", "9"])),
+      { of: "system", event: "every", every: "60 min", first: "65 min", steps: [{ do: "signal", signal: "tide" }] },
+    ],
+    run: { length: "105 min" },
+  });
+  // Those of 10, 20 and 30 min go on at 35 min, and those of 40 to 60 at once; all wait for the tide, which comes at
+  // 65 min and makes N 0 again; four come later.
+  expect([value("run/stillWaiting.r1.s1"), value("run/stillWaiting.r2.s1"), value("t1/departed")]).toEqual([4, 0, 6]);
+  expect(value("run/stillWaiting.r2.s1")).toBe(0);
+  expect(value("t1/departed")).toBe(6);
+});

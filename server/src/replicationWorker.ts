@@ -6,9 +6,11 @@ import {
   type ReplicationResult,
   run,
   runLong,
+  type Wrote,
 } from "@busy-harbor/core";
 import type { ReplicationJob } from "./runs/job.ts";
 import { ObservationsWriter } from "./runs/observationsFile.ts";
+import { RowsWriter } from "./runs/rowFiles.ts";
 
 /** Programs of what was run last: replications of a few runs come by turns. */
 const programs = new Map<string, Program>();
@@ -32,14 +34,19 @@ function programOf({ documentId, snapshot, designId }: ReplicationJob): Program 
  * meanwhile.
  */
 export default function replicate(job: ReplicationJob): ReplicationResult | undefined {
-  if (job.observations === undefined) return replicateWith(job, undefined);
+  const { observations, rows, replication } = job;
+  const writesRows = rows !== undefined && (programOf(job).model.logic?.written ?? []).length > 0;
+  if (observations === undefined && !writesRows) return replicateWith(job, {});
   try {
-    const writer = new ObservationsWriter(programOf(job), job.observations, job.replication);
+    const observer =
+      observations === undefined ? undefined : new ObservationsWriter(programOf(job), observations, replication);
+    const writer = writesRows ? new RowsWriter(programOf(job), rows, replication) : undefined;
     let result: ReplicationResult | undefined;
     try {
-      result = replicateWith(job, writer.observe);
+      result = replicateWith(job, { observe: observer?.observe, wrote: writer?.wrote });
     } finally {
-      writer.end(result !== undefined);
+      observer?.end(result !== undefined);
+      writer?.end(result !== undefined);
     }
     return result;
   } catch (error) {
@@ -47,8 +54,8 @@ export default function replicate(job: ReplicationJob): ReplicationResult | unde
     // The disk took no more: what was observed is wanted, so the run ends, and says why.
     const failure = {
       code: "not-written" as const,
-      message: `The observations cannot be written: ${error.message}.`,
-      hint: "Make room where the data folder is, or run without writing observations.",
+      message: `${observations === undefined ? "The rows" : "The observations"} cannot be written: ${error.message}.`,
+      hint: "Make room where the data folder is, or run without writing them.",
       time: 0,
     };
     const failed = { replication: job.replication, values: [], events: 0, until: 0, failure };
@@ -62,11 +69,14 @@ export default function replicate(job: ReplicationJob): ReplicationResult | unde
 const isOfSystem = (error: unknown): error is { readonly message: string } =>
   typeof error === "object" && error !== null && "syscall" in error && "message" in error;
 
-function replicateWith(job: ReplicationJob, observe: Observe | undefined): ReplicationResult | undefined {
+function replicateWith(
+  job: ReplicationJob,
+  told: { readonly observe?: Observe; readonly wrote?: Wrote },
+): ReplicationResult | undefined {
   const stopped = () => Atomics.load(job.stop, 0) === 1;
   const { seed, replication, long } = job;
-  if (!long) return run(programOf(job), { seed, replication, observe }, stopped);
-  const results = runLong(programOf(job), { seed, batches: long.batches, observe }, stopped, (batch) =>
+  if (!long) return run(programOf(job), { seed, replication, ...told }, stopped);
+  const results = runLong(programOf(job), { seed, batches: long.batches, ...told }, stopped, (batch) =>
     long.port.postMessage(batch),
   );
   // A worker that waits for its next job closes nothing, so the end is told.

@@ -76,6 +76,39 @@ describe("observations of a run", () => {
       expect(rows.filter(([replication]) => Number(replication) === number)).toHaveLength(values[at]);
   });
 
+  test("rows that steps write are had as a table each, of all replications in their order", async () => {
+    const model = JSON.parse(STUDY) as { run: { observations?: boolean }; designs: Record<string, unknown>[] };
+    delete model.run.observations;
+    const write = (table: string, column: string, to: string) => ({
+      id: `step-${column}`,
+      do: "write",
+      table,
+      values: [{ id: "v", column, to }],
+    });
+    model.designs[0].rules = [
+      {
+        id: "r",
+        of: "element",
+        at: "s",
+        event: "comes in",
+        steps: [write("Came", "line", "Desk.queue.length"), write("Ages, all", "age", "entity.age")],
+      },
+    ];
+    const study = (await post("/studies", { study: model })) as { id: string };
+    const { id } = (await post(`/studies/${study.id}/runs`, { designId: "d" })) as { id: string };
+    expect((await finished(id)).state).toBe("done");
+    const get = (path: string) => fetch(`${server.url}/api/runs/${id}/rows${path}`);
+    expect(await (await get("")).json()).toEqual(["Came", "Ages, all"]);
+    const response = await get("/1.csv");
+    expect(response.headers.get("content-disposition")).toContain("Ages, all.csv");
+    const [head, ...rows] = Papa.parse<string[]>((await response.text()).trimEnd()).data;
+    expect(head).toEqual(["Replication", "Written at (s)", "age (s)"]);
+    expect([...new Set(rows.map(([replication]) => replication))]).toEqual(["1", "2", "3"]);
+    expect(rows.every(([, , age]) => Number(age) >= 0)).toBe(true);
+    expect((await get("/2.csv")).status).toBe(404);
+    expect((await get("/x.csv")).status).toBe(404);
+  });
+
   test("of a run that wrote none there is no file", async () => {
     const plain = JSON.parse(STUDY) as { run: { observations?: boolean } };
     delete plain.run.observations;
@@ -85,6 +118,7 @@ describe("observations of a run", () => {
     const response = await fetch(`${server.url}/api/runs/${id}/observations.csv`);
     expect(response.status).toBe(404);
     expect(((await response.json()) as { title: string }).title).toBe("There is no such file of observations.");
+    expect(await (await fetch(`${server.url}/api/runs/${id}/rows`)).json()).toEqual([]);
   });
 });
 

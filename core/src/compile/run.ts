@@ -112,8 +112,13 @@ export function runLong(
 }
 
 /** All replications of a run, or its batches where it is a long one. */
-export const runWhole = (program: Program, numbers: readonly number[]): ReplicationResult[] => {
+export const runWhole = (
+  program: Program,
+  numbers: readonly number[],
+  /** Gives what is told of the rows that steps write in a replication. */
+  wrote?: (replication: number) => Wrote,
+): ReplicationResult[] => {
   const { seed, kind, replications } = program.model.settings;
-  if (kind === "long") return runLong(program, { seed, batches: replications })!;
-  return numbers.map((replication) => run(program, { seed, replication })!);
+  if (kind === "long") return runLong(program, { seed, batches: replications, wrote: wrote?.(1) })!;
+  return numbers.map((replication) => run(program, { seed, replication, wrote: wrote?.(replication) })!);
 };

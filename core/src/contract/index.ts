@@ -69,6 +69,9 @@ export const runFailureSchema = z.object({
   replication: z.int(),
 });
 
+/** Names of the tables that steps of a run write rows into, in their order. */
+export const writtenTablesSchema = z.array(z.string());
+
 export const runSummarySchema = z.object({
   id: z.string(),
   studyId: z.string(),

@@ -2,6 +2,7 @@ import type { MeasureInfo } from "../measures/info.ts";
 import { type MeasureSpec, type MeasureSpecs, meanTime, QUANTILES } from "../measures/spec.ts";
 import { CUSTOM_MEASURES, GROUP_MEASURES } from "./custom.ts";
 import { allKinds } from "./index.ts";
+import { WAITING_MEASURES } from "../logic/waits.ts";
 import { LINK_MEASURES } from "../lowering/settingOut.ts";
 import { TYPE_MEASURES } from "../lowering/typeMeter.ts";
 
@@ -10,6 +11,7 @@ export const RUN_MEASURES = {
     parts: undefined,
     formula: "time of the end",
   }),
+  ...WAITING_MEASURES,
 } as const satisfies MeasureSpecs;
 
 /** Everything of which something is measured, in the order of results, with its measures. */

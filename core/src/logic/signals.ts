@@ -6,7 +6,6 @@ interface Signal {
   readonly waiting: WaitList;
   /** The value it was last given with. */
   value: number;
-  given: number;
 }
 
 /** Signals by their names: who waits for one goes on when it is given next. */
@@ -18,14 +17,13 @@ export class Signals {
       for (const signal of this.signals.values()) {
         signal.waiting.reset();
         signal.value = 0;
-        signal.given = 0;
       }
     });
   }
 
   of(key: string, name: string): Signal {
     let signal = this.signals.get(key);
-    if (!signal) this.signals.set(key, (signal = { name, waiting: new WaitList(), value: 0, given: 0 }));
+    if (!signal) this.signals.set(key, (signal = { name, waiting: new WaitList(), value: 0 }));
     return signal;
   }
 
@@ -33,13 +31,7 @@ export class Signals {
   give(signal: Signal, value: number): void {
     const { kernel } = this.lowering;
     signal.value = value;
-    signal.given += 1;
     while (signal.waiting.head >= 0) kernel.resume(signal.waiting.shift(kernel));
-  }
-
-  /** Signals that somebody waits for and that were never given: told when the run is over. */
-  get neverGiven(): readonly string[] {
-    return [...this.signals.values()].filter((s) => s.waiting.length > 0 && s.given === 0).map(({ name }) => name);
   }
 }
 

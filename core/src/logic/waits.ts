@@ -2,17 +2,35 @@ import type { Checked, Read } from "../expression/index.ts";
 import { WaitList } from "../kernel/claims.ts";
 import { EventClass } from "../kernel/kernel.ts";
 import { NEXT, STRIDE_BITS } from "../kernel/pool.ts";
+import type { StepModel } from "../model/logic.ts";
+import { stepText } from "./sentence.ts";
+import { type MeasureSpecs, ratio } from "../measures/spec.ts";
 import type { Lowering } from "../lowering/lowering.ts";
+
+/** What is measured of steps that wait for something to become so. */
+export const WAITING_MEASURES = {
+  stillWaiting: ratio(
+    "Still waiting there at the end",
+    "How many wait at this step when the run ends: where that is many, or what they wait for can come no more, something is missing.",
+    "n(T)",
+    { each: "step", better: "less" },
+  ),
+} as const satisfies MeasureSpecs;
 
 /** Who waits in steps, for a condition or a signal, and for how long at most. */
 export class Waits {
+  private readonly counts = new Map<string, (() => number)[]>();
+
   constructor(private readonly lowering: Lowering) {}
 
   /**
    * Who waits until a condition holds: gives what has a token wait, which goes on at the step it has when it may. All
    * for whom it holds go on, who came first before the others, when all else at that instant is done.
    */
-  until(checked: Checked, holds: Read): { join(token: number): void; leave(token: number): void } {
+  until(
+    checked: Checked,
+    holds: Read,
+  ): { readonly waiting: WaitList; join(token: number): void; leave(token: number): void } {
     const { kernel, replication, expressions } = this.lowering;
     const waiting = new WaitList();
     replication.atStart(() => waiting.reset());
@@ -28,12 +46,32 @@ export class Waits {
     };
     const ask = expressions.onChangeOf(checked, look, () => waiting.length > 0);
     return {
+      waiting,
       join(token) {
         waiting.append(kernel, token);
         ask();
       },
       leave: (token) => waiting.remove(kernel, token),
     };
+  }
+
+  /** Has it measured how many still wait at a step when the run ends; several lists may be of one. */
+  measure(id: string, step: StepModel, count: () => number): void {
+    const key = `${id}.${step.step.id}`;
+    const known = this.counts.get(key);
+    // The steps of one rule are there for each element that it is of.
+    if (known) return void known.push(count);
+    const counts = [count];
+    this.counts.set(key, counts);
+    const { meters, model } = this.lowering;
+    const { document } = model;
+    const procedure = document.procedures?.find((one) => one.id === id)?.name;
+    const words = stepText(step.step, document);
+    meters
+      .of({ id: "run", name: "Run" }, "run", WAITING_MEASURES)
+      .add("stillWaiting", () => counts.reduce((sum, read) => sum + read(), 0), {
+        each: { id: key, name: procedure === undefined ? words : `${procedure}: ${words}` },
+      });
   }
 
   /**

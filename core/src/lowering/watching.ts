@@ -48,7 +48,8 @@ export class Watching {
   private readonly watchers = new Map<number, (() => void)[]>();
   /** By the id of anything else that is read. */
   private readonly others = new Map<string, (() => void)[]>();
-  private readonly askers = new Map<Checked, () => void>();
+  /** Several, where the steps of one rule are there for each of its elements. */
+  private readonly askers = new Map<Checked, (() => void)[]>();
 
   constructor(
     private readonly kernel: Kernel,
@@ -56,9 +57,13 @@ export class Watching {
     followed: readonly Checked[],
   ) {
     const indexOf = new Map(nodes.map(({ element, index }) => [element.id, index]));
-    for (const checked of followed) {
+    for (const checked of new Set(followed)) {
       const read = new Set(checked.sources.flatMap(({ toldBy = [] }) => toldBy.flatMap((id) => indexOf.get(id) ?? [])));
-      const tell = () => this.askers.get(checked)?.();
+      const asking: (() => void)[] = [];
+      this.askers.set(checked, asking);
+      const tell = () => {
+        for (const ask of asking) ask();
+      };
       for (const id of new Set(checked.sources.flatMap(({ toldBy = [] }) => toldBy))) {
         if (indexOf.has(id)) continue;
         const list = this.others.get(id);
@@ -114,7 +119,7 @@ export class Watching {
       if (process >= 0 && wanted() && Number.isNaN(kernel.calendar.timeOf(process)))
         kernel.schedule(process, 0, EventClass.recheck);
     };
-    this.askers.set(checked, ask);
+    this.askers.get(checked)?.push(ask);
     const start = (): void => {
       process = kernel.pool.take(NO_TYPE, step, kernel.clock);
       ask();

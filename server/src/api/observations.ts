@@ -2,25 +2,31 @@ import { createReadStream } from "node:fs";
 import { access } from "node:fs/promises";
 import type { RunSummary } from "@busy-harbor/core/contract";
 import type { Response } from "express";
-import { observationsFile } from "../runs/observationsFile.ts";
 import { drained } from "./drained.ts";
 import { notFound } from "./problems.ts";
 
-/** Sends what was observed in the replications of a run that are over, one after another, as one file. */
-export async function sendObservations(response: Response, run: RunSummary, folder: string): Promise<void> {
+/**
+ * Sends files of the replications of a run that are over, one after another, as one: `what` is in them, and
+ * `fileOf` tells where that of a replication is.
+ */
+export async function sendReplicationFiles(
+  response: Response,
+  run: RunSummary,
+  what: string,
+  fileOf: (replication: number) => string,
+): Promise<void> {
   let begun = false;
   for (let replication = 1; replication <= run.settings.replications; replication++) {
-    const path = observationsFile(folder, replication);
+    const path = fileOf(replication);
     const isThere = await access(path).then(
       () => true,
       () => false,
     );
     if (!isThere) continue;
-    if (!begun)
-      response.set({
-        "content-type": "text/csv; charset=utf-8",
-        "content-disposition": `attachment; filename="run-${run.number}, observations.csv"`,
-      });
+    if (!begun) {
+      response.attachment(`run-${run.number}, ${what}.csv`);
+      response.type("text/csv; charset=utf-8");
+    }
     // Each begins with the names of the columns, which are wanted once.
     let skips = begun;
     begun = true;
@@ -32,6 +38,6 @@ export async function sendObservations(response: Response, run: RunSummary, fold
       if (response.destroyed) return;
     }
   }
-  if (!begun) throw notFound("file of observations");
+  if (!begun) throw notFound(`file of ${what}`);
   response.end();
 }

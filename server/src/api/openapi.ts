@@ -16,6 +16,7 @@ import {
   storedStudySchema,
   studySummarySchema,
   wholeFiguresSchema,
+  writtenTablesSchema,
 } from "@busy-harbor/core/contract";
 import { z } from "zod";
 
@@ -102,6 +103,21 @@ export const openApi = () => ({
       parameters,
       get: {
         summary: "Each entity that left in the replications that are over, a row each, in SI units",
+        responses: { 200: { description: "A table", content: { "text/csv": {} } } },
+      },
+    },
+    "/api/runs/{id}/rows": {
+      parameters,
+      get: {
+        summary: "Names of the tables that steps of the run write rows into",
+        ...answers(200, "Names", writtenTablesSchema),
+      },
+    },
+    "/api/runs/{id}/rows/{table}.csv": {
+      parameters: [...parameters, { name: "table", in: "path", required: true, schema: { type: "integer" } }],
+      get: {
+        summary:
+          "Rows that steps wrote into the table of that number, from 0, in the replications that are over, in SI units",
         responses: { 200: { description: "A table", content: { "text/csv": {} } } },
       },
     },

@@ -9,7 +9,9 @@ import type { RunQueue } from "../runs/queue.ts";
 import type { FileStore } from "../store/files.ts";
 import type { NewPoint, RunStore } from "../store/runs.ts";
 import type { StoredText, StudyStore } from "../store/studies.ts";
-import { sendObservations } from "./observations.ts";
+import { sendReplicationFiles } from "./observations.ts";
+import { observationsFile } from "../runs/observationsFile.ts";
+import { namesOfRows, rowFile } from "../runs/rowFiles.ts";
 import { openApi } from "./openapi.ts";
 import { HttpProblem, notFound } from "./problems.ts";
 import { sendCsv, sendResults } from "./results.ts";
@@ -221,7 +223,21 @@ export function apiRoutes({ studies, runs, queue, files, documents, folders, obs
   );
   api.get("/runs/:id/observations.csv", async (request, response) => {
     const run = await runs.summary(request.params.id);
-    await sendObservations(response, run, join(observations, run.id));
+    await sendReplicationFiles(response, run, "observations", (replication) =>
+      observationsFile(join(observations, run.id), replication),
+    );
+  });
+  api.get("/runs/:id/rows", async (request, response) => {
+    const run = await runs.summary(request.params.id);
+    response.json(await namesOfRows(join(observations, run.id, "rows")));
+  });
+  api.get("/runs/:id/rows/:table.csv", async (request, response) => {
+    const run = await runs.summary(request.params.id);
+    const folder = join(observations, run.id, "rows");
+    const table = Number(request.params.table);
+    const name = (await namesOfRows(folder))[table];
+    if (name === undefined) throw notFound("table of rows");
+    await sendReplicationFiles(response, run, name, (replication) => rowFile(folder, table, replication));
   });
   api.post("/runs/:id/cancel", async (request, response) => {
     await queue.cancel(request.params.id);

@@ -13,6 +13,8 @@ export interface ReplicationJob {
   readonly long?: { readonly batches: number; readonly port: MessagePort };
   /** Folder that observations are written to, where they are wanted. */
   readonly observations?: string;
+  /** Folder that rows are written to which steps write. */
+  readonly rows?: string;
   /** Shared: 1 once the run is to stop. */
   readonly stop: Int32Array;
 }

@@ -148,6 +148,7 @@ export class RunQueue {
       seed,
       replication: task.long ? 1 : replication,
       ...(task.observes ? { observations: join(this.observations, active.id) } : {}),
+      rows: join(this.observations, active.id, "rows"),
       stop: active.stop,
     };
     if (task.long) await this.runLong(active, job, task);

@@ -14,6 +14,7 @@ import {
   storedStudySchema,
   studySummarySchema,
   wholeFiguresSchema,
+  writtenTablesSchema,
 } from "@busy-harbor/core/contract";
 import { z } from "zod";
 
@@ -120,6 +121,8 @@ export const api = {
   /** A file of a folder that the server may read, as it is now. */
   fileNow: (folder: string, path: string, signal?: AbortSignal) =>
     callBytes("GET", `/folders/file?${new URLSearchParams({ folder, path }).toString()}`, undefined, signal),
+  /** Names of the tables that steps of a run write rows into. */
+  written: (run: string) => call("GET", `/runs/${run}/rows`, writtenTablesSchema),
   measures: (run: string) => call("GET", `/runs/${run}/measures`, measureInfoSchema.array()),
   /** Statistics of every measure, `STATISTICS_OF_A_MEASURE` numbers each. */
   statistics: async (run: string) => new Float64Array((await callBytes("GET", `/runs/${run}/statistics`)).buffer),

@@ -1,6 +1,6 @@
 import type { Element, Link, Point, Study } from "@busy-harbor/core";
 import { useMemo } from "react";
-import { Group, Rect } from "react-konva";
+import { Group, Rect } from "../floor/stage/konva.ts";
 import { COLOURS } from "../floor/colours.ts";
 import { drawElement, drawPosts, wayHandles } from "../floor/draw/elements.ts";
 import { drawGuides, drawPending, drawPlacing, drawUses } from "../floor/draw/hand.ts";

@@ -1,7 +1,7 @@
 import type { Display, Point } from "@busy-harbor/core";
 import type Konva from "konva";
 import { useRef } from "react";
-import { Rect } from "react-konva";
+import { Rect } from "../floor/stage/konva.ts";
 import { changeDisplay } from "../displays/displayStore.ts";
 import { useFaceSizes } from "../displays/faceSizes.ts";
 import { sizeOf, turnAndResize } from "../displays/size.ts";

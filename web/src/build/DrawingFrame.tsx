@@ -1,7 +1,7 @@
 import type { Drawing, Point, Study } from "@busy-harbor/core";
 import type Konva from "konva";
 import { useRef } from "react";
-import { Rect } from "react-konva";
+import { Rect } from "../floor/stage/konva.ts";
 import { changeDrawing } from "../drawings/drawingStore.ts";
 import { Handle } from "../floor/stage/Handle.tsx";
 import { TurnAndResize } from "../floor/stage/TurnAndResize.tsx";

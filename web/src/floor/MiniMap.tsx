@@ -2,7 +2,7 @@ import type { Design, PlanShape } from "@busy-harbor/core";
 import type { KonvaEventObject } from "konva/lib/Node";
 import { X } from "lucide-react";
 import { useMemo } from "react";
-import { Layer, Rect, Shape, Stage } from "react-konva";
+import { Layer, Rect, Shape, Stage } from "./stage/konva.ts";
 import { COLOURS } from "./colours.ts";
 import type { Canvas } from "./symbols/shared.ts";
 import { fit, toFloor, toScreen, type View } from "./view.ts";

@@ -1,5 +1,5 @@
 import type { Design, PlanShape } from "@busy-harbor/core";
-import Konva from "konva";
+import { Konva } from "./stage/konva.ts";
 import type { Backdrop } from "../drawings/backdrop.ts";
 import { drawElement, drawPosts } from "./draw/elements.ts";
 import { drawGround } from "./draw/ground.ts";

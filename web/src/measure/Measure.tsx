@@ -2,6 +2,7 @@ import { COUNTED_IN, fingerprint, formatNumber, neighboursAreAlike, type Study }
 import { MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
 import { Download, Square } from "lucide-react";
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { api } from "../api/client.ts";
 import { announce } from "../ui/announce.ts";
 import { useGoToProblem } from "../build/goToProblem.ts";
 import { StateShares } from "./StateShares.tsx";
@@ -116,6 +117,23 @@ export function outOfDate(run: RunSummary, study: Study): boolean {
   return !design || fingerprint(design, study.run, study) !== run.fingerprint;
 }
 
+/** Names of the tables that steps of a run write rows into, asked for once some may be there. */
+function useWritten({ id, finished }: RunSummary): readonly string[] {
+  const [names, setNames] = useState<readonly string[]>([]);
+  const some = finished > 0;
+  useEffect(() => {
+    if (!some) return;
+    let wanted = true;
+    api.written(id).then(
+      (found) => wanted && setNames(found),
+      // The figures are told of what keeps the server from answering.
+      () => undefined,
+    );
+    return () => void (wanted = false);
+  }, [id, some]);
+  return names;
+}
+
 function RunReading({ run, study }: { run: RunSummary; study: Study }) {
   const { figures, fetchFigures, followFigures, cancel } = useRuns();
   const [trouble, setTrouble] = useState<string>();
@@ -135,6 +153,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
       stop?.();
     };
   }, [run.id, active, fetchFigures, followFigures]);
+  const written = useWritten(run);
   const readings = useMemo(
     () => (loaded ? readingsOf(loaded, study.units, study.run.level) : []),
     [loaded, study.units, study.run.level],
@@ -200,6 +219,11 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
                 <Download size={14} /> Observations
               </a>
             )}
+            {written.map((name, table) => (
+              <a key={name} className="button" href={`/api/runs/${run.id}/rows/${table}.csv`} download>
+                <Download size={14} /> {name}
+              </a>
+            ))}
           </>
         )}
       </div>

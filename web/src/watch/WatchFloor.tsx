@@ -1,7 +1,7 @@
 import { type Design, type Element, type Frame, kindOf, looksOf, type Model, type Study } from "@busy-harbor/core";
 import type Konva from "konva";
 import { type Ref, useCallback, useImperativeHandle, useLayoutEffect, useMemo, useRef } from "react";
-import { Layer, Shape } from "react-konva";
+import { Layer, Shape } from "../floor/stage/konva.ts";
 import { useBackdropFor } from "../drawings/useBackdropFor.ts";
 import { drawElement } from "../floor/draw/elements.ts";
 import { drawNotes } from "../floor/draw/names.ts";

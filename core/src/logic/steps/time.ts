@@ -115,7 +115,8 @@ export const waitUntil = stepKind({
     const { lowering, next, read, waits } = at;
     const { kernel } = lowering;
     const holds = read(step, "condition");
-    const { join, leave } = waits.until(step.fields.get("condition")!, holds);
+    const { waiting: list, join, leave } = waits.until(step.fields.get("condition")!, holds);
+    waits.measure(at.id, step, () => list.length);
     const stand = waiting(step, at, join, leave);
     return kernel.emit((token) => (holds(token) !== 0 ? next : stand(token)));
   },
@@ -143,19 +144,27 @@ export const waitFor = stepKind({
     const { kernel } = lowering;
     const text = String((step.step as unknown as { signal: string }).signal);
     const signal = signals.of(nameKey(text), text);
+    // Of all who wait for it, those at this step.
+    let here = 0;
+    lowering.replication.atStart(() => (here = 0));
+    at.waits.measure(at.id, step, () => here);
     const slot = step.slots.get("into");
-    const gone =
-      slot === undefined
-        ? next
-        : kernel.emit((token) => {
-            locals.write(token, slot, signal.value);
-            return next;
-          });
+    const gone = kernel.emit((token) => {
+      here -= 1;
+      if (slot !== undefined) locals.write(token, slot, signal.value);
+      return next;
+    });
     const stand = waiting(
       step,
       { ...at, next: gone },
-      (token) => signal.waiting.append(kernel, token),
-      (token) => signal.waiting.remove(kernel, token),
+      (token) => {
+        here += 1;
+        signal.waiting.append(kernel, token);
+      },
+      (token) => {
+        here -= 1;
+        signal.waiting.remove(kernel, token);
+      },
     );
     return kernel.emit(stand);
   },

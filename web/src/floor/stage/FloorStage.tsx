@@ -1,8 +1,7 @@
-import Konva from "konva";
 import type { KonvaEventObject } from "konva/lib/Node";
 import type { Point } from "@busy-harbor/core";
 import { type ReactNode, type Ref, useCallback, useEffect, useImperativeHandle, useRef, useState } from "react";
-import { Stage } from "react-konva";
+import { Konva, Stage } from "./konva.ts";
 import { panBy, type Size, zoomAt } from "../view.ts";
 import { useView } from "../viewStore.ts";
 

@@ -1,6 +1,6 @@
 import type Konva from "konva";
 import { type ReactNode, useLayoutEffect, useRef, useState } from "react";
-import { Layer } from "react-konva";
+import { Layer } from "./konva.ts";
 import type { Scene, SceneHolder } from "../scene.ts";
 
 /** A layer for what is at hand: drawn anew whenever its scene changes. */

@@ -1,5 +1,5 @@
 import type { Point } from "@busy-harbor/core";
-import { Circle } from "react-konva";
+import { Circle } from "./konva.ts";
 import { COLOURS } from "../colours.ts";
 import { HANDLE, type HandleOf } from "./nodeNames.ts";
 

@@ -1,6 +1,6 @@
 import type Konva from "konva";
 import { type ReactNode, useEffect, useLayoutEffect, useRef, useState } from "react";
-import { Layer } from "react-konva";
+import { Layer } from "./konva.ts";
 import type { Scene, SceneHolder } from "../scene.ts";
 import type { View } from "../view.ts";
 import { BEYOND, unsettled } from "./FloorStage.tsx";

@@ -1,6 +1,6 @@
 import type Konva from "konva";
 import { type RefObject, useEffect, useRef } from "react";
-import { Transformer } from "react-konva";
+import { Transformer } from "./konva.ts";
 import { COLOURS } from "../colours.ts";
 
 /** Degrees at which turning catches. */

@@ -2,7 +2,7 @@ import type { Element, Link } from "@busy-harbor/core";
 import type Konva from "konva";
 import type { Context } from "konva/lib/Context";
 import { memo } from "react";
-import { Shape } from "react-konva";
+import { Shape } from "./konva.ts";
 import { drawElement } from "../draw/elements.ts";
 import { drawLink, lineOnScreen } from "../draw/links.ts";
 import type { Scene, SceneHolder } from "../scene.ts";
