@@ -13,6 +13,7 @@ import { Holdings } from "./holdings.ts";
 import { Locals } from "./locals.ts";
 import { Movements } from "./movements.ts";
 import { Recorders } from "./recorders.ts";
+import { stepText } from "./sentence.ts";
 import { Signals } from "./signals.ts";
 import { fireSystemRule } from "./systemRules.ts";
 import { Waits } from "./waits.ts";
@@ -104,7 +105,12 @@ export class Logic {
       locals,
       claims,
       signals: new Signals(lowering),
-      waits: new Waits(lowering),
+      waits: new Waits(lowering, (id, { step }) => {
+        const { document } = lowering.model;
+        const procedure = document.procedures?.find((one) => one.id === id)?.name;
+        const words = stepText(step, document);
+        return procedure === undefined ? words : `${procedure}: ${words}`;
+      }),
       holdings: new Holdings(lowering),
       movements: new Movements(lowering),
       recorders: new Recorders(),

@@ -3,7 +3,6 @@ import { WaitList } from "../kernel/claims.ts";
 import { EventClass } from "../kernel/kernel.ts";
 import { NEXT, STRIDE_BITS } from "../kernel/pool.ts";
 import type { StepModel } from "../model/logic.ts";
-import { stepText } from "./sentence.ts";
 import { type MeasureSpecs, ratio } from "../measures/spec.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 
@@ -21,7 +20,11 @@ export const WAITING_MEASURES = {
 export class Waits {
   private readonly counts = new Map<string, (() => number)[]>();
 
-  constructor(private readonly lowering: Lowering) {}
+  constructor(
+    private readonly lowering: Lowering,
+    /** A step of a procedure or a rule, by its id, in words. */
+    private readonly say: (id: string, step: StepModel) => string,
+  ) {}
 
   /**
    * Who waits until a condition holds: gives what has a token wait, which goes on at the step it has when it may. All
@@ -63,14 +66,11 @@ export class Waits {
     if (known) return void known.push(count);
     const counts = [count];
     this.counts.set(key, counts);
-    const { meters, model } = this.lowering;
-    const { document } = model;
-    const procedure = document.procedures?.find((one) => one.id === id)?.name;
-    const words = stepText(step.step, document);
+    const { meters } = this.lowering;
     meters
       .of({ id: "run", name: "Run" }, "run", WAITING_MEASURES)
       .add("stillWaiting", () => counts.reduce((sum, read) => sum + read(), 0), {
-        each: { id: key, name: procedure === undefined ? words : `${procedure}: ${words}` },
+        each: { id: key, name: this.say(id, step) },
       });
   }
 
