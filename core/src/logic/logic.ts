@@ -1,3 +1,4 @@
+import type { DesignOf } from "../document/design.ts";
 import { SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Lowering } from "../lowering/lowering.ts";
@@ -68,6 +69,12 @@ export function* followedBy({ procedures, rules }: LogicModel): Generator<Checke
   }
 }
 
+/** A step of a procedure or a rule in words, with the name of the procedure. */
+function saidOf(document: DesignOf, id: string, { step }: StepModel): string {
+  const procedure = document.procedures?.find((one) => one.id === id)?.name;
+  return procedure === undefined ? stepText(step, document) : `${procedure}: ${stepText(step, document)}`;
+}
+
 /**
  * The logic of a running model: procedures and rules as steps of the kernel. Rules say what they listen to before
  * elements are lowered; their steps are emitted when elements are.
@@ -105,12 +112,7 @@ export class Logic {
       locals,
       claims,
       signals: new Signals(lowering),
-      waits: new Waits(lowering, (id, { step }) => {
-        const { document } = lowering.model;
-        const procedure = document.procedures?.find((one) => one.id === id)?.name;
-        const words = stepText(step, document);
-        return procedure === undefined ? words : `${procedure}: ${words}`;
-      }),
+      waits: new Waits(lowering, (id, step) => saidOf(lowering.model.document, id, step)),
       holdings: new Holdings(lowering),
       movements: new Movements(lowering),
       recorders: new Recorders(),
