@@ -201,6 +201,58 @@ test("a step stops the watch and tells what is called by names there; the log ha
   expect(await person.text("[data-testid=play]")).toBe("Play");
 });
 
+test("steps pasted as text act, are lit where the watch stops, and their rows are saved beside the results", async () => {
+  const { person, server } = stage;
+  await openProcedures();
+  await person.command("Add a rule: another rule");
+  await person.sees("An entity comes in");
+  await person.choose("When", "an entity joins the line");
+  const paste = (text: string) =>
+    person.driver.executeScript(
+      "const data = new DataTransfer(); data.setData('text/plain', arguments[0]); document.querySelector('[data-testid=steps]').dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }))",
+      text,
+    );
+  await paste("Sing a song");
+  await person.sees("Line 1 is no step that can be read: Sing a song");
+  await paste(
+    [
+      "Find the one with the most of heaviest.weight in the line of Scales, calling it heaviest",
+      "Otherwise",
+      "    End here",
+      "Put heaviest before all others in its line  // the heavy first",
+      "Write a row into Overtaken: weight = heaviest.weight; line = Scales.queue.length",
+    ].join("\n"),
+  );
+  await pause();
+  expect(await lines()).toEqual([
+    "1 Find in a line: heaviest.weight | Scales | heaviest",
+    "1 Otherwise: ",
+    "2 End here: ",
+    "1 Change the place in line: heaviest | the heavy first",
+    "1 Write a row: Overtaken | weight | heaviest.weight | line | Scales.queue.length",
+  ]);
+  await person.press(Key.F9);
+  await person.sees("Saved");
+  expect(await person.driver.findElements(By.css("main .text-buoy-deep"))).toHaveLength(0);
+
+  await person.click("Watch");
+  await person.find("[data-testid=clock]");
+  for (let i = 0; i < 6; i++) await person.press("]");
+  await person.find("[data-testid=reached]");
+  expect(await person.text("[data-testid=reached] [aria-current=step]")).toMatch(/^Write a row into Overtaken/);
+  expect(await person.text("[data-testid=reached]")).toContain("Put heaviest before all others in its line");
+
+  await person.click("Measure");
+  await (await person.find("[data-testid=run]")).click();
+  await person.sees("5 of 5 replications", 60_000);
+  const link = (await (await person.find("main a[href$='/rows/0.csv']")).getAttribute("href")) ?? "";
+  expect(link.startsWith(server.url)).toBe(true);
+  const [head, ...rows] = (await (await fetch(link)).text()).trimEnd().split("\r\n");
+  expect(head).toBe("Replication,Written at (s),weight (kg),line");
+  expect(new Set(rows.map((row) => row.split(",")[0]))).toEqual(new Set(["1", "2", "3", "4", "5"]));
+  expect(await person.errors()).toEqual([]);
+});
+
 test("a stock point reviewed time and again, from an empty study: its curves are drawn and its figures read", async () => {
   const { person } = stage;
   await newStudy(stage);

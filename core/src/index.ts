@@ -65,6 +65,7 @@ export type { DisplayModel, MemberOf, Model, Node, Traits, Way } from "./model/m
 export * from "./elements/index.ts";
 export { STEP_GROUPS, type StepKind } from "./logic/kind.ts";
 export * from "./logic/sentence.ts";
+export { valueText } from "./model/cells.ts";
 export { readSteps, type StepsRead } from "./logic/readSteps.ts";
 export { type Look, looksOf } from "./logic/steps/look.ts";
 export { stepKindOf, stepKinds } from "./logic/steps/index.ts";

@@ -3,7 +3,7 @@ import { SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { Phase } from "../lowering/places.ts";
-import { cellOf } from "../model/cells.ts";
+import { valueText } from "../model/cells.ts";
 import type { Local, LogicModel, RuleModel, StepModel } from "../model/logic.ts";
 import { LOCALS } from "../model/sources.ts";
 import type { Checked } from "../expression/index.ts";
@@ -150,7 +150,7 @@ export class Logic {
         this.wrote?.(table, kernel.now, values);
         if (!this.watcher) return;
         const { name, columns } = model.written[table];
-        const said = columns.map((column, i) => `${column.name} ${cellOf(lowering.model, values[i], column.type)}`);
+        const said = columns.map((column, i) => `${column.name} ${valueText(lowering.model, values[i], column.type)}`);
         this.parts.log?.(`${name}: ${said.join(", ")}`, Number.NaN, token);
       },
       log: (text, value, token) =>

@@ -1,6 +1,7 @@
 import type { ValueType } from "../expression/index.ts";
 import type { Model } from "./model.ts";
-import { dimensionSymbol } from "../quantity/index.ts";
+import { dimensionSymbol, formatDuration, formatNumber, sameDimension, TIME } from "../quantity/index.ts";
+import { serialOf } from "./sources.ts";
 
 /** What stands in a cell of a table that is written: a number in SI units, or a text. */
 export type Cell = string | number;
@@ -30,4 +31,14 @@ export function cellOf(model: Model, value: number, type: ValueType): Cell {
     default:
       return value;
   }
+}
+
+/** A value of a running model as it is told to a person, with its unit. */
+export function valueText(model: Model, value: number, type: ValueType): string {
+  if (type.kind === "entity") return value === 0 ? "none" : `entity ${serialOf(value)}`;
+  if (type.kind === "text") return `"${model.texts[value] ?? ""}"`;
+  if (type.kind !== "number") return String(cellOf(model, value, type)) || "none";
+  if (sameDimension(type.dimension, TIME)) return formatDuration(value);
+  const symbol = dimensionSymbol(type.dimension);
+  return `${formatNumber(value)}${symbol === "1" ? "" : ` ${symbol}`}`;
 }

@@ -125,10 +125,13 @@ const MOST_TOKENS = 2 ** 22;
 /** An entity as a value: its token, and its number, by which it is known to be the same one still. */
 export const handleOf = (pool: TokenPool, token: number): number => pool.serial[token] * MOST_TOKENS + token;
 
+/** The number of an entity that is a value. */
+export const serialOf = (handle: number): number => Math.floor(handle / MOST_TOKENS);
+
 /** The token of an entity that is a value; -1 where it is no longer there. */
 export function tokenOf(pool: TokenPool, handle: number): number {
   const token = handle % MOST_TOKENS;
-  const isThere = pool.typeOf(token) >= 0 && pool.serial[token] === Math.floor(handle / MOST_TOKENS);
+  const isThere = pool.typeOf(token) >= 0 && pool.serial[token] === serialOf(handle);
   return isThere ? token : -1;
 }
 

@@ -74,6 +74,15 @@ export function StepLine(props: Props) {
           </button>
         ) : null}
       </span>
+      {step.pause && (
+        <span
+          className="absolute top-[11px] h-2.5 w-2.5 rounded-full bg-buoy"
+          style={{ left: level * 26 + 30 }}
+          role="img"
+          aria-label="Stops the watch"
+          data-tip="While watching, time stands still here (F9)"
+        />
+      )}
       <div className="min-w-0 grow">
         <div className={`leading-7 ${step.off ? "line-through" : ""}`}>
           {step.off && <span className="sr-only">Switched off: </span>}
@@ -100,7 +109,7 @@ export function StepLine(props: Props) {
             return (
               <button
                 key={part.field}
-                className={`ml-2 rounded px-1 text-xs text-action underline-offset-2 hover:underline ${isCurrent ? "" : "invisible group-hover:visible"}`}
+                className={`ml-2 rounded px-1 text-xs text-action underline-offset-2 hover:underline ${isCurrent ? "" : "hidden"}`}
                 data-tip={setting?.help}
                 onClick={() => setAsked([...asked, part.field])}
               >

@@ -1,18 +1,15 @@
 import {
   type Design,
-  dimensionSymbol,
   everyStep,
   formatClock,
-  formatDuration,
   formatNumber,
   type LogLine,
   type Model,
   type ReachedStep,
   ruleTitle,
-  sameDimension,
   type StepBase,
   stepText,
-  TIME,
+  valueText,
 } from "@busy-harbor/core";
 import { Link } from "react-router";
 import { useStudy } from "../state/study.ts";
@@ -32,7 +29,7 @@ export function StepLog({ log, reached, design, model }: Props) {
     design.rules?.find(({ id }) => id === reached?.owner) ?? design.procedures?.find(({ id }) => id === reached?.owner);
   const step = [...everyStep(owner?.steps ?? [])].find(({ id }) => id === reached?.step);
   return (
-    <section aria-label="Steps" className="panel float max-h-72 overflow-y-auto px-4 py-3">
+    <section aria-label="Steps" className="panel float max-h-96 overflow-y-auto px-4 py-3">
       {reached && owner && step && (
         <div className="mb-2 rounded-md border-l-4 border-buoy bg-water px-3 py-2" data-testid="reached">
           <p className="text-xs text-soft">
@@ -57,7 +54,7 @@ export function StepLog({ log, reached, design, model }: Props) {
           </ol>
           {reached.values.map(({ name, value, type }) => (
             <p key={name} className="mono text-xs">
-              {name} = {said(value, type, model)}
+              {name} = {valueText(model, value, type)}
             </p>
           ))}
         </div>
@@ -93,24 +90,3 @@ const moment = (wall: number): string => {
   const day = Math.floor(wall / 86_400);
   return `${day > 0 ? `day ${day + 1}, ` : ""}${formatClock(wall % 86_400)}`;
 };
-
-/** A value of a running model in words. */
-function said(value: number, type: ReachedStep["values"][number]["type"], model: Model): string {
-  switch (type.kind) {
-    case "yesNo":
-      return value === 0 ? "no" : "yes";
-    case "text":
-      return `"${model.texts[value] ?? ""}"`;
-    case "element":
-      return model.nodes[value]?.element.name ?? "none";
-    case "entityType":
-      return model.types[value]?.type.name ?? "none";
-    case "number": {
-      if (sameDimension(type.dimension, TIME)) return formatDuration(value);
-      const symbol = dimensionSymbol(type.dimension);
-      return `${formatNumber(value)}${symbol === "1" ? "" : ` ${symbol}`}`;
-    }
-    default:
-      return String(value);
-  }
-}
