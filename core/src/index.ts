@@ -69,7 +69,7 @@ export { valueText } from "./model/cells.ts";
 export { readSteps, type StepsRead } from "./logic/readSteps.ts";
 export { type Look, looksOf } from "./logic/steps/look.ts";
 export { stepKindOf, stepKinds } from "./logic/steps/index.ts";
-export { eventWords, ruleEvent, ruleTitle } from "./compile/ruleWords.ts";
+export { eventWords, ruleEvent, ruleSentence, ruleTitle } from "./compile/ruleWords.ts";
 export { TYPE_EVENTS } from "./compile/resolve/logic.ts";
 export type { LogLine, ReachedStep, Wrote } from "./logic/logic.ts";
 export type { StepModel } from "./model/logic.ts";

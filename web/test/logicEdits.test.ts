@@ -1,4 +1,14 @@
-import { compile, type Design, everyStep, readStudy, type RuleOf, type StepBase, stepKinds } from "@busy-harbor/core";
+import {
+  compile,
+  type Design,
+  everyStep,
+  readStudy,
+  type RuleOf,
+  ruleSentence,
+  type StepBase,
+  stepKinds,
+  writeName,
+} from "@busy-harbor/core";
 import { produce } from "immer";
 import {
   isRule,
@@ -8,6 +18,7 @@ import {
   deleteOwner,
   deleteSteps,
   freshStep,
+  handOn,
   indentStep,
   insertStep,
   outdentStep,
@@ -99,6 +110,29 @@ test("every kind of step can be begun, and every common wish makes a rule that t
   }
   // It is read without a throw, whatever is missing yet.
   expect(compile(made).problems.length).toBeGreaterThan(0);
+});
+
+test("an attribute of arrivals is given to those who arrive, and is told of no more", () => {
+  const made = study();
+  const design = made.designs[0] as Design;
+  const arrivals = elementKinds.arrivals.schema.parse({
+    id: "a",
+    kind: "arrivals",
+    name: "Quay",
+    at: [0, 0],
+    entityType: design.entityTypes[0].id,
+    attributes: [{ name: "port", value: "3 kg" }],
+  });
+  design.elements.push(arrivals);
+  const codes = () => compile(made).problems.map(({ code }) => code);
+  expect(codes()).toContain("not-handed-on");
+  handOn(design, arrivals.id, "port");
+  expect(codes()).not.toContain("not-handed-on");
+  expect(design.entityTypes[0].attributes).toContainEqual({ name: "port", value: "3 kg" });
+  const rule = design.rules!.at(-1)!;
+  expect(ruleSentence(rule, design)).toBe(
+    `When an entity arrives at ${arrivals.name}: set entity.port to ${writeName(arrivals.name)}.port.`,
+  );
 });
 
 test("procedures and rules are added and taken out; empty lists are none", () => {

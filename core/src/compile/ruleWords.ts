@@ -1,6 +1,22 @@
 import type { DesignOf } from "../document/design.ts";
-import { type RuleOf, SYSTEM_EVENTS } from "../document/logic.ts";
+import { type RuleOf, type StepBase, SYSTEM_EVENTS } from "../document/logic.ts";
 import { eventsOf, kindOf } from "../elements/index.ts";
+import { stepText } from "../logic/sentence.ts";
+
+/** A whole rule as one sentence: when, if, and what is then done. */
+export function ruleSentence(rule: RuleOf, design: DesignOf): string {
+  const condition = rule.condition.trim();
+  const done = rule.steps.filter(({ off }) => !off).map((step) => stepSentence(step, design));
+  return `When ${ruleEvent(rule, design)}${condition === "" ? "" : `, if ${condition}`}: ${done.join("; ") || "nothing"}.`;
+}
+
+/** A step with those under it, in words. */
+function stepSentence(step: StepBase, design: DesignOf): string {
+  const words = stepText(step, design);
+  const own = words.charAt(0).toLowerCase() + words.slice(1);
+  const inner = (step.steps ?? []).filter(({ off }) => !off).map((one) => stepSentence(one, design));
+  return inner.length === 0 ? own : `${own} (${inner.join("; ")})`;
+}
 
 /** When a rule acts, in words: its name, or what it hears. */
 export const ruleTitle = (rule: RuleOf, design: Pick<DesignOf, "elements" | "entityTypes">): string =>

@@ -7,10 +7,12 @@ import {
   kindOf,
   nameKey,
   type Problem,
+  ruleSentence,
   writeName,
 } from "@busy-harbor/core";
-import { Activity, ChartSpline, Plus, Trash2 } from "lucide-react";
+import { Activity, ChartSpline, Forward, Plus, Trash2 } from "lucide-react";
 import { useNavigate } from "react-router";
+import { handOn } from "../logic/edits.ts";
 import { ReadyMade } from "../logic/ReadyMade.tsx";
 import { useStudy } from "../state/study.ts";
 import { newId } from "../state/edits.ts";
@@ -121,6 +123,19 @@ export default function OwnLogic({
                   <Activity size={13} />
                 </button>
               )}
+              {kindOf(element).isSource && (
+                <button
+                  className="mt-2 text-soft"
+                  aria-label={`Give ${attribute.name} to the entities that arrive here`}
+                  data-tip="Give it to the entities that arrive here, by a rule"
+                  onClick={() => {
+                    changeDesign(`Give ${read} to entities`, (d) => handOn(d, element.id, attribute.name));
+                    announce(`A rule gives ${attribute.name} to each entity that arrives at ${element.name}.`);
+                  }}
+                >
+                  <Forward size={13} />
+                </button>
+              )}
               <button
                 className="mt-2 text-soft"
                 aria-label={`Delete attribute ${attribute.name}`}
@@ -166,14 +181,16 @@ export default function OwnLogic({
           {rules.map((rule) => {
             const words = rule.name || eventWords(rule, design);
             return (
-              <button
-                key={rule.id}
-                className={`block w-full truncate py-0.5 text-left text-action underline-offset-2 hover:underline ${rule.off ? "line-through" : ""}`}
-                onClick={() => show(rule.id)}
-              >
-                {words.charAt(0).toUpperCase() + words.slice(1)}
-                {rule.of === "group" && <span className="text-soft"> (group)</span>}
-              </button>
+              <div key={rule.id} className="py-0.5">
+                <button
+                  className={`block w-full truncate text-left text-action underline-offset-2 hover:underline ${rule.off ? "line-through" : ""}`}
+                  onClick={() => show(rule.id)}
+                >
+                  {words.charAt(0).toUpperCase() + words.slice(1)}
+                  {rule.of === "group" && <span className="text-soft"> (group)</span>}
+                </button>
+                <p className="line-clamp-4 text-xs text-soft">{ruleSentence(rule, design)}</p>
+              </div>
             );
           })}
           <div className="py-1">

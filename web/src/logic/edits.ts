@@ -3,6 +3,7 @@ import {
   everyStep,
   freshName,
   kindOf,
+  nameKey,
   type ProcedureOf,
   type RuleOf,
   settingsIn,
@@ -10,6 +11,7 @@ import {
   stepKindOf,
   stepSchema,
   type StepBase,
+  writeName,
 } from "@busy-harbor/core";
 import { newId } from "../state/edits.ts";
 
@@ -54,6 +56,27 @@ export function addRule(design: Design, more: Partial<RuleOf> & Pick<RuleOf, "ev
     ...more,
   });
   return id;
+}
+
+/**
+ * Gives an attribute of an element to the entities that arrive there: their types get one of that name where they have
+ * none, and a rule sets it.
+ */
+export function handOn(design: Design, elementId: string, attribute: string): void {
+  const element = design.elements.find(({ id }) => id === elementId);
+  const own = element?.attributes?.find(({ name }) => name === attribute);
+  if (!element || !own) return;
+  const { entityType, mix = [] } = element as { entityType?: string; mix?: readonly { readonly entityType: string }[] };
+  const born = new Set(mix.length > 0 ? mix.map((one) => one.entityType) : [entityType]);
+  for (const type of design.entityTypes)
+    if (born.has(type.id) && !type.attributes.some(({ name }) => nameKey(name) === nameKey(attribute)))
+      type.attributes.push({ name: attribute, value: own.value });
+  const step = stepSchema.parse({
+    id: newId("step"),
+    do: "set",
+    values: [{ id: newId("row"), what: `entity.${attribute}`, to: `${writeName(element.name)}.${attribute}` }],
+  });
+  addRule(design, { at: elementId, event: "arrives", steps: [step] });
 }
 
 /** Takes a procedure or a rule out. Lists that are empty are none. */
