@@ -1,6 +1,7 @@
 import {
   compile,
   type Design,
+  elementKinds,
   everyStep,
   readStudy,
   type RuleOf,
