@@ -1,0 +1,297 @@
+import tQuantile from "@stdlib/stats-base-dists-t-quantile";
+import {
+  autocorrelations,
+  bonferroni,
+  dunnettOneSided,
+  equalVariances,
+  factorial,
+  fQuantile,
+  fractionalFactorial,
+  fractionsOf,
+  fullFactorial,
+  fUpper,
+  groupingLetters,
+  kimNelson,
+  latinHypercube,
+  mostSequential,
+  mser,
+  oneWay,
+  pairedAnova,
+  pairedT,
+  replicationsFor,
+  rinottConstant,
+  rinottReplications,
+  studentizedRangeQuantile,
+  subsetOfBest,
+  tukey,
+  vonNeumannRatio,
+  welchAnova,
+  welchAverage,
+  welchT,
+  withBest,
+} from "../src/inference/index.ts";
+import plant from "./reference/comparison-plantgrowth.json";
+import npk from "./reference/factorial-npk.json";
+import quantiles from "./reference/quantiles.json";
+import selection from "./reference/selection.json";
+import series from "./reference/series.json";
+
+const near = (value: number, reference: number, tolerance = 1e-6) =>
+  expect(Math.abs(value - reference) / Math.abs(reference)).toBeLessThan(tolerance);
+
+const GROUPS = [plant.groups.ctrl, plant.groups.trt1, plant.groups.trt2];
+
+describe("values of distributions", () => {
+  test.each(quantiles.studentized_range)(
+    "studentized range of $groups with $df degrees at $p",
+    ({ p, groups, df, q }) => {
+      const found = studentizedRangeQuantile(p, groups, df);
+      // Of two groups it is Student's t, exactly; the reference for 4 degrees of freedom is off by 4e-6 there.
+      if (groups === 2) near(found, Math.SQRT2 * tQuantile((1 + p) / 2, df), 1e-8);
+      near(found, q, groups === 2 ? 1e-5 : 1e-6);
+    },
+  );
+  test.each(quantiles.F)("F of $df1 and $df2 degrees at $p", ({ p, df1, df2, F }) => {
+    near(fQuantile(p, df1, df2), F, 1e-10);
+    near(fUpper(F, df1, df2), 1 - p, 1e-9);
+  });
+  test.each(selection.dunnett_one_sided)("Dunnett's of $groups with $df degrees at $p", ({ groups, df, p, d }) => {
+    near(dunnettOneSided(p, groups, df), d);
+  });
+  test.each(selection.rinott)("Rinott's of $systems after $firstStage at $p", ({ systems, firstStage, p, h }) => {
+    near(rinottConstant(p, systems, firstStage), h);
+  });
+});
+
+describe("comparisons of the reference data", () => {
+  test("one-way analysis of variance", () => {
+    const { f, p, dfBetween, dfWithin } = oneWay(GROUPS);
+    expect([dfBetween, dfWithin]).toEqual([plant.anova.df_between, plant.anova.df_within]);
+    near(f, plant.anova.F, 1e-10);
+    near(p, plant.anova.p, 1e-9);
+  });
+
+  test("all pairs by the studentized range", () => {
+    const pairs = tukey(GROUPS, 0.95);
+    expect(plant.tukey_hsd_95.map(({ pair }) => pair)).toEqual(["trt1-ctrl", "trt2-ctrl", "trt2-trt1"]);
+    plant.tukey_hsd_95.forEach(({ difference, low, high, p }, i) => {
+      near(pairs[i].difference, difference, 1e-10);
+      near(pairs[i].low, low);
+      near(pairs[i].high, high);
+      near(pairs[i].p, p);
+    });
+  });
+
+  test("Welch's t", () => {
+    const { difference, low, high, df, p } = welchT(plant.groups.trt1, plant.groups.ctrl, 0.95);
+    const wanted = plant.welch_t_first_two;
+    near(difference, wanted.difference, 1e-10);
+    near(low, wanted.low, 1e-9);
+    near(high, wanted.high, 1e-9);
+    near(df, wanted.df, 1e-10);
+    near(p, wanted.p, 1e-9);
+  });
+
+  test("of two groups all forms agree", () => {
+    const [a, b] = GROUPS;
+    near(welchAnova([a, b]).p, welchT(a, b, 0.95).p, 1e-9);
+    near(pairedAnova([a, b]).p, pairedT(a, b, 0.95).p, 1e-9);
+    near(bonferroni([a, b], 0.95, true)[0].p, pairedT(a, b, 0.95).p, 1e-12);
+    near(tukey([a, b], 0.95)[0].p, oneWay([a, b]).p);
+  });
+
+  test("Bonferroni's pairs are stricter by their number", () => {
+    const [first] = bonferroni(GROUPS, 0.95, false);
+    const alone = welchT(GROUPS[0], GROUPS[1], 1 - 0.05 / 3);
+    expect([first.low, first.high]).toEqual([alone.low, alone.high]);
+    near(first.p, Math.min(1, 3 * alone.p), 1e-12);
+  });
+
+  test("variances that differ are found out, and those that do not are not", () => {
+    expect(equalVariances(GROUPS)).toBeGreaterThan(0.3);
+    expect(equalVariances([GROUPS[0].map((v) => v * 20), GROUPS[1]])).toBeLessThan(0.01);
+  });
+});
+
+describe("the best of several", () => {
+  test("intervals with the best are cut off at 0, and mirrored where less is better", () => {
+    const more = withBest(GROUPS, 0.95, "more", false);
+    const less = withBest(
+      GROUPS.map((g) => g.map((v) => -v)),
+      0.95,
+      "less",
+      false,
+    );
+    more.forEach(({ low, high, difference, mayBeBest, isBest }, i) => {
+      expect(low <= 0 && high >= 0).toBe(true);
+      expect(less[i]).toEqual({ difference: -difference, low: -high || 0, high: -low || 0, mayBeBest, isBest });
+    });
+    // The third is ahead by 0.494; the width is Dunnett's by the pooled deviation.
+    const width = dunnettOneSided(0.95, 3, 27) * Math.sqrt((2 * oneWay(GROUPS).meanSquare) / 10);
+    near(more[2].high, 0.494 + width, 1e-9);
+    expect(more.map(({ mayBeBest }) => mayBeBest)).toEqual([true, false, true]);
+    expect(more[2].isBest).toBe(false);
+  });
+
+  test("one far ahead is the best, alone in its subset", () => {
+    const far = [...GROUPS.slice(0, 2), GROUPS[2].map((v) => v + 5)];
+    for (const paired of [false, true]) {
+      expect(withBest(far, 0.95, "more", paired).map(({ isBest }) => isBest)).toEqual([false, false, true]);
+      expect(subsetOfBest(far, 0.95, "more", paired)).toEqual([false, false, true]);
+      expect(subsetOfBest(far, 0.95, "less", paired)).toEqual([true, true, false]);
+    }
+    expect(subsetOfBest(GROUPS, 0.95, "more", false)).toEqual([true, false, true]);
+  });
+
+  test("a fully sequential selection ends with one, at the latest when the bounds have closed", () => {
+    const settings = { p: 0.95, indifference: 0.5, firstStage: 10, better: "more" as const };
+    const noise = (i: number, r: number) => Math.sin(12.9898 * (i + 1) + 78.233 * r) * 0.9;
+    const means = [0, 0.2, 1.4];
+    let out = new Set<number>();
+    let r = settings.firstStage;
+    const take = (n: number) => means.map((m, i) => Array.from({ length: n }, (_, j) => m + noise(i, j)));
+    const most = mostSequential(take(10), settings);
+    for (; ; r++) {
+      const { inPlay, selected } = kimNelson(take(r), settings, out);
+      out = new Set([0, 1, 2].filter((i) => !inPlay.includes(i)));
+      if (selected === undefined) continue;
+      expect(selected).toBe(2);
+      break;
+    }
+    expect(r).toBeLessThanOrEqual(most);
+    expect(kimNelson(take(5), settings)).toEqual({ inPlay: [0, 1, 2], selected: undefined });
+  });
+
+  test("Rinott's second stage is as large as the deviation asks for", () => {
+    expect(rinottReplications(3, 2, 1, 10)).toBe(36);
+    expect(rinottReplications(3, 0.1, 1, 10)).toBe(10);
+  });
+
+  test("letters are shared by those that cannot be told apart, the best first", () => {
+    const apart = (pairs: string[]) => (a: number, b: number) => pairs.includes([a, b].sort((x, y) => x - y).join());
+    expect(groupingLetters([1, 2, 3], apart([]))).toEqual(["a", "a", "a"]);
+    expect(groupingLetters([1, 2, 3], apart(["0,1", "0,2", "1,2"]))).toEqual(["c", "b", "a"]);
+    expect(groupingLetters([1, 2, 3], apart(["0,2"]))).toEqual(["b", "ab", "a"]);
+    expect(groupingLetters([1, 2, 3], apart(["0,2"]), "less")).toEqual(["a", "ab", "b"]);
+    expect(groupingLetters([4, 3, 2, 1], apart(["0,2", "0,3", "1,3"]))).toEqual(["a", "ab", "bc", "c"]);
+  });
+});
+
+describe("factorial designs", () => {
+  const rows = npk.rows.map((row) => ({
+    levels: [Number(row.N), Number(row.P), Number(row.K)],
+    values: [Number(row.yield)],
+  }));
+
+  test("effects and their analysis are those of the reference", () => {
+    const { terms, residual } = factorial(rows, 3)!;
+    const names = terms.map(({ factors }) => factors.map((f) => "NPK"[f]).join(" x "));
+    expect(names).toEqual(Object.keys(npk.effects));
+    terms.forEach(({ effect, df, sumOfSquares, f, p }, i) => {
+      near(effect!, Object.values(npk.effects)[i], 1e-9);
+      const wanted = npk.anova[names[i] as "N"];
+      expect(df).toBe(wanted.df);
+      near(sumOfSquares, wanted.sumOfSquares, 1e-9);
+      near(f, wanted.F, 1e-9);
+      near(p, wanted.p, 1e-9);
+    });
+    expect(residual.df).toBe(npk.anova.Residuals.df);
+    near(residual.sumOfSquares, npk.anova.Residuals.sumOfSquares, 1e-9);
+  });
+
+  test("of more than two levels there is no single effect; what is not balanced has no analysis", () => {
+    const values = (i: number, j: number) => [10 * i + j, 10 * i + j + 1];
+    const three = fullFactorial([3, 2]).map((levels) => ({ levels, values: values(levels[0], levels[1]) }));
+    const { terms, residual } = factorial(three, 2)!;
+    expect(terms.map(({ df, effect }) => [df, effect])).toEqual([
+      [2, undefined],
+      [1, 1],
+      [2, undefined],
+    ]);
+    expect(terms[2].sumOfSquares).toBeCloseTo(0, 10);
+    expect(residual).toEqual({ df: 6, sumOfSquares: 3 });
+    expect(factorial(three.slice(1), 2)).toBeUndefined();
+    // One replication each: nothing is left to compare with.
+    expect(
+      factorial(
+        fullFactorial([2, 2]).map((levels) => ({ levels, values: [levels[0]] })),
+        2,
+      )!.terms[0].f,
+    ).toBeNaN();
+  });
+
+  test("fractions tell their resolution, and are balanced in every pair of factors", () => {
+    expect(fractionalFactorial(5, 1)).toMatchObject({ resolution: 5, generators: ["E = ABCD"] });
+    expect(fractionalFactorial(5, 2)!.resolution).toBe(3);
+    expect(fractionalFactorial(7, 3)!.resolution).toBe(4);
+    expect(fractionalFactorial(8, 2)!.resolution).toBe(5);
+    expect(fractionalFactorial(2, 1)).toBeUndefined();
+    for (const k of [3, 4, 5, 6, 7, 8])
+      for (const p of fractionsOf(k)) {
+        const { plan } = fractionalFactorial(k, p)!;
+        expect(plan).toHaveLength(2 ** (k - p));
+        expect(new Set(plan.map(String)).size).toBe(plan.length);
+        for (let a = 0; a < k; a++)
+          for (let b = a + 1; b < k; b++)
+            expect(plan.filter((row) => row[a] === 1 && row[b] === 1)).toHaveLength(plan.length / 4);
+      }
+  });
+
+  test("a Latin hypercube has one point in every n-th of each factor", () => {
+    let state = 1;
+    const uniform = () => (state = (state * 16807) % 2147483647) / 2147483647;
+    const points = latinHypercube(20, 3, uniform);
+    for (let f = 0; f < 3; f++)
+      expect(points.map((p) => Math.floor(p[f] * 20)).sort((a, b) => a - b)).toEqual(
+        Array.from({ length: 20 }, (_, i) => i),
+      );
+  });
+});
+
+describe("series that settle", () => {
+  test.each(series)(
+    "MSER-5, von Neumann's ratio and correlations of $data",
+    ({ values, mser5, vonNeumann, autocorrelation }) => {
+      const cut = mser(values)!;
+      expect(cut.truncateAt).toBe(mser5.truncateAt);
+      near(cut.statistic, mser5.statistic, 1e-10);
+      near(vonNeumannRatio(values), vonNeumann, 1e-10);
+      autocorrelations(values, autocorrelation.length).forEach((r, i) => near(r, autocorrelation[i], 1e-10));
+    },
+  );
+
+  test("too short a series is not cut, nor one that has settled from its start", () => {
+    expect(mser([1, 2, 3])).toBeUndefined();
+    expect(mser(Array.from({ length: 50 }, () => 4))!.truncateAt).toBe(0);
+  });
+
+  test("Welch's average is that of the replications, smoothed over as many neighbours as there are", () => {
+    const a = [1, 2, 3, 4, 5, 6];
+    const b = a.map((v) => v + 2);
+    expect(welchAverage([a, b], 1)).toEqual([2, 3, 4, 5, 6]);
+    expect(welchAverage([[9, 0, 0, 0, 0, 0]], 2)).toEqual([9, 3, 9 / 5, 0]);
+    expect(
+      welchAverage(
+        [
+          [1, 2, 3],
+          [1, 2],
+        ],
+        0,
+      ),
+    ).toEqual([1, 2]);
+  });
+});
+
+describe("how many replications a precision takes", () => {
+  test("is the fewest whose half-width is small enough, and ten at least", () => {
+    const n = replicationsFor(100, 20, 0.95, { halfWidth: 4 });
+    expect(n).toBe(99);
+    expect(replicationsFor(100, 20, 0.95, { halfWidth: 1000 })).toBe(10);
+    expect(replicationsFor(100, 0, 0.95, { halfWidth: 1 })).toBe(10);
+    expect(replicationsFor(0, 3, 0.95, { relative: 0.05 })).toBe(Infinity);
+    // 5 % of the true mean: 100 × 0.05 / 1.05.
+    expect(replicationsFor(100, 20, 0.95, { relative: 0.05 })).toBe(
+      replicationsFor(100, 20, 0.95, { halfWidth: 100 / 21 }),
+    );
+  });
+});
