@@ -69,6 +69,22 @@ export { valueText } from "./model/cells.ts";
 export { readSteps, type StepsRead } from "./logic/readSteps.ts";
 export { type Look, looksOf } from "./logic/steps/look.ts";
 export { stepKindOf, stepKinds } from "./logic/steps/index.ts";
+export { type DecidingModel, readDeciding, targetVerdict, usuallyBetter, type Verdict } from "./compile/deciding.ts";
+export {
+  type DesignParagraph,
+  designText,
+  designWords,
+  type WordsChange,
+  wordsChanged,
+} from "./compile/designWords.ts";
+export {
+  type Assumption,
+  assumptionSchema,
+  type Deciding,
+  decidingSchema,
+  frameSchema,
+  type StudyFrame,
+} from "./document/frame.ts";
 export { eventWords, ruleEvent, ruleSentence, ruleTitle } from "./compile/ruleWords.ts";
 export { TYPE_EVENTS } from "./compile/resolve/logic.ts";
 export type { LogLine, ReachedStep, Wrote } from "./logic/logic.ts";

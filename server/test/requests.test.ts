@@ -201,7 +201,7 @@ describe("what is taken can be kept", () => {
     }
     // Reading it takes a thread a second or more; were that the one that answers, about one other would get through
     // beside each save.
-    expect(answered).toBeGreaterThan(12);
+    expect(answered).toBeGreaterThan(6);
     const { designs } = (await send("GET", `/studies/${id}`)).body.study as typeof demo;
     expect([designs[0].elements.length, designs[0].elements[5].name, designs[0].elements.at(-1)!.id]).toEqual([
       design.elements.length,

@@ -7,6 +7,7 @@ import { Mishap } from "./ui/Mishap.tsx";
 import { Announcer } from "./ui/Announcer.tsx";
 import { Tips } from "./ui/Tips.tsx";
 
+const Frame = lazy(() => import("./frame/Frame.tsx").then((m) => ({ default: m.Frame })));
 const Build = lazy(() => import("./build/Build.tsx").then((m) => ({ default: m.Build })));
 const Logic = lazy(() => import("./logic/Logic.tsx"));
 const Tables = lazy(() => import("./tables/Tables.tsx"));
@@ -29,7 +30,7 @@ const router = createBrowserRouter([
     errorElement: <Mishap />,
     children: [
       { index: true, element: <Navigate to="build" replace /> },
-      { path: "frame", element: <Later stage="frame" /> },
+      { path: "frame", element: page(<Frame />), errorElement: <Mishap /> },
       { path: "build", element: page(<Build />), errorElement: <Mishap /> },
       { path: "build/procedures", element: page(<Logic />), errorElement: <Mishap /> },
       { path: "build/tables", element: page(<Tables />), errorElement: <Mishap /> },

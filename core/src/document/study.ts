@@ -5,6 +5,7 @@ import { type DesignOf, designSchemaOf } from "./design.ts";
 import { drawingSchema } from "./drawing.ts";
 import type { ElementBase } from "./element.ts";
 import type { StepBase } from "./logic.ts";
+import { frameSchema } from "./frame.ts";
 import { fittedSchema } from "./fitted.ts";
 import { planShapeSchema } from "./plan.ts";
 import { runSettingsSchema } from "./runSettings.ts";
@@ -26,6 +27,7 @@ export const studySchemaOf = <E, S>(element: z.ZodType<E>, step: z.ZodType<S>) =
     version: z.literal(VERSION),
     name,
     question: z.string().max(4000).default(""),
+    frame: frameSchema.optional().describe("Boundary, assumptions and deciding measures."),
     units: z
       .strictObject({
         time: z.enum(["s", "min", "h", "d"]).default("min"),

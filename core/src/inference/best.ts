@@ -25,11 +25,18 @@ export interface WithBest {
  * replications are taken out, by which all pairs are taken to correlate alike (Nelson and Matejcik 1995); otherwise
  * one variance is assumed. All groups must be of one size.
  */
-export function withBest(groups: Groups, level: number, better: Better, paired: boolean): WithBest[] {
+export function withBest(
+  groups: Groups,
+  level: number,
+  better: Better,
+  paired: boolean,
+  /** Dunnett's value, where who asks knows it already. */
+  valueOf = dunnettOneSided,
+): WithBest[] {
   const sign = better === "more" ? 1 : -1;
   const means = groups.map((g) => sign * momentsOf(g).mean);
   const { meanSquare, dfWithin } = paired ? pairedAnova(groups) : oneWay(groups);
-  const width = dunnettOneSided(level, groups.length, dfWithin) * Math.sqrt((2 * meanSquare) / groups[0].length);
+  const width = valueOf(level, groups.length, dfWithin) * Math.sqrt((2 * meanSquare) / groups[0].length);
   return means.map((mean, i) => {
     const rival = Math.max(...means.filter((_, j) => j !== i));
     const difference = mean - rival;

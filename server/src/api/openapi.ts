@@ -37,8 +37,12 @@ const answers = (status: number, description: string, schema?: z.ZodType) => ({
 const takes = (schema: z.ZodType) => ({ requestBody: { required: true, ...body(schema, "input") } });
 const parameters = [{ name: "id", in: "path", required: true, schema: { type: "string" } }];
 
-/** The API's description, made from the same schemas that check its requests and replies. */
-export const openApi = () => ({
+let known: object | undefined;
+
+/** The API's description, made from the same schemas that check its requests and replies, when first asked for. */
+export const openApi = (): object => (known ??= description());
+
+const description = () => ({
   openapi: "3.1.0",
   info: { title: "Busy Harbor", version: "1", description: "Studies, designs and runs. Served to this machine only." },
   paths: {

@@ -10,7 +10,9 @@ import {
   type MeasureInfo,
   moreLess,
   type PairedComparison,
+  readDeciding,
   type Study,
+  usuallyBetter,
   verdict,
 } from "@busy-harbor/core";
 import type { RunSummary } from "@busy-harbor/core/contract";
@@ -23,6 +25,7 @@ import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
 import { outOfDate } from "../measure/Measure.tsx";
 import { announce } from "../ui/announce.ts";
+import { AllTogether } from "./AllTogether.tsx";
 import { DifferencePlot } from "./DifferencePlot.tsx";
 import { SearchedChoice } from "../ui/SearchedChoice.tsx";
 import { SidePane } from "../ui/SidePane.tsx";
@@ -59,12 +62,15 @@ function Comparing({ study }: { study: Study }) {
   }, [latest, figures, fetchFigures]);
 
   const { run: settings } = study;
+  const deciding = (study.frame?.deciding ?? []).map(({ measure }) => measure);
+  // Those that decide lead.
   const keys =
-    study.comparison.measures.length > 0
-      ? study.comparison.measures
+    deciding.length > 0 || study.comparison.measures.length > 0
+      ? [...deciding, ...study.comparison.measures.filter((key) => !deciding.includes(key))]
       : (compilation?.program ? measuresOf(compilation.program) : [])
           .filter((m) => m.ownerKind === "entity type" && USUAL.includes(m.id))
           .map((m) => m.key);
+  const chosenKeys = keys.filter((key) => !deciding.includes(key));
   const missing = chosen.filter((d) => {
     const run = latest.get(d.id);
     return !run || outOfDate(run, study) || run.finished < settings.replications;
@@ -160,20 +166,26 @@ function Comparing({ study }: { study: Study }) {
                   <span data-tip={info && definitionOf(info)}>
                     {info ? `${info.owner}: ${lowerFirst(info.label)}` : key}
                   </span>
-                  <button
-                    className="pt-0.5 text-soft"
-                    aria-label={`Take ${info?.label ?? key} out`}
-                    onClick={() => setMeasures(keys.filter((k) => k !== key))}
-                  >
-                    <X size={13} />
-                  </button>
+                  {deciding.includes(key) ? (
+                    <span className="shrink-0 text-xs text-soft" data-tip="It is one of the deciding measures in Frame">
+                      decides
+                    </span>
+                  ) : (
+                    <button
+                      className="pt-0.5 text-soft"
+                      aria-label={`Take ${info?.label ?? key} out`}
+                      onClick={() => setMeasures(chosenKeys.filter((k) => k !== key))}
+                    >
+                      <X size={13} />
+                    </button>
+                  )}
                 </li>
               );
             })}
           </ul>
           <AddMeasure
             offered={offered.filter((m) => !keys.includes(m.key))}
-            onAdd={(key) => setMeasures([...keys, key])}
+            onAdd={(key) => setMeasures([...chosenKeys, key])}
           />
         </aside>
       }
@@ -230,6 +242,32 @@ function Comparing({ study }: { study: Study }) {
             )}
           </div>
         )}
+        {chosen.length >= 3 && loaded.every(({ results }) => results) && (
+          <section aria-label="All designs together" className="pb-4">
+            <h2 className="pb-2 font-semibold">All designs together</h2>
+            {keys.map((key) => {
+              const info = offered.find((m) => m.key === key);
+              const columns = loaded.map(({ results }) => columnOf(results!, key));
+              if (!info || columns.some((column) => column === undefined)) return null;
+              const better =
+                study.frame?.deciding.find(({ measure }) => measure === key)?.better ?? usuallyBetter(info);
+              return (
+                <AllTogether
+                  key={key}
+                  study={study}
+                  info={info}
+                  better={better}
+                  names={loaded.map(({ design }) => design.name)}
+                  columns={columns as Column[]}
+                  paired={loaded.every(({ results }) => arePairs(base.results!.run, results!.run))}
+                />
+              );
+            })}
+          </section>
+        )}
+        {chosen.length >= 3 && base?.results && others.some(({ results }) => results) && (
+          <h2 className="pb-2 font-semibold">Each against {base.design.name}</h2>
+        )}
         {chosen.length >= 2 &&
           base?.results &&
           others.map(
@@ -240,9 +278,12 @@ function Comparing({ study }: { study: Study }) {
           <p className="max-w-3xl pt-4 text-xs text-soft">
             Paired t intervals of the differences, other minus baseline, replication by replication (Law 2015, section
             10.2.1). They assume near-normal mean differences. Each interval holds by itself at{" "}
-            {formatNumber(settings.level * 100)} %; over {keys.length} measures the chance that all hold is lower (at
-            least {formatNumber(Math.max(0, 1 - keys.length * (1 - settings.level)) * 100)} % by Bonferroni's
-            inequality).
+            {formatNumber(settings.level * 100)} %
+            {keys.length > 1 &&
+              `; over ${keys.length} measures the chance that all hold is lower (at least ${formatNumber(
+                Math.max(0, 1 - keys.length * (1 - settings.level)) * 100,
+              )} % by Bonferroni's inequality)`}
+            .
           </p>
         )}
       </main>
@@ -340,22 +381,22 @@ interface Row {
   readonly other: number;
   readonly comparison: PairedComparison | undefined;
   readonly unit: { readonly symbol: string; readonly factor: number };
+  /** The smallest difference that matters, in SI units. */
+  readonly matters: number | undefined;
 }
 
 function Pair({ study, base, other, keys }: { study: Study; base: Results; other: Results; keys: readonly string[] }) {
   const { level } = study.run;
-  const paired =
-    base.run.settings.seed === other.run.settings.seed &&
-    base.run.settings.length === other.run.settings.length &&
-    base.run.settings.warmUp === other.run.settings.warmUp &&
-    base.run.settings.ends === other.run.settings.ends &&
-    base.run.settings.kind === other.run.settings.kind;
+  const paired = arePairs(base.run, other.run);
+  const deciding = readDeciding(study.frame?.deciding ?? [], base.measures);
   const rows = keys.flatMap((key): Row[] => {
     const [a, b] = [columnOf(base, key), columnOf(other, key)];
     const info = base.measures.find((m) => m.key === key) ?? other.measures.find((m) => m.key === key);
     if (!info) return [];
     const unit = displayUnit(info.dimension, study.units);
-    return [{ info, unit, base: mean(a), other: mean(b), comparison: a && b ? compareInStep(a, b, level) : undefined }];
+    const matters = deciding.find((one) => one.deciding.measure === key)?.matters;
+    const comparison = a && b ? compareInStep(a, b, level) : undefined;
+    return [{ info, unit, matters, base: mean(a), other: mean(b), comparison }];
   });
   return (
     <section className="pb-6">
@@ -383,7 +424,7 @@ function Pair({ study, base, other, keys }: { study: Study; base: Results; other
             </tr>
           </thead>
           <tbody>
-            {rows.map(({ info, unit, base: a, other: b, comparison }) => (
+            {rows.map(({ info, unit, base: a, other: b, comparison, matters }) => (
               <tr
                 key={info.key}
                 className="[&>td]:border-b [&>td]:border-line/60 [&>td]:px-3 [&>td]:py-2"
@@ -405,6 +446,11 @@ function Pair({ study, base, other, keys }: { study: Study; base: Results; other
                   {comparison
                     ? verdict(comparison, level, moreLess(dimensionSymbol(info.dimension) === "s"), unit)
                     : "only one of the two has this"}
+                  {comparison && matters !== undefined && comparison.difference.n > 1 && (
+                    <span className="block text-xs font-normal text-soft" data-matters>
+                      {mattersWords(comparison, matters)}
+                    </span>
+                  )}
                   {comparison && Number.isFinite(comparison.varianceRemoved) && comparison.varianceRemoved > 0.01 && (
                     <span className="block text-xs font-normal text-soft">
                       pairing removed {formatNumber(comparison.varianceRemoved * 100, 2)} % of the variance
@@ -418,6 +464,16 @@ function Pair({ study, base, other, keys }: { study: Study; base: Results; other
       )}
     </section>
   );
+}
+
+/** Whether replications of one number had the same random numbers and the same time in both runs. */
+const arePairs = ({ settings: a }: RunSummary, { settings: b }: RunSummary): boolean =>
+  a.seed === b.seed && a.length === b.length && a.warmUp === b.warmUp && a.ends === b.ends && a.kind === b.kind;
+
+/** Whether a difference matters, by the smallest that does. */
+function mattersWords({ low, high }: PairedComparison, matters: number): string {
+  if (low > -matters && high < matters) return "whichever it is, too small to matter";
+  return low >= matters || high <= -matters ? "enough to matter" : "it may matter or not: more replications would tell";
 }
 
 function columnOf(results: Results, key: string): Column | undefined {

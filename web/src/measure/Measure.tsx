@@ -11,10 +11,12 @@ import { useCompiled } from "../state/compiled.ts";
 import { SHOWN_ROWS, useRuns } from "../state/runs.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { useOfferOf } from "../commands/commandStore.ts";
+import { DecidingFirst } from "./DecidingFirst.tsx";
 import { exportRun } from "./exportRun.ts";
 import { type Reading, readingsOf } from "./readings.ts";
 import { SidePane } from "../ui/SidePane.tsx";
 import { ResultsTable } from "./ResultsTable.tsx";
+import { useSlowly } from "./useSlowly.ts";
 import { RunSettingsForm } from "./RunSettingsForm.tsx";
 
 /** Writing spreadsheets is fetched when it is asked for. */
@@ -159,6 +161,13 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
     [loaded, study.units, study.run.level],
   );
   const n = readings.length > 0 ? run.finished : 0;
+  const slow = useSlowly(useMemo(() => ({ key: run.id, readings }), [run.id, readings]));
+  const settled = active ? slow.readings : readings;
+  const [picked, setPicked] = useState<string>();
+  const pick = (key: string) => {
+    setPicked(key);
+    document.getElementById("measure-chart")?.scrollIntoView({ block: "center", behavior: "smooth" });
+  };
   const exportCsv = () =>
     void exportRun(run, study.units, study.run.level).catch((error: unknown) =>
       announce(error instanceof Error ? error.message : String(error), true),
@@ -272,8 +281,17 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
         </div>
       )}
       {run.settings.kind === "long" && n > 2 && <BatchCheck readings={readings} />}
+      {n > 0 && <DecidingFirst study={study} readings={settled} onPick={pick} />}
       {n > 0 && <StateShares readings={readings} />}
-      {n > 0 && <ResultsTable run={run} readings={readings} one={COUNTED_IN[run.settings.kind][0]} />}
+      {n > 0 && (
+        <ResultsTable
+          run={run}
+          readings={readings}
+          one={COUNTED_IN[run.settings.kind][0]}
+          picked={picked}
+          onPick={setPicked}
+        />
+      )}
       {n > SHOWN_ROWS && (
         <p className="pt-2 text-xs text-soft">
           Dots are those of the first {formatNumber(SHOWN_ROWS)} {COUNTED_IN[run.settings.kind][1]}; means and intervals

@@ -34,14 +34,18 @@ export function ResultsTable({
   run,
   readings,
   one,
+  picked,
+  onPick,
 }: {
   run: RunSummary;
   readings: readonly Reading[];
   /** What a dot is. */ one: string;
+  /** Key of the measure that is drawn; undefined for the one that is drawn at first. */
+  picked: string | undefined;
+  onPick: (key: string) => void;
 }) {
   const [filter, setFilter] = useState("");
   const [kind, setKind] = useState("");
-  const [picked, setPicked] = useState<string>();
   const [seen, setSeen] = useState<readonly number[]>(NONE);
   const slow = useSlowly(useMemo(() => ({ key: run.id, readings }), [run.id, readings]));
   const shown = readings.length > MANY ? slow.readings : readings;
@@ -70,10 +74,11 @@ export function ResultsTable({
     [],
   );
   // Of a block of rows the one that was there stays.
-  const pick = useCallback((ids: readonly string[]) => ids.length === 1 && setPicked(ids[0]), []);
+  const pick = useCallback((ids: readonly string[]) => ids.length === 1 && onPick(ids[0]), [onPick]);
 
   return (
     <>
+      <div id="measure-chart" />
       {current && <ReplicationChart reading={current} values={values} one={one} />}
       <div className="flex flex-wrap items-center gap-2 pt-4 pb-2">
         <input

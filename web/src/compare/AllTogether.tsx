@@ -1,0 +1,206 @@
+import { displayUnit, formatNumber, type MeasureInfo, meanInterval, type Study } from "@busy-harbor/core";
+import {
+  type Anova,
+  type Better,
+  bonferroni,
+  dunnettOneSided,
+  equalVariances,
+  type Groups,
+  groupingLetters,
+  oneWay,
+  pairedAnova,
+  subsetOfBest,
+  welchAnova,
+  withBest,
+  type WithBest,
+} from "@busy-harbor/core/inference";
+import { useMemo } from "react";
+import type { Column } from "../state/figures.ts";
+
+interface Props {
+  readonly study: Study;
+  readonly info: MeasureInfo;
+  readonly better: Better;
+  /** Names of the designs, and the values of each by replication. */
+  readonly names: readonly string[];
+  readonly columns: readonly Column[];
+  /** Whether replications of one number had the same random numbers. */
+  readonly paired: boolean;
+}
+
+interface Compared {
+  readonly groups: Groups;
+  readonly anova: Anova;
+  readonly letters: readonly string[];
+  readonly best: readonly WithBest[];
+  readonly subset: readonly boolean[];
+  /** Chance of such different variances where they are one. */
+  readonly variances: number;
+}
+
+/** Several designs by one measure: who may be the best, who cannot be told apart, and by which method. */
+export function AllTogether({ study, info, better, names, columns, paired }: Props) {
+  const { level } = study.run;
+  const unit = displayUnit(info.dimension, study.units);
+  const found = useMemo(() => compare(columns, level, better, paired), [columns, level, better, paired]);
+  if (!found) return null;
+  const { groups, anova, letters, best, subset, variances } = found;
+  const intervals = groups.map((values) =>
+    meanInterval(
+      values.map((v) => v / unit.factor),
+      level,
+    ),
+  );
+  const order = intervals
+    .map((_, i) => i)
+    .sort((a, b) => {
+      const by = intervals[a].mean - intervals[b].mean;
+      return better === "less" ? by : -by;
+    });
+  const low = Math.min(...intervals.map(({ mean, halfWidth }) => mean - halfWidth));
+  const high = Math.max(...intervals.map(({ mean, halfWidth }) => mean + halfWidth));
+  const winners = order.filter((i) => subset[i]);
+  const percent = `${formatNumber(level * 100)} %`;
+  return (
+    <section className="panel mb-4 px-4 py-3" data-testid="all-together" data-measure={info.key}>
+      <h3 className="font-semibold">
+        <span className="font-normal text-soft">{info.owner}: </span>
+        {info.label}
+        {unit.symbol && <span className="font-normal text-soft">, {unit.symbol}</span>}
+      </h3>
+      <p className="pb-2" data-testid="winners">
+        {winners.length === 1
+          ? `${names[winners[0]]} is the best with ${percent} confidence.`
+          : `The best is one of ${said(winners.map((i) => names[i]))}, with ${percent} confidence; ${better === "less" ? "less" : "more"} is better.`}
+      </p>
+      <table className="w-full border-separate border-spacing-x-3 border-spacing-y-1">
+        <thead className="text-left text-xs text-soft">
+          <tr>
+            <th className="font-normal">Design</th>
+            <th className="text-right font-normal">Mean</th>
+            <th className="text-right font-normal">± half-width</th>
+            <th className="w-[240px] font-normal">Interval of the mean</th>
+            <th className="font-normal" data-tip="Two that share a letter cannot be told apart.">
+              Letters
+            </th>
+            <th className="text-right font-normal" data-tip="Its mean minus that of the best of the others.">
+              Against the best of the others
+            </th>
+            <th className="font-normal">Best?</th>
+          </tr>
+        </thead>
+        <tbody>
+          {order.map((i) => (
+            <tr key={names[i]} className={subset[i] ? "" : "text-soft"}>
+              <td className="font-medium">{names[i]}</td>
+              <td className="mono text-right">{formatNumber(intervals[i].mean)}</td>
+              <td className="mono text-right">{formatNumber(intervals[i].halfWidth, 2)}</td>
+              <td>
+                <Bar interval={intervals[i]} low={low} high={high} marked={subset[i]} />
+              </td>
+              <td className="mono">{letters[i]}</td>
+              <td className="mono text-right">
+                {formatNumber(best[i].low / unit.factor, 3)} to {formatNumber(best[i].high / unit.factor, 3)}
+              </td>
+              <td>
+                {best[i].isBest || (subset[i] && winners.length === 1) ? "the best" : subset[i] ? "may be" : "no"}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="pt-2 text-xs text-soft">
+        {anovaWords(anova)}{" "}
+        {paired
+          ? `Letters: paired t of all ${(names.length * (names.length - 1)) / 2} pairs, jointly at ${percent} (Bonferroni).`
+          : `Letters: Welch's t of all pairs, jointly at ${percent} (Bonferroni).`}{" "}
+        Against the best: simultaneous intervals{" "}
+        {paired ? "under common random numbers (Nelson and Matejcik 1995)" : "(Hsu 1984)"}, cut off at 0, jointly at{" "}
+        {percent}. Set of the best: screening of {paired ? "pairs" : "means"} (Nelson and others 2001). All assume
+        near-normal means.
+        {!paired && variances < 0.05 && " Variances differ (Brown and Forsythe 1974), so Welch's form is given."}
+      </p>
+    </section>
+  );
+}
+
+function anovaWords({ method, f, dfBetween, dfWithin, p }: Anova): string {
+  const form = {
+    paired: "Analysis of variance with replications as blocks",
+    welch: "Welch's analysis of variance",
+    "one-way": "One-way analysis of variance",
+  }[method];
+  const chance = p < 0.0001 ? "below 0.0001" : formatNumber(p, 3);
+  return `${form}: F(${dfBetween}, ${formatNumber(dfWithin, 3)}) = ${formatNumber(f, 4)}, p ${p < 0.0001 ? chance : `= ${chance}`}.`;
+}
+
+const said = (names: readonly string[]): string =>
+  names.length < 2 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
+
+/** The replications that all have, and what can be said of them; nothing for fewer than three. */
+function compare(columns: readonly Column[], level: number, better: Better, paired: boolean): Compared | undefined {
+  const common = columns[0].replications.filter((r) =>
+    columns.every((column) => {
+      const at = column.replications.indexOf(r);
+      return at >= 0 && Number.isFinite(column.values[at]);
+    }),
+  );
+  if (common.length < 3) return undefined;
+  const groups = columns.map((column) => common.map((r) => column.values[column.replications.indexOf(r)]));
+  const variances = paired ? 1 : equalVariances(groups);
+  const pairs = bonferroni(groups, level, paired);
+  const apart = (a: number, b: number) =>
+    pairs.some(
+      (pair) => ((pair.a === a && pair.b === b) || (pair.a === b && pair.b === a)) && (pair.low > 0 || pair.high < 0),
+    );
+  const means = groups.map((values) => meanInterval(values, level).mean);
+  return {
+    groups,
+    anova: paired ? pairedAnova(groups) : variances < 0.05 ? welchAnova(groups) : oneWay(groups),
+    letters: groupingLetters(means, apart, better),
+    best: withBest(groups, level, better, paired, knownDunnett),
+    subset: subsetOfBest(groups, level, better, paired),
+    variances,
+  };
+}
+
+const dunnetts = new Map<string, number>();
+
+/** The same value is asked for by every measure: it is worked out once. */
+function knownDunnett(p: number, groups: number, df: number): number {
+  const key = `${p} ${groups} ${df}`;
+  let value = dunnetts.get(key);
+  if (value === undefined) dunnetts.set(key, (value = dunnettOneSided(p, groups, df)));
+  return value;
+}
+
+const WIDTH = 230;
+
+function Bar({
+  interval: { mean, halfWidth },
+  low,
+  high,
+  marked,
+}: {
+  interval: { readonly mean: number; readonly halfWidth: number };
+  low: number;
+  high: number;
+  marked: boolean;
+}) {
+  const x = (v: number) => (high > low ? 6 + ((v - low) / (high - low)) * (WIDTH - 12) : WIDTH / 2);
+  const colour = marked ? "var(--color-action)" : "var(--color-soft)";
+  return (
+    <svg width={WIDTH} height={18} aria-hidden className="block">
+      <line x1={0} x2={WIDTH} y1={9} y2={9} stroke="var(--color-line)" />
+      <line x1={x(mean - halfWidth)} x2={x(mean + halfWidth)} y1={9} y2={9} stroke={colour} strokeWidth={3} />
+      <circle
+        cx={x(mean)}
+        cy={9}
+        r={4.5}
+        fill={marked ? colour : "var(--color-sheet)"}
+        stroke={colour}
+        strokeWidth={2}
+      />
+    </svg>
+  );
+}
