@@ -68,6 +68,21 @@ await person.driver.wait(async () => (await person.text("main")).includes("pairi
 await person.driver.sleep(600);
 await keep("compare");
 
+await person.click("Frame");
+await person.find("[data-testid=in-words]");
+await person.driver.sleep(400);
+await keep("frame");
+
+// Three designs of the workshop.
+await person.go(server.url);
+await person.click("Hull workshop");
+await person.onFloor("Survey");
+await person.click("Compare");
+await (await person.find("[data-testid=run-missing]")).click();
+await person.find("[data-testid=all-together]", 120_000);
+await person.driver.sleep(800);
+await keep("together");
+
 // Shifts, crews and breakdowns.
 await person.go(server.url);
 await person.click("Container workshop");

@@ -47,10 +47,15 @@ export function welchT(
  * All pairs at a joint level, where observations are independent and normal with one variance: by the studentized
  * range (Tukey 1953; Kramer 1956 for groups of different sizes).
  */
-export function tukey(groups: Groups, level: number): Pair[] {
+export function tukey(
+  groups: Groups,
+  level: number,
+  /** The studentized range's value, where who asks knows it already. */
+  valueOf = studentizedRangeQuantile,
+): Pair[] {
   const { meanSquare, dfWithin } = oneWay(groups);
   const each = groups.map(momentsOf);
-  const q = studentizedRangeQuantile(level, groups.length, dfWithin);
+  const q = valueOf(level, groups.length, dfWithin);
   return everyTwo(groups.length).map(([a, b]) => {
     const error = Math.sqrt((meanSquare / 2) * (1 / each[a].n + 1 / each[b].n));
     const difference = each[b].mean - each[a].mean;
@@ -60,7 +65,10 @@ export function tukey(groups: Groups, level: number): Pair[] {
       difference,
       low: difference - q * error,
       high: difference + q * error,
-      p: 1 - studentizedRangeCdf(Math.abs(difference) / error, groups.length, dfWithin),
+      // It takes a while, and not all who compare ask for it.
+      get p() {
+        return 1 - studentizedRangeCdf(Math.abs(difference) / error, groups.length, dfWithin);
+      },
     };
   });
 }

@@ -60,7 +60,7 @@ export function autocorrelations(values: readonly number[], lags: number): numbe
   });
 }
 
-/** Von Neumann's (1941) ratio: squared differences of neighbours over those from the mean; about 2 where independent. */
+/** Von Neumann's (1941) ratio: squared differences of neighbours over those from the mean; 2 where independent. */
 export function vonNeumannRatio(values: readonly number[]): number {
   const mean = values.reduce((sum, v) => sum + v, 0) / values.length;
   const squares = values.reduce((sum, v) => sum + (v - mean) ** 2, 0);

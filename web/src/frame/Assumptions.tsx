@@ -5,7 +5,7 @@ import { Choice } from "../ui/Choice.tsx";
 import { DateField } from "../ui/DateField.tsx";
 import { SortableList } from "../ui/SortableList.tsx";
 import { moved } from "../ui/sorting.ts";
-import type { EditFrame } from "./Frame.tsx";
+import type { EditFrame } from "./edit.ts";
 
 const STATES = [
   { value: "open", label: "open" },

@@ -18,14 +18,14 @@ import { Choice } from "../ui/Choice.tsx";
 import { SearchedChoice } from "../ui/SearchedChoice.tsx";
 import { SortableList } from "../ui/SortableList.tsx";
 import { moved } from "../ui/sorting.ts";
-import type { EditFrame } from "./Frame.tsx";
+import type { EditFrame } from "./edit.ts";
 
 const BETTER = [
   { value: "less", label: "less is better" },
   { value: "more", label: "more is better" },
 ] as const;
 
-/** The measures that decide, each with which direction is better, a target, and the smallest difference that matters. */
+/** The measures that decide: for each which direction is better, a target, and the smallest difference that matters. */
 export function DecidingMeasures({
   study,
   frame,

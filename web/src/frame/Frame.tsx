@@ -5,12 +5,10 @@ import { useDesign, useStudy } from "../state/study.ts";
 import { Assumptions } from "./Assumptions.tsx";
 import { DecidingMeasures } from "./DecidingMeasures.tsx";
 import { DesignInWords } from "./DesignInWords.tsx";
+import type { EditFrame } from "./edit.ts";
 
 /** What is framed of a study that has said nothing yet. */
 const NOTHING: StudyFrame = frameSchema.parse({});
-
-/** Changes what a study is about, as a step to undo; `key` is that of what is typed. */
-export type EditFrame = (what: string, recipe: (frame: StudyFrame) => void, key?: string) => void;
 
 /** The Frame stage: the question, what it is about and what decides it; the design on screen in words beside it. */
 export function Frame() {

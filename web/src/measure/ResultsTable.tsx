@@ -50,7 +50,13 @@ export function ResultsTable({
   const slow = useSlowly(useMemo(() => ({ key: run.id, readings }), [run.id, readings]));
   const shown = readings.length > MANY ? slow.readings : readings;
   const kinds = useMemo(() => [...new Set(shown.map((r) => r.measure.ownerKind))], [shown]);
-  const rows = useMemo(() => (kind ? shown.filter((r) => r.measure.ownerKind === kind) : shown), [shown, kind]);
+  const [withZeros, setWithZeros] = useState(false);
+  const ofKind = useMemo(() => (kind ? shown.filter((r) => r.measure.ownerKind === kind) : shown), [shown, kind]);
+  // What is 0 in every replication tells nothing by itself: it is left out, and said.
+  const told = useMemo(() => ofKind.filter(({ interval }) => !isAlwaysZero(interval)), [ofKind]);
+  const zeros = ofKind.length - told.length;
+  // Who searches finds it.
+  const rows = withZeros || filter.trim() !== "" ? ofKind : told;
   const current =
     shown.find((r) => r.measure.key === picked) ??
     shown.find((r) => r.measure.measure === "timeInSystem" && r.measure.part === "mean") ??
@@ -96,7 +102,19 @@ export function ResultsTable({
           onChange={setKind}
         />
         <ColumnsMenu model={model} />
-        <span className="text-soft">{model.found.length} measures</span>
+        <span className="text-soft">
+          {model.found.length} measures
+          {zeros > 0 && rows === told && `; ${zeros} that are always 0 are left out`}
+        </span>
+        {zeros > 0 && filter.trim() === "" && (
+          <button
+            className="text-action underline-offset-2 hover:underline"
+            onClick={() => setWithZeros(!withZeros)}
+            data-testid="zeros"
+          >
+            {withZeros ? "Leave out what is always 0" : "Show them"}
+          </button>
+        )}
       </div>
       <div
         className="panel flex flex-col overflow-hidden"
@@ -116,6 +134,9 @@ export function ResultsTable({
     </>
   );
 }
+
+/** Whether a figure was 0 in every replication. */
+const isAlwaysZero = ({ n, min, max }: Reading["interval"]): boolean => n > 0 && min === 0 && max === 0;
 
 const NONE: readonly number[] = [];
 const NO_IDS: readonly string[] = [];

@@ -16,7 +16,7 @@ export interface Remark {
 const MOST_EACH = 2;
 /** Shares of time below this are not worth a word. */
 const LEAST_SHARE = 0.02;
-/** A level at the end so many times its average has grown all the while: one that rises evenly from nothing ends at twice. */
+/** A level so many times its average at the end has grown: one that rises evenly from nothing ends at twice that. */
 const GROWN = 1.5;
 
 /** What deserves a look, the weightiest first. */
