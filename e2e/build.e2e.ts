@@ -252,6 +252,11 @@ test.each(["chart", "night"])(
     await person.click("Foot passengers for the 9:10");
     const desks = await person.onFloor("Ticket desks");
     await check("design card");
+    await person.click("Frame");
+    await person.find("[data-testid=in-words]");
+    await check("frame");
+    await person.click("Build");
+    await person.onFloor("Ticket desks");
     await person.clickAt(desks.x, desks.y);
     await person.sees("Takes entities from");
     await check("element card");

@@ -84,7 +84,7 @@ test("what decides is said in Frame, and leads Measure and Compare", async () =>
   expect(await (await person.find("[data-testid=deciding] [data-verdict]")).getAttribute("data-verdict")).toMatch(
     /met|missed|open/,
   );
-  await person.sees("Desk is the busiest");
+  await person.sees("Busiest: Desk");
 
   await person.click("Compare");
   await (await person.find("#compare-d3")).click();

@@ -47,7 +47,7 @@ test("a system that settles is told by what is busiest and where the longest lin
       reading("Crate/inSystem.mean", 4.8, { ...type, sd: 0.4 }),
       reading("Desk/state.blocked", 0.01),
     ),
-  ).toEqual(["Desk is the busiest: at work 80 % of its time.", "3.2 stand in line at Desk on average, up to 14."]);
+  ).toEqual(["Busiest: Desk, at work 80 % of the time.", "Longest line: Desk, 3.2 in it on average, up to 14."]);
 });
 
 test("growth comes first, then the lost, what is at its limit, and what holds work up", () => {
@@ -62,10 +62,10 @@ test("growth comes first, then the lost, what is at its limit, and what holds wo
     reading("Crate/inSystem.mean", 20, { ...type, sd: 2 }),
   ]);
   expect(found.map(({ weight }) => weight)).toEqual([5, 4, 4, 3, 2, 2]);
-  expect(found[0].text).toMatch(/^Crate may grow without end: 40 in the system at the end, 20 on average/);
-  expect(found[1].text).toBe("12 Crate are lost for want of room.");
-  expect(found[3].text).toMatch(/^Desk works 99 % of its time/);
-  expect(found[4].text).toMatch(/^Scales is blocked 30 %/);
+  expect(found[0].text).toMatch(/^Crate: 40 in the system at the end, 20 on average\. Their number may grow/);
+  expect(found[1].text).toBe("Crate: 12 lost for want of room.");
+  expect(found[3].text).toMatch(/^Desk: at work 99 % of the time/);
+  expect(found[4].text).toMatch(/^Scales: blocked 30 %/);
 });
 
 test("what is more at the end by chance, or in a single sample, is no growth", () => {

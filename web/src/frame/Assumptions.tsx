@@ -59,13 +59,13 @@ export function Assumptions({ frame, edit }: { frame: StudyFrame; edit: EditFram
                 />
                 <Choice
                   label={`State of assumption ${i + 1}`}
-                  className={`w-32! shrink-0 ${one.state === "refuted" ? "text-buoy-deep" : ""}`}
+                  className={`w-28! shrink-0 ${one.state === "refuted" ? "text-buoy-deep" : ""}`}
                   value={one.state}
                   options={STATES}
                   onChange={(state) => change(id, `state/${state}`, (a) => void (a.state = state))}
                 />
                 <input
-                  className="field w-32! shrink-0"
+                  className="field w-40! shrink-0"
                   aria-label={`Who said so of assumption ${i + 1}`}
                   placeholder="who said so"
                   maxLength={200}

@@ -61,7 +61,7 @@ export function DecidingFirst({
       ) : (
         <p className="pb-4 text-soft">
           No deciding measures are set:{" "}
-          <Link className="text-action underline-offset-2 hover:underline" to={`/study/${studyId}/frame`}>
+          <Link className="text-action underline underline-offset-2" to={`/study/${studyId}/frame`}>
             Frame
           </Link>{" "}
           says which figures decide, and they then stand here first.

@@ -42,13 +42,13 @@ export function worthALook(readings: readonly Reading[]): Remark[] {
     ...worst(
       of("lost").filter(({ measure }) => measure.ownerKind === "entity type"),
       Number.MIN_VALUE,
-      (r) => `${figure(r)} ${r.measure.owner} are lost for want of room.`,
+      (r) => `${r.measure.owner}: ${figure(r)} lost for want of room.`,
       4,
     ),
     ...worst(
       of("gaveUp.share"),
       LEAST_SHARE,
-      (r) => `${percent(r.interval)} of those who wait at ${r.measure.owner} give up.`,
+      (r) => `${r.measure.owner}: ${percent(r.interval)} of those who wait give up.`,
       4,
     ),
     ...worst(
@@ -61,21 +61,21 @@ export function worthALook(readings: readonly Reading[]): Remark[] {
       works,
       0.95,
       (r) =>
-        `${r.measure.owner} works ${percent(r.interval)} of its time: a little more to do, and its line grows without end.`,
+        `${r.measure.owner}: at work ${percent(r.interval)} of the time; a little more to do, and the line there grows without end.`,
       3,
     ),
     ...share(
       "blocked",
-      (owner, p) => `${owner} is blocked ${p} of the time: those it has finished find no room ahead.`,
+      (owner, p) => `${owner}: blocked ${p} of the time, as what is finished there finds no room ahead.`,
       2,
     ),
-    ...share("needing", (owner, p) => `${owner} waits ${p} of the time for a resource.`, 2),
-    ...share("down", (owner, p) => `${owner} is down ${p} of the time.`, 2),
+    ...share("needing", (owner, p) => `${owner}: waiting for a resource ${p} of the time.`, 2),
+    ...share("down", (owner, p) => `${owner}: down ${p} of the time.`, 2),
     ...busiest(works),
     ...worst(
       lines,
       0.5,
-      (r) => `${standing(r)} in line at ${r.measure.owner} on average${upTo(r, readings)}.`,
+      (r) => `Longest line: ${r.measure.owner}, ${figure(r)} in it on average${upTo(r, readings)}.`,
       1,
     ).slice(0, 1),
   ];
@@ -94,7 +94,7 @@ function growing(readings: readonly Reading[]): Remark[] {
     return [
       {
         key: end.measure.key,
-        text: `${end.measure.owner} may grow without end: ${figure(end)} in the system at the end, ${figure(mean)} on average. Means over such a run tell more of its length than of the system.`,
+        text: `${end.measure.owner}: ${figure(end)} in the system at the end, ${figure(mean)} on average. Their number may grow without end; means over such a run tell more of its length than of the system.`,
         weight: 5,
         size: end.interval.mean,
       },
@@ -110,7 +110,7 @@ function busiest(works: readonly Reading[]): Remark[] {
   return [
     {
       key,
-      text: `${owner} is the busiest: at work ${percent(first.interval)} of its time.`,
+      text: `Busiest: ${owner}, at work ${percent(first.interval)} of the time.`,
       weight: 1,
       size: Infinity,
     },
@@ -119,7 +119,6 @@ function busiest(works: readonly Reading[]): Remark[] {
 
 const percent = ({ mean }: Interval): string => `${formatNumber(mean * 100, 3)} %`;
 const figure = ({ interval }: Reading): string => formatNumber(interval.mean, 3);
-const standing = (r: Reading): string => `${figure(r)} ${r.interval.mean === 1 ? "stands" : "stand"}`;
 
 /** The most that ever stood there, over all replications. */
 function upTo({ measure }: Reading, readings: readonly Reading[]): string {
