@@ -3,13 +3,13 @@ import { useStage } from "./support/stage.ts";
 
 const stage = useStage();
 
-const desk = (id: string, name: string, capacity: string, more: object = {}) => ({
+const desk = (id: string, name: string, capacity: string, more: object = {}, time = "exponential(4 min)") => ({
   id,
   name,
   entityTypes: [{ id: "t1", name: "Visitor" }],
   elements: [
     { id: "in", kind: "arrivals", name: "Door", at: [0, 0], entityType: "t1", between: "exponential(3 min)" },
-    { id: "s", kind: "station", name: "Desk", at: [14, 0], time: "exponential(4 min)", capacity },
+    { id: "s", kind: "station", name: "Desk", at: [14, 0], time, capacity },
     { id: "out", kind: "departures", name: "Street", at: [28, 0] },
   ],
   links: [
@@ -97,5 +97,36 @@ test("what decides is said in Frame, and leads Measure and Compare", async () =>
   expect(together).toMatch(/Six clerks[^]*\na [^]*Three clerks[^]*Two clerks[^]*\nc .*no/);
   expect(await person.text("[data-testid=winners]")).toMatch(/with 95 % confidence/);
   await person.sees("enough to matter");
+  expect(await person.errors()).toEqual([]);
+});
+
+test("a warm-up is suggested from how levels settle, and taken with a click", async () => {
+  const { person, server } = stage;
+  // An empty start of a desk that is nearly always busy, seen over hundreds of times its service.
+  const study = {
+    ...STUDY,
+    name: "Long desk",
+    run: { length: "40 d", replications: 5 },
+    designs: [desk("d1", "One clerk", "1", {}, "exponential(2.7 min)")],
+  };
+  const reply = await fetch(`${server.url}/api/studies`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ study }),
+  });
+  const { id } = (await reply.json()) as { id: string };
+  await person.go(`${server.url}/study/${id}/measure`);
+  await person.click("See how it settles …");
+  await person.find("[data-testid=suggestion]", 60_000);
+  await person.sees("Visitor: In system, average");
+  const said = /suggests a warm-up of ([\d.]+ \w+)\./.exec(await person.text("[data-testid=suggestion]"))?.[1];
+  expect(said).toBeDefined();
+  expect(await person.driver.findElements(By.css("[data-testid=warm-up-dialog] .recharts-line"))).toHaveLength(2);
+  await person.click(`Take ${said}`);
+  await person.sees(`The warm-up is ${said} now.`);
+  expect(((await saved(id)).run as { warmUp: string }).warmUp).toBe(said);
+  await person.chord("\uE009", "z");
+  await person.driver.sleep(300);
+  expect(((await saved(id)).run as { warmUp: string }).warmUp).toBe("0 h");
   expect(await person.errors()).toEqual([]);
 });

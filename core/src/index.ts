@@ -50,6 +50,7 @@ export * from "./compile/geometry.ts";
 export { unitOfColumn } from "./compile/resolve/cells.ts";
 export * from "./compile/renameUses.ts";
 export { type Departed, type Observe, observationTable } from "./compile/observations.ts";
+export { settles, settlingOf } from "./compile/settling.ts";
 export { type WrittenTable, writtenTables } from "./compile/writtenTables.ts";
 export * from "./compile/randomSources.ts";
 export * from "./compile/routes.ts";

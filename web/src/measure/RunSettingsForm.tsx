@@ -1,18 +1,37 @@
 import { Checkbox } from "../ui/Checkbox.tsx";
 import type { Problem, Study } from "@busy-harbor/core";
-import { useMemo } from "react";
+import { lazy, Suspense, useMemo, useState } from "react";
 import { ChoiceRow, TextRow } from "../build/fields.tsx";
-import { useStudy } from "../state/study.ts";
+import { useDesign, useStudy } from "../state/study.ts";
 import { numberWithin, useKept } from "../ui/useKept.ts";
 import { PeriodForm } from "./PeriodForm.tsx";
+
+const WarmUpDialog = lazy(() => import("./WarmUpDialog.tsx"));
 
 /** Run settings of the study. Whole numbers keep what is typed until it can be read. */
 export function RunSettingsForm({ study, problems }: { study: Study; problems: readonly Problem[] }) {
   const change = useStudy((s) => s.change);
   const { run } = study;
+  const design = useDesign();
+  const [settling, setSettling] = useState(false);
+  const canRun = !problems.some(({ severity }) => severity === "error");
   return (
     <div data-testid="run-settings">
       <PeriodForm study={study} problems={problems} />
+      <div className="pb-1 pl-[116px]">
+        <button
+          className="text-action underline-offset-2 hover:underline disabled:text-soft"
+          disabled={!canRun}
+          onClick={() => setSettling(true)}
+        >
+          See how it settles …
+        </button>
+      </div>
+      {settling && design && (
+        <Suspense>
+          <WarmUpDialog study={study} designId={design.id} onClose={() => setSettling(false)} />
+        </Suspense>
+      )}
       <ChoiceRow
         name="kind"
         label="Type"
