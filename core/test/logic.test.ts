@@ -718,3 +718,21 @@ test("signals that nobody gives, and places where nothing is kept, are told", ()
     "warning nothing-kept s2.place",
   ]);
 });
+
+test("a rule of the system acts on dates, those before the start and in nights that are skipped left out", () => {
+  const dated = (times: string, run: Loose = {}) =>
+    line({
+      variables: N,
+      measures: [ended("m", "N")],
+      rules: [system("at dates", [set(["N", "N * 100 + clock / 1 h"])], { times })],
+      run: { length: "30 h", start: "2026-03-02T09:00", ...run },
+    });
+  expect(values(dated("2026-03-02 12:00, 2026-03-01 10:00, 2026-03-03T11:00"))("m/end")).toBe(3 * 100 + 26);
+  expect(values(dated("2026-03-03"))("m/end")).toBe(15);
+  expect(values(dated("2026-03-02 09:00"))("m/end")).toBe(0);
+  const nights = { nights: "skipped", opens: "08:00", closes: "18:00" };
+  // The second day begins after nine hours; midnight never comes.
+  expect(values(dated("2026-03-03 00:00, 2026-03-03 10:00", nights))("m/end")).toBe(11);
+  expect(problemsOf(dated("5 June")).map(({ code, field }) => `${code} ${field}`)).toEqual(["bad-times times"]);
+  expect(problemsOf(dated(""))).toHaveLength(1);
+});

@@ -38,6 +38,7 @@ export function eventWords(
   if (of === "system") {
     if (event === "every") return `${every.trim() || "some time"} has passed, again and again`;
     if (event === "at times") return `it is ${times.trim() || "a time of day"}`;
+    if (event === "at dates") return `it is ${times.trim() || "a date"}`;
     if (event === "changes") return `${value.trim() || "a value"} changes`;
     return SYSTEM_EVENTS.find(([name]) => name === event)?.[1] ?? event;
   }

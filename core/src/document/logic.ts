@@ -64,6 +64,7 @@ export const SYSTEM_EVENTS = [
   ["end", "the run ends"],
   ["every", "time and again"],
   ["at times", "at times of day"],
+  ["at dates", "it is a date"],
   ["once", "once, after a time"],
   ["shift begins", "a shift begins"],
   ["shift ends", "a shift ends"],
@@ -81,7 +82,13 @@ export const ruleSchemaOf = <S>(step: z.ZodType<S>) =>
     event: z.string().max(60).describe("Name of the event, such as `comes in`, or of the system `every`."),
     every: expression.default("").describe("Of `every`: the time between two."),
     first: expression.default("").describe("Of `every` and `once`: the time of the first, from the start."),
-    times: z.string().max(400).default("").describe("Of `at times`: times of day, such as `08:00, 12:30`."),
+    times: z
+      .string()
+      .max(400)
+      .default("")
+      .describe(
+        "Of `at times`: times of day, such as `08:00, 12:30`. Of `at dates`: dates with times of day, such as `2026-06-05 14:00`.",
+      ),
     calendar: z.string().max(60).default("").describe("Of `shift begins` and `shift ends`: id of the shift calendar."),
     value: expression.default("").describe("Of `changes`: what is followed."),
     condition: expression.default("").describe("It acts only where this holds; empty: always."),

@@ -2,7 +2,7 @@ import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { RuleModel } from "../model/logic.ts";
-import { DAY, type Timetable } from "../timetable/index.ts";
+import { DAY, secondsOfMoment, type Timetable } from "../timetable/index.ts";
 
 /** Has a rule of the system act when its time comes, or when what it follows has changed. */
 export function fireSystemRule(rule: RuleModel, lowering: Lowering, act: () => void): void {
@@ -32,6 +32,15 @@ export function fireSystemRule(rule: RuleModel, lowering: Lowering, act: () => v
       return every(rule, lowering, act);
     case "at times": {
       const next = (after: number) => nextTimeOfDay(rule.times, after, model.days);
+      return at(
+        lowering,
+        () => next(-1),
+        act,
+        () => next(kernel.now),
+      );
+    }
+    case "at dates": {
+      const next = (after: number) => nextDate(rule.times, after, model);
       return at(
         lowering,
         () => next(-1),
@@ -138,6 +147,19 @@ function nextTimeOfDay(times: readonly number[], after: number, days: Lowering["
       if (running > after + EARLY && Math.abs(days.wall(running) - moment) < 1e-3) return running;
       if (after < 0 && moment === start) return 0;
     }
+  return Infinity;
+}
+
+/** The first of some dates after a running time; Infinity when none comes. */
+function nextDate(dates: readonly number[], after: number, { days, settings }: Lowering["model"]): number {
+  const start = secondsOfMoment(settings.start);
+  for (const date of dates) {
+    if (date < start) continue;
+    const running = days.runningTime(date - start);
+    // What falls into a night that is skipped does not come.
+    const comes = Math.abs(days.wall(running) - days.wall(0) - (date - start)) < 1e-3;
+    if (comes && (running > after + EARLY || (after < 0 && running === 0))) return running;
+  }
   return Infinity;
 }
 

@@ -55,7 +55,7 @@ export interface RuleModel extends StepsModel {
   readonly condition: Checked | undefined;
   readonly every: Checked | undefined;
   readonly first: Checked | undefined;
-  /** Seconds of the day, rising. */
+  /** Seconds of the day, or of dates from 1970 on as the clock on the wall has them, rising. */
   readonly times: readonly number[];
   /** What is followed. */
   readonly value: Checked | undefined;

@@ -44,6 +44,10 @@ export const isMoment = (text: string): boolean =>
 /** Seconds from midnight of a time of day such as 06:30. */
 export const secondsOfDay = (text: string): number => Number(text.slice(0, 2)) * 3600 + Number(text.slice(3, 5)) * 60;
 
+/** A date with a time of day, `2026-06-05T14:00`, in seconds from 1970 on as the clock on the wall has them. */
+export const secondsOfMoment = (text: string): number =>
+  dayNumber(text.slice(0, 10)) * 86_400 + secondsOfDay(text.slice(11));
+
 const noNames = makeScope(new Map(), () => 0);
 
 /** A fixed time above 0, such as 7.5 h, in seconds; undefined where the text is none. */

@@ -129,6 +129,14 @@ export function RuleHead({ rule, study, design, problems, edit }: Props) {
           event === "at times" &&
           text("times", "Times", "Times of day, such as 08:00, 12:30.", "08:00, 12:30")}
         {rule.of === "system" &&
+          event === "at dates" &&
+          text(
+            "times",
+            "Dates",
+            "Dates with times of day, such as 2026-06-05 14:00, with commas between.",
+            "2026-06-05 14:00",
+          )}
+        {rule.of === "system" &&
           event === "changes" &&
           text("value", "Follows", "A value, such as Dock.queue.length or a variable.", "Dock.queue.length")}
       </div>

@@ -9,7 +9,7 @@ import type { LogicModel, ProcedureModel, RuleModel, StepModel, Written } from "
 import type { Model, Node } from "../../model/model.ts";
 import { TIME } from "../../quantity/index.ts";
 import { fieldsOf } from "../../settings/settingsOf.ts";
-import { secondsOfDay } from "../../timetable/index.ts";
+import { isMoment, secondsOfDay, secondsOfMoment } from "../../timetable/index.ts";
 import { checkField } from "./field.ts";
 import type { Problems } from "./problems.ts";
 import { readsTime } from "./readsTime.ts";
@@ -352,8 +352,11 @@ function readRule(rule: RuleOf, index: number, context: RuleContext): RuleModel 
       "it follows the clock, which always changes.",
       "Use a rule that acts every period.",
     );
-  const times = rule.of === "system" && rule.event === "at times" ? readTimes(rule.times) : [];
-  if (!times) refuse("times", "bad-times", "its times of day cannot be read.", "Write them as 08:00, 12:30.");
+  const isAt = rule.of === "system" && (rule.event === "at times" || rule.event === "at dates");
+  const times = !isAt ? [] : rule.event === "at dates" ? readDates(rule.times) : readTimes(rule.times);
+  if (!times && rule.event === "at dates")
+    refuse("times", "bad-times", "its dates cannot be read.", "Write them as 2026-06-05 14:00, with commas between.");
+  else if (!times) refuse("times", "bad-times", "its times of day cannot be read.", "Write them as 08:00, 12:30.");
   if (rule.of === "system" && rule.event.startsWith("shift ") && !context.model.timetables.has(rule.calendar))
     refuse("calendar", "missing-calendar", "nothing says which calendar it goes by.", "Choose a shift calendar.");
   const steps = reader.steps(rule.steps);
@@ -417,6 +420,20 @@ function placesOf(rule: RuleOf, { document, model, entityTypes }: RuleContext): 
     hasEntity: spec.of === "entity",
     holds: spec.holds === true || spec.of === "element",
   };
+}
+
+/** Dates with times of day in seconds from 1970 on, as the clock on the wall has them, rising; a date alone is midnight. */
+function readDates(text: string): number[] | undefined {
+  const parts = text
+    .split(",")
+    .map((part) => part.trim())
+    .filter((part) => part !== "");
+  const moments = parts.map((part) => {
+    const [, date, time = "00:00"] = /^(\S+?)(?:[ T](\d?\d:\d\d))?$/.exec(part) ?? [];
+    const moment = `${date}T${time.padStart(5, "0")}`;
+    return isMoment(moment) ? secondsOfMoment(moment) : Number.NaN;
+  });
+  return parts.length === 0 || moments.some(Number.isNaN) ? undefined : moments.sort((a, b) => a - b);
 }
 
 /** Times of day in seconds, rising; undefined where one cannot be read. */

@@ -3,7 +3,7 @@ import type { StudyOf } from "../../document/study.ts";
 import type { Checked } from "../../expression/index.ts";
 import type { Model } from "../../model/model.ts";
 import { expressionsIn } from "../../settings/settingsOf.ts";
-import { DAY, dayNumber, isMoment, secondsOfDay } from "../../timetable/index.ts";
+import { isMoment, secondsOfMoment } from "../../timetable/index.ts";
 import type { Days } from "./calendars.ts";
 import { checkField } from "./field.ts";
 import type { Problems } from "./problems.ts";
@@ -58,8 +58,8 @@ export function readRun(
 
 /** Running time from the start to the date at which a run ends, in seconds. */
 function untilDate({ start, endDate }: StudyOf["run"], days: Days["days"], problems: Problems): number {
-  const seconds = (at: string) => dayNumber(at.slice(0, 10)) * DAY + secondsOfDay(at.slice(11));
-  const length = isMoment(endDate) && isMoment(start) ? days.runningTime(seconds(endDate) - seconds(start)) : 0;
+  const length =
+    isMoment(endDate) && isMoment(start) ? days.runningTime(secondsOfMoment(endDate) - secondsOfMoment(start)) : 0;
   if (!(length > 0))
     problems.add(
       "bad-end",
