@@ -352,11 +352,8 @@ function readRule(rule: RuleOf, index: number, context: RuleContext): RuleModel 
       "it follows the clock, which always changes.",
       "Use a rule that acts every period.",
     );
-  const isAt = rule.of === "system" && (rule.event === "at times" || rule.event === "at dates");
-  const times = !isAt ? [] : rule.event === "at dates" ? readDates(rule.times) : readTimes(rule.times);
-  if (!times && rule.event === "at dates")
-    refuse("times", "bad-times", "its dates cannot be read.", "Write them as 2026-06-05 14:00, with commas between.");
-  else if (!times) refuse("times", "bad-times", "its times of day cannot be read.", "Write them as 08:00, 12:30.");
+  const times = timesOf(rule);
+  if (typeof times === "string") refuse("times", "bad-times", ...BAD_TIMES[times]);
   if (rule.of === "system" && rule.event.startsWith("shift ") && !context.model.timetables.has(rule.calendar))
     refuse("calendar", "missing-calendar", "nothing says which calendar it goes by.", "Choose a shift calendar.");
   const steps = reader.steps(rule.steps);
@@ -377,7 +374,7 @@ function readRule(rule: RuleOf, index: number, context: RuleContext): RuleModel 
     condition,
     every,
     first,
-    times: times ?? [],
+    times: typeof times === "string" ? [] : times,
     value,
     steps,
     slots: frame.size,
@@ -422,7 +419,18 @@ function placesOf(rule: RuleOf, { document, model, entityTypes }: RuleContext): 
   };
 }
 
-/** Dates with times of day in seconds from 1970 on, as the clock on the wall has them, rising; a date alone is midnight. */
+const BAD_TIMES = {
+  "at times": ["its times of day cannot be read.", "Write them as 08:00, 12:30."],
+  "at dates": ["its dates cannot be read.", "Write them as 2026-06-05 14:00, with commas between."],
+} as const;
+
+/** The times at which a rule of the system acts; which kind of them cannot be read. */
+function timesOf({ of, event, times }: RuleOf): readonly number[] | keyof typeof BAD_TIMES {
+  if (of !== "system" || (event !== "at times" && event !== "at dates")) return [];
+  return (event === "at dates" ? readDates(times) : readTimes(times)) ?? event;
+}
+
+/** Dates with times of day, in seconds from 1970 on as the clock on the wall has them, rising; one alone is midnight. */
 function readDates(text: string): number[] | undefined {
   const parts = text
     .split(",")
