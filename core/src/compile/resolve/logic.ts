@@ -353,7 +353,7 @@ function readRule(rule: RuleOf, index: number, context: RuleContext): RuleModel 
       "Use a rule that acts every period.",
     );
   const times = timesOf(rule);
-  if (typeof times === "string") refuse("times", "bad-times", ...BAD_TIMES[times]);
+  if (typeof times === "string") refuse("times", "bad-times", BAD_TIMES[times].message, BAD_TIMES[times].hint);
   if (rule.of === "system" && rule.event.startsWith("shift ") && !context.model.timetables.has(rule.calendar))
     refuse("calendar", "missing-calendar", "nothing says which calendar it goes by.", "Choose a shift calendar.");
   const steps = reader.steps(rule.steps);
@@ -420,8 +420,8 @@ function placesOf(rule: RuleOf, { document, model, entityTypes }: RuleContext): 
 }
 
 const BAD_TIMES = {
-  "at times": ["its times of day cannot be read.", "Write them as 08:00, 12:30."],
-  "at dates": ["its dates cannot be read.", "Write them as 2026-06-05 14:00, with commas between."],
+  "at times": { message: "its times of day cannot be read.", hint: "Write them as 08:00, 12:30." },
+  "at dates": { message: "its dates cannot be read.", hint: "Write them as 2026-06-05 14:00, with commas between." },
 } as const;
 
 /** The times at which a rule of the system acts; which kind of them cannot be read. */
@@ -430,7 +430,7 @@ function timesOf({ of, event, times }: RuleOf): readonly number[] | keyof typeof
   return (event === "at dates" ? readDates(times) : readTimes(times)) ?? event;
 }
 
-/** Dates with times of day, in seconds from 1970 on as the clock on the wall has them, rising; one alone is midnight. */
+/** Dates with times of day, in seconds from 1970 on as the clock on the wall has them, rising; alone, of midnight. */
 function readDates(text: string): number[] | undefined {
   const parts = text
     .split(",")
