@@ -1,13 +1,9 @@
 import fc from "fast-check";
-import { problemsOf, ran, values } from "./logicModel.ts";
+import { problemsOf, ran, set, values } from "./logicModel.ts";
 import { chain } from "./study.ts";
 
 type Loose = Record<string, unknown>;
 
-const set = (...pairs: [string, string][]) => ({
-  do: "set",
-  values: pairs.map(([what, to], i) => ({ id: `v${i}`, what, to })),
-});
 const variables = ["N", "Seq", "Sum"].map((name) => ({ id: name, name, value: "0" }));
 const measures = ["Seq", "Sum"].map((name) => ({ id: name, name, kind: "average", value: name }));
 const types = [

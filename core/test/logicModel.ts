@@ -1,4 +1,5 @@
 import { compile, measuresOf, type Problem, readStudy, run, type ReplicationResult, type Study } from "../src/index.ts";
+import { chain } from "./study.ts";
 
 type Loose = Record<string, unknown>;
 
@@ -98,3 +99,29 @@ export function values(parts: LogicParts | Study): (key: string) => number {
   if (result.failure) throw new Error(`${result.failure.message} ${result.failure.field ?? ""}`);
   return value;
 }
+
+/** Arrivals every 10 minutes from the first minute on, over a junction to departures. */
+export const line = (more: Loose = {}) => ({
+  elements: [
+    { id: "in", kind: "arrivals", between: "10 min", first: "1 min" },
+    { id: "j", kind: "junction" },
+    { id: "out", kind: "departures" },
+  ],
+  links: chain("in", "j", "out"),
+  run: { length: "100 min" },
+  ...more,
+});
+export const at = (id: string, event: string, steps: Loose[], more: Loose = {}) => ({
+  of: "element",
+  at: id,
+  event,
+  steps,
+  ...more,
+});
+export const system = (event: string, steps: Loose[], more: Loose = {}) => ({ of: "system", event, steps, ...more });
+export const set = (...pairs: [string, string][]) => ({
+  do: "set",
+  values: pairs.map(([what, to], i) => ({ id: `v${i}`, what, to })),
+});
+export const ended = (id: string, value: string) => ({ id, name: id, kind: "average", value });
+export const N = [{ id: "n", name: "N", value: "0" }];

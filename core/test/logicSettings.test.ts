@@ -1,13 +1,9 @@
 import { compile, measuresOf, run, writtenTables } from "../src/index.ts";
-import { logicStudy, problemsOf, ran, values } from "./logicModel.ts";
+import { logicStudy, problemsOf, ran, set, values } from "./logicModel.ts";
 import { chain } from "./study.ts";
 
 type Loose = Record<string, unknown>;
 
-const set = (...pairs: [string, string][]) => ({
-  do: "set",
-  values: pairs.map(([what, to], i) => ({ id: `v${i}`, what, to })),
-});
 const once = (first: string, ...steps: Loose[]) => ({ of: "system", event: "once", first, steps });
 const N = [{ id: "n", name: "N", value: "0" }];
 const count = { id: "m", name: "M", kind: "average", value: "N" };
