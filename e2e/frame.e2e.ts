@@ -86,6 +86,22 @@ test("what decides is said in Frame, and leads Measure and Compare", async () =>
   );
   await person.sees("Busiest: Desk");
 
+  // A run is given a name, which is taken back and given again.
+  await write("[aria-label='Name of the run']", "First look");
+  await person.press("\uE004");
+  await person.sees("The name of the run is kept.");
+  await person.driver.wait(
+    async () => (await person.text("[data-testid=run-history]")).includes("Run 1 · First look"),
+    5000,
+    "The history does not name it",
+  );
+  await person.click("Undo");
+  await person.driver.wait(
+    async () => (await person.text("[data-testid=run-history]")).includes("Run 1 · Two clerks"),
+    5000,
+    "The name was not taken back",
+  );
+
   await person.click("Compare");
   await (await person.find("#compare-d3")).click();
   await (await person.find("[data-testid=run-missing]")).click();

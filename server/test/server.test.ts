@@ -193,6 +193,20 @@ describe("runs", () => {
     expect(seen.some((s) => s.state === "running" && s.finished > 0)).toBe(true);
   });
 
+  test("a run is given a name and a note, which stay; nothing else of it can be changed", async () => {
+    const { id } = await create();
+    const { body: run } = await call("POST", `/studies/${id}/runs`, { designId: "shared" });
+    await finished(run.id);
+    const named = await call("PATCH", `/runs/${run.id}`, { name: " Third desk  " });
+    expect([named.status, named.body.name, named.body.note]).toEqual([200, "Third desk", ""]);
+    await call("PATCH", `/runs/${run.id}`, { note: "as told to the harbour board" });
+    const { body: again } = await call("GET", `/runs/${run.id}`);
+    expect([again.name, again.note]).toEqual(["Third desk", "as told to the harbour board"]);
+    expect((await call("PATCH", `/runs/${run.id}`, { state: "done" })).status).toBe(400);
+    expect((await call("PATCH", `/runs/${run.id}`, { name: "x".repeat(121) })).status).toBe(400);
+    expect((await call("PATCH", "/runs/none", { name: "x" })).status).toBe(404);
+  });
+
   test("a cancelled run stops soon and keeps what is finished", async () => {
     const { id } = await create();
     const { body } = await call("POST", `/studies/${id}/runs`, {

@@ -92,7 +92,17 @@ export const runSummarySchema = z.object({
   experimentId: z.string(),
   point: z.int(),
   factors: z.record(z.string(), z.union([z.string(), z.number()])).default({}),
+  /** What a person calls it, and has written beside it. */
+  name: z.string().default(""),
+  note: z.string().default(""),
 });
+
+/** What a person says of a run. */
+export const changedRunSchema = z.strictObject({
+  name: z.string().trim().max(120).optional(),
+  note: z.string().max(4000).optional(),
+});
+export type ChangedRun = z.infer<typeof changedRunSchema>;
 
 export const measureInfoSchema = z.object({
   key: z.string(),

@@ -1,4 +1,5 @@
 import {
+  changedRunSchema,
   columnsQuerySchema,
   experimentSchema,
   folderSchema,
@@ -143,7 +144,15 @@ const description = () => ({
         responses: { 200: { description: "Its bytes", content: { "application/octet-stream": {} } } },
       },
     },
-    "/api/runs/{id}": { parameters, get: { summary: "One run", ...answers(200, "The run", runSummarySchema) } },
+    "/api/runs/{id}": {
+      parameters,
+      get: { summary: "One run", ...answers(200, "The run", runSummarySchema) },
+      patch: {
+        summary: "Give a run a name, or a note beside it",
+        ...takes(changedRunSchema),
+        ...answers(200, "The run", runSummarySchema),
+      },
+    },
     "/api/runs/{id}/measures": {
       parameters,
       get: {

@@ -1,7 +1,13 @@
 import { join } from "node:path";
 import { raw, json, Router, type Response } from "express";
 import { fileId } from "@busy-harbor/core";
-import { columnsQuerySchema, fileQuerySchema, newExperimentSchema, type NewFigures } from "@busy-harbor/core/contract";
+import {
+  changedRunSchema,
+  columnsQuerySchema,
+  fileQuerySchema,
+  newExperimentSchema,
+  type NewFigures,
+} from "@busy-harbor/core/contract";
 import { demoNames, readDemo } from "../demo.ts";
 import type { Documents } from "../documents/documents.ts";
 import type { Folders } from "../folders/folders.ts";
@@ -238,6 +244,11 @@ export function apiRoutes({ studies, runs, queue, files, documents, folders, obs
     const name = (await namesOfRows(folder))[table];
     if (name === undefined) throw notFound("table of rows");
     await sendReplicationFiles(response, run, name, (replication) => rowFile(folder, table, replication));
+  });
+  api.patch("/runs/:id", small, async (request, response) => {
+    const run = await runs.describe(request.params.id, changedRunSchema.parse(request.body));
+    queue.tell(run.id);
+    response.json(run);
   });
   api.post("/runs/:id/cancel", async (request, response) => {
     await queue.cancel(request.params.id);

@@ -79,6 +79,11 @@ export class RunQueue {
     return () => this.events.off(studyId, listener);
   }
 
+  /** Something was said of a run: those who follow its study are told. */
+  tell(id: string): void {
+    this.teller.tell(id);
+  }
+
   /** Calls back with what is new of the figures of a run; returns how to stop that. */
   onFigures(id: string, listener: (figures: NewFigures) => void): () => void {
     return this.figures.follow(id, listener);

@@ -107,6 +107,13 @@ export const migrations: ReadonlyArray<{
     name: "004-experiments-of-points",
     up: experimentsOfPoints,
   },
+  {
+    name: "005-names-of-runs",
+    async up(query) {
+      for (const column of ["name", "note"])
+        await query.addColumn("points", column, { ...required(TEXT), defaultValue: "" });
+    },
+  },
 ];
 
 /**

@@ -71,6 +71,9 @@ export interface PointRow extends Model<InferAttributes<PointRow>, InferCreation
   state: string;
   failure: string | null;
   endedAt: Date | null;
+  /** What a person calls the run, and has written beside it. */
+  name: CreationOptional<string>;
+  note: CreationOptional<string>;
 }
 
 export interface ReplicationRow extends Model<
@@ -169,6 +172,8 @@ export function defineModels(sequelize: Sequelize): Models {
         state: text(),
         failure: TEXT,
         endedAt: DATE,
+        name: { ...text(), defaultValue: "" },
+        note: { ...text(), defaultValue: "" },
       },
       { timestamps: false },
     ),

@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { QueryTypes, type Transaction } from "sequelize";
 import type { ReplicationResult, RunSettings } from "@busy-harbor/core";
 import {
+  type ChangedRun,
   type Experiment,
   type MeasureInfo,
   measureInfoSchema,
@@ -268,6 +269,14 @@ export class RunStore {
     if (ended) this.statisticsOf.delete(id);
   }
 
+  /** Gives a run a name, or a note beside it. */
+  async describe(id: string, changes: ChangedRun): Promise<RunSummary> {
+    await this.db.write(async (transaction) =>
+      (await this.row(id, transaction, ["measures"])).update(changes, { transaction }),
+    );
+    return this.summary(id);
+  }
+
   /** Keeps a replication; returns its numbers as they are kept. */
   async addReplication(
     pointId: string,
@@ -308,6 +317,8 @@ export class RunStore {
       endedAt: endedAt?.toISOString() ?? null,
       failure: failure ? runFailureSchema.parse(JSON.parse(failure)) : null,
       held: this.held.get(id) ?? null,
+      name: point.name,
+      note: point.note,
     });
   }
 }

@@ -1,5 +1,6 @@
 import type { Study } from "@busy-harbor/core";
 import {
+  type ChangedRun,
   type NewRun,
   folderSchema,
   type ProblemDocument,
@@ -113,6 +114,7 @@ export const api = {
   resetDemo: () => call("POST", "/demo/reset", studySummarySchema.array()),
   runs: (id: string) => call("GET", `/studies/${id}/runs`, runSummarySchema.array()),
   startRun: (id: string, run: NewRun) => call("POST", `/studies/${id}/runs`, runSummarySchema, run),
+  describeRun: (run: string, changes: ChangedRun) => call("PATCH", `/runs/${run}`, runSummarySchema, changes),
   cancelRun: (run: string) => call("POST", `/runs/${run}/cancel`, runSummarySchema),
   file: (id: string) => callBytes("GET", `/files/${id}`),
   keepFile: (id: string, bytes: Uint8Array<ArrayBuffer>, signal?: AbortSignal) =>

@@ -9,6 +9,7 @@ import {
   groupingLetters,
   oneWay,
   pairedAnova,
+  replicationsFor,
   subsetOfBest,
   welchAnova,
   withBest,
@@ -72,6 +73,11 @@ export function AllTogether({ study, info, better, names, columns, paired }: Pro
         {winners.length === 1
           ? `${names[winners[0]]} is the best with ${percent} confidence.`
           : `The best is one of ${said(winners.map((i) => names[i]))}, with ${percent} confidence; ${better === "less" ? "less" : "more"} is better.`}
+        {winners.slice(1, 4).map((i) => (
+          <span key={names[i]} className="block text-soft">
+            {toTell(groups[winners[0]], groups[i], level, paired, [names[winners[0]], names[i]])}
+          </span>
+        ))}
       </p>
       <table className="w-full border-separate border-spacing-x-3 border-spacing-y-1">
         <thead className="text-left text-xs text-soft">
@@ -122,6 +128,27 @@ export function AllTogether({ study, info, better, names, columns, paired }: Pro
       </p>
     </section>
   );
+}
+
+/** About how many replications would tell two designs apart, by what those so far show. */
+function toTell(
+  a: readonly number[],
+  b: readonly number[],
+  level: number,
+  paired: boolean,
+  [first, second]: readonly [string, string],
+): string {
+  const differences = meanInterval(
+    a.map((v, r) => v - b[r]),
+    level,
+  );
+  const apart = [a, b].map((values) => meanInterval(values, level).sd);
+  const sd = paired ? differences.sd : Math.hypot(...apart);
+  if (differences.mean === 0 || sd === 0) return `${first} and ${second} are the same in these replications.`;
+  const wanted = replicationsFor(differences.mean, sd, level, { halfWidth: Math.abs(differences.mean) });
+  return wanted > 1_000_000
+    ? `No number of replications that could be run would tell ${first} from ${second}.`
+    : `About ${formatNumber(wanted, 3)} replications would tell ${first} from ${second}, where their means differ as they do now.`;
 }
 
 function anovaWords({ method, f, dfBetween, dfWithin, p }: Anova): string {

@@ -50,9 +50,10 @@ export function Measure() {
                   onClick={() => setChosen(r.id)}
                 >
                   <span className="block font-medium">
-                    Run {r.number} · {r.designName}
+                    Run {r.number} · {r.name || r.designName}
                   </span>
                   <span className="text-xs text-soft">
+                    {r.name ? `${r.designName} · ` : ""}
                     {stateWords(r)} ·{" "}
                     {new Date(r.createdAt).toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" })}
                     {outOfDate(r, study) ? " · out of date" : ""}
@@ -117,6 +118,36 @@ const stateWords = (run: RunSummary): string =>
 export function outOfDate(run: RunSummary, study: Study): boolean {
   const design = study.designs.find((d) => d.id === run.designId);
   return !design || fingerprint(design, study.run, study) !== run.fingerprint;
+}
+
+/** What a person calls a run, and has written beside it: kept when the field is left. */
+function RunNotes({ run }: { run: RunSummary }) {
+  const { describe } = useRuns.getState();
+  const [name, setName] = useState(run.name);
+  const [note, setNote] = useState(run.note);
+  return (
+    <div className="flex max-w-3xl items-start gap-2 pb-1">
+      <input
+        className="field w-52! shrink-0"
+        aria-label="Name of the run"
+        placeholder="Name this run"
+        maxLength={120}
+        value={name}
+        onChange={({ target }) => setName(target.value)}
+        onBlur={() => name.trim() !== run.name && void describe(run, { name: name.trim() })}
+      />
+      <textarea
+        className="field field-sizing-content min-h-[30px] grow resize-none"
+        rows={1}
+        aria-label="Note beside the run"
+        placeholder="A note: why it was run, what it showed"
+        maxLength={4000}
+        value={note}
+        onChange={({ target }) => setNote(target.value)}
+        onBlur={() => note !== run.note && void describe(run, { note })}
+      />
+    </div>
+  );
 }
 
 /** Names of the tables that steps of a run write rows into, asked for once some may be there. */
@@ -241,6 +272,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
           <SheetDialog run={run} study={study} onClose={() => setSaving(false)} />
         </Suspense>
       )}
+      <RunNotes key={`${run.name}/${run.note}`} run={run} />
       <p className="pb-3 text-soft" data-testid="run-words" data-state={run.state}>
         {`${n} of ${run.settings.replications} ${RUN_WORDS[run.settings.kind]}`} of {run.settings.length}, warm-up{" "}
         {run.settings.warmUp}, seed {run.settings.seed}.{" "}

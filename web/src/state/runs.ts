@@ -1,4 +1,4 @@
-import { MOST_COLUMNS, MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
+import { type ChangedRun, MOST_COLUMNS, MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
 import { type Problem, tablesOf } from "@busy-harbor/core";
 import { create } from "zustand";
 import { api, ApiProblem, listenToFigures, listenToRuns } from "../api/client.ts";
@@ -19,6 +19,8 @@ interface RunsState {
   follow(studyId: string): () => void;
   start(designId: string): Promise<RunSummary | undefined>;
   cancel(id: string): Promise<void>;
+  /** Gives a run a name, or a note beside it; told with a way to take it back. */
+  describe(run: RunSummary, changes: ChangedRun): Promise<void>;
   /** Fetches what is measured in a run, and its statistics as they are now. */
   fetchFigures(id: string): Promise<void>;
   /** Has the figures of a run that goes on follow what ends; returns how to stop that. */
@@ -90,6 +92,26 @@ export const useRuns = create<RunsState>((set, get) => {
         put(await api.cancelRun(id));
       } catch (error) {
         announce(error instanceof Error ? error.message : String(error), true);
+      }
+    },
+
+    async describe(run, changes) {
+      const before = { name: run.name, note: run.note };
+      const send = async (said: ChangedRun) => {
+        // Shown at once; the server's answer is what holds.
+        put({ ...run, ...before, ...said });
+        put(await api.describeRun(run.id, said));
+      };
+      const tell = (error: unknown) => {
+        put({ ...run, ...before });
+        announce(error instanceof Error ? error.message : String(error), true);
+      };
+      try {
+        await send(changes);
+        const what = changes.name === undefined ? "The note of the run" : "The name of the run";
+        announce(`${what} is kept.`, false, { label: "Undo", run: () => void send(before).catch(tell) });
+      } catch (error) {
+        tell(error);
       }
     },
 
