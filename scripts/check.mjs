@@ -8,7 +8,8 @@ const bin = (name) => inRoot("node_modules", ".bin", name);
 
 /** Suites of thousands of random models, replications or starts of the server. */
 const LONG = [
-  "core/test/(properties|mutations|knownAnswers|distributions|turnedAway|recursion|kernel|inference|elementary)\\.",
+  "core/test/(properties|mutations|knownAnswers|distributions|turnedAway|recursion|kernel|inference|elementary|fitting|comparisons|stock)\\.",
+  "web/test/spreadsheet\\.",
   "server/test/",
   "cli/test/",
   "scripts/test/",
