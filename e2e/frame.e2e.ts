@@ -90,6 +90,9 @@ test("what decides is said in Frame, and leads Measure and Compare", async () =>
   await write("[aria-label='Name of the run']", "First look");
   await person.press("\uE004");
   await person.sees("The name of the run is kept.");
+  // The keys are in the note now, and stay there.
+  const at = await person.driver.switchTo().activeElement().getAttribute("aria-label");
+  expect(at).toBe("Note beside the run");
   await person.driver.wait(
     async () => (await person.text("[data-testid=run-history]")).includes("Run 1 · First look"),
     5000,

@@ -3,7 +3,7 @@ import type { DesignOf } from "../document/design.ts";
 import type { StepBase } from "../document/logic.ts";
 import { type Setting, settingsIn } from "../settings/setting.ts";
 import type { StepKind } from "./kind.ts";
-import { sentenceParts, stepText } from "./sentence.ts";
+import { namedIn, sentenceParts, stepText } from "./sentence.ts";
 import { stepKinds } from "./steps/index.ts";
 
 export type StepsRead =
@@ -109,13 +109,7 @@ function valueOf(setting: Setting, text: string, step: Readonly<Record<string, u
     case "flag":
       return text === setting.sentence ? true : undefined;
     case "reference": {
-      const lists = {
-        procedure: design.procedures ?? [],
-        measure: design.measures,
-        "entity type": design.entityTypes,
-        element: design.elements,
-      };
-      return idOf(lists[setting.to as keyof typeof lists] ?? [], text);
+      return idOf(namedIn(design, setting.to), text);
     }
     case "resources":
       return text === "all" ? [] : allOf(text.split(" or ").map((name) => idOf(design.elements, name)));

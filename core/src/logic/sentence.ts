@@ -51,6 +51,17 @@ export function stepText(step: StepBase, design: DesignOf): string {
     .join("");
 }
 
+/** What of a design a reference may name. */
+export function namedIn(design: DesignOf, to: string): readonly { readonly id: string; readonly name: string }[] {
+  const lists: Readonly<Record<string, readonly { readonly id: string; readonly name: string }[]>> = {
+    procedure: design.procedures ?? [],
+    measure: design.measures,
+    "entity type": design.entityTypes,
+    element: design.elements,
+  };
+  return lists[to] ?? [];
+}
+
 function settingText(setting: Setting, values: Values, design: DesignOf): string {
   const value = values[setting.name];
   const named = (list: readonly { readonly id: string; readonly name: string }[], id: unknown) =>
@@ -61,13 +72,7 @@ function settingText(setting: Setting, values: Values, design: DesignOf): string
     case "flag":
       return value === true ? setting.sentence : "";
     case "reference": {
-      const lists = {
-        procedure: design.procedures ?? [],
-        measure: design.measures,
-        "entity type": design.entityTypes,
-        element: design.elements,
-      };
-      return named(lists[setting.to as keyof typeof lists] ?? [], value);
+      return named(namedIn(design, setting.to), value);
     }
     case "resources":
       return (value as string[]).map((id) => named(design.elements, id)).join(" or ") || "all";

@@ -3,7 +3,9 @@ import { MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
 import { Download, Square } from "lucide-react";
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { api } from "../api/client.ts";
+import { z } from "zod";
 import { announce } from "../ui/announce.ts";
+import { useKept } from "../ui/useKept.ts";
 import { useGoToProblem } from "../build/goToProblem.ts";
 import { StateShares } from "./StateShares.tsx";
 import { ProblemList } from "../build/ProblemList.tsx";
@@ -120,11 +122,23 @@ export function outOfDate(run: RunSummary, study: Study): boolean {
   return !design || fingerprint(design, study.run, study) !== run.fingerprint;
 }
 
+const WORDS = z.string();
+
 /** What a person calls a run, and has written beside it: kept when the field is left. */
 function RunNotes({ run }: { run: RunSummary }) {
   const { describe } = useRuns.getState();
-  const [name, setName] = useState(run.name);
-  const [note, setNote] = useState(run.note);
+  const name = useKept({
+    shown: run.name,
+    schema: WORDS,
+    when: "leaving",
+    onChange: (text) => text.trim() !== run.name && void describe(run, { name: text.trim() }),
+  });
+  const note = useKept({
+    shown: run.note,
+    schema: WORDS,
+    when: "leaving",
+    onChange: (text) => text !== run.note && void describe(run, { note: text }),
+  });
   return (
     <div className="flex max-w-3xl items-start gap-2 pb-1">
       <input
@@ -132,9 +146,9 @@ function RunNotes({ run }: { run: RunSummary }) {
         aria-label="Name of the run"
         placeholder="Name this run"
         maxLength={120}
-        value={name}
-        onChange={({ target }) => setName(target.value)}
-        onBlur={() => name.trim() !== run.name && void describe(run, { name: name.trim() })}
+        value={name.text}
+        onChange={({ target }) => name.onChange(target.value)}
+        onBlur={name.onBlur}
       />
       <textarea
         className="field field-sizing-content min-h-[30px] grow resize-none"
@@ -142,9 +156,9 @@ function RunNotes({ run }: { run: RunSummary }) {
         aria-label="Note beside the run"
         placeholder="A note: why it was run, what it showed"
         maxLength={4000}
-        value={note}
-        onChange={({ target }) => setNote(target.value)}
-        onBlur={() => note !== run.note && void describe(run, { note })}
+        value={note.text}
+        onChange={({ target }) => note.onChange(target.value)}
+        onBlur={note.onBlur}
       />
     </div>
   );
@@ -272,7 +286,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
           <SheetDialog run={run} study={study} onClose={() => setSaving(false)} />
         </Suspense>
       )}
-      <RunNotes key={`${run.name}/${run.note}`} run={run} />
+      <RunNotes run={run} />
       <p className="pb-3 text-soft" data-testid="run-words" data-state={run.state}>
         {`${n} of ${run.settings.replications} ${RUN_WORDS[run.settings.kind]}`} of {run.settings.length}, warm-up{" "}
         {run.settings.warmUp}, seed {run.settings.seed}.{" "}
