@@ -27,6 +27,7 @@ const layers = [
   "inference",
   "fitting",
   "compile",
+  "experiments",
   "contract",
 ];
 const coreZones = layers

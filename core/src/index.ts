@@ -23,6 +23,16 @@ export * from "./document/drawing.ts";
 export { type ElementBase, WAYS_OUT, type WayOut } from "./document/element.ts";
 export * from "./document/entityType.ts";
 export * from "./document/family.ts";
+export {
+  type ExperimentPlan,
+  experimentSchema,
+  type Factor,
+  factorSchema,
+  MOST_FACTORS,
+  MOST_SCENARIOS,
+  type Scenario,
+  scenarioSchema,
+} from "./document/experiment.ts";
 export * from "./document/link.ts";
 export * from "./document/logic.ts";
 export * from "./document/plan.ts";

@@ -1,6 +1,7 @@
 import {
   assignStreams,
   compile,
+  type Design,
   fingerprint,
   type Problem,
   readStudy,
@@ -9,10 +10,18 @@ import {
   type Study,
   measuresOf,
 } from "@busy-harbor/core";
+import { factorWords, scenarioNames, scenarioStudy, valueIn, wordsOfValue } from "@busy-harbor/core/experiments";
 import { newRunSchema, newStudySchema, saveStudySchema } from "@busy-harbor/core/contract";
 import { z } from "zod";
 import { hashOf } from "./store/hash.ts";
-import { joined, type PreparedRun, type PreparedSave, type PreparedStudy, type Read } from "./documents/prepared.ts";
+import {
+  joined,
+  type PreparedRun,
+  type PreparedSave,
+  type PreparedScenario,
+  type PreparedStudy,
+  type Read,
+} from "./documents/prepared.ts";
 
 /*
  * Documents are read, checked and written on a thread of their own, so that a study of twenty thousand elements
@@ -125,32 +134,79 @@ export function textOf(kept: Kept): Read<string> {
   return read.ok ? { ok: true, value: JSON.stringify(read.value) } : read;
 }
 
+/** The last kept study that was read: the scenarios of an experiment come one after another. */
+let last: { readonly kept: Kept; readonly read: Read<Study> } | undefined;
+
+const isSame = (a: Kept, b: Kept): boolean =>
+  a.header === b.header && a.designs.length === b.designs.length && a.designs.every((body, i) => body === b.designs[i]);
+
+function readOnce(kept: Kept): Read<Study> {
+  if (!last || !isSame(last.kept, kept)) last = { kept, read: readKept(kept) };
+  return last.read;
+}
+
 /** Checks that a design of a kept study can run as a request asks, and makes what the run keeps. */
 export function readRun({ kept, request }: { readonly kept: Kept; readonly request: unknown }): Read<PreparedRun> {
   const asked = newRunSchema.safeParse(request);
   if (!asked.success) return unlike(asked.error);
-  const read = readKept(kept);
+  const read = readOnce(kept);
   if (!read.ok) return read;
   const study = read.value;
   const design = study.designs.find((d) => d.id === asked.data.designId);
   if (!design) return { ok: false, status: 404, type: "not-found", title: "The study has no such design." };
   const settings = runSettingsSchema.parse({ ...study.run, ...asked.data.settings });
-  const { program, problems } = compile({ ...study, run: settings }, design.id);
-  if (!program)
-    return {
-      ok: false,
-      status: 422,
-      type: "model-problems",
-      title: `${design.name} has problems and cannot run.`,
-      problems,
-    };
-  const snapshot = JSON.stringify({ ...study, run: settings, designs: [design] });
+  return prepareRun({ ...study, run: settings, designs: [design] }, design, design.name);
+}
+
+/** Checks that a scenario of a kept study can run, and makes what its run keeps. */
+export function readScenario({
+  kept,
+  plan,
+  scenario,
+}: {
+  readonly kept: Kept;
+  readonly plan: string;
+  readonly scenario: string;
+}): Read<PreparedScenario> {
+  const read = readOnce(kept);
+  if (!read.ok) return read;
+  const study = read.value;
+  const experiment = study.experiments?.find(({ id }) => id === plan);
+  const row = experiment?.scenarios.find(({ id }) => id === scenario);
+  if (!experiment || !row)
+    return { ok: false, status: 404, type: "not-found", title: "The study has no such scenario." };
+  const name = scenarioNames(study, experiment).get(scenario)!;
+  const applied = scenarioStudy(study, experiment, row);
+  if (!applied.ok) return refused(name, applied.problems);
+  const prepared = prepareRun(applied.study, applied.design, name, scenario);
+  if (!prepared.ok) return prepared;
+  const factors = Object.fromEntries(
+    factorWords(study, experiment).map((words) => [
+      words.title.slice(0, 80),
+      wordsOfValue(words, valueIn(study, words.factor, row)).slice(0, 400),
+    ]),
+  );
+  return { ok: true, value: { ...prepared.value, designId: row.design, factors, name } };
+}
+
+const refused = (name: string, problems: readonly Problem[]): Read<never> => ({
+  ok: false,
+  status: 422,
+  type: "model-problems",
+  title: `${name} has problems and cannot run.`,
+  problems,
+});
+
+function prepareRun(study: Study, design: Design, name: string, scenario?: string): Read<PreparedRun> {
+  const { program, problems } = compile(study, design.id);
+  if (!program) return refused(name, scenario === undefined ? problems : problems.map((p) => ({ ...p, scenario })));
+  const snapshot = JSON.stringify(study);
   return {
     ok: true,
     value: {
       designName: design.name,
-      fingerprint: fingerprint(design, settings, study),
-      settings: JSON.stringify(settings),
+      fingerprint: fingerprint(design, study.run, study),
+      settings: JSON.stringify(study.run),
       snapshot,
       documentId: hashOf(snapshot),
       measures: JSON.stringify(measuresOf(program)),

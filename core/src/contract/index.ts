@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { MOST_SCENARIOS } from "../document/experiment.ts";
 import { changedRunSettingsSchema, runSettingsSchema } from "../document/runSettings.ts";
 import { studySchema } from "../study/schema.ts";
 
@@ -15,6 +16,8 @@ export const problemSchema = z.object({
   field: z.string().optional(),
   start: z.number().optional(),
   end: z.number().optional(),
+  /** The scenario that has it. */
+  scenario: z.string().optional(),
 });
 
 /** An error as a problem document (RFC 9457). */
@@ -92,9 +95,14 @@ export const runSummarySchema = z.object({
   experimentId: z.string(),
   point: z.int(),
   factors: z.record(z.string(), z.union([z.string(), z.number()])).default({}),
+  /** Ids of the study's experiment and of the scenario that it ran; empty for a run of a design as it is. */
+  plan: z.string().default(""),
+  scenario: z.string().default(""),
   /** What a person calls it, and has written beside it. */
   name: z.string().default(""),
   note: z.string().default(""),
+  /** It was taken away, and can be brought back. */
+  deleted: z.boolean().default(false),
 });
 
 /** What a person says of a run. */
@@ -170,6 +178,33 @@ export const newExperimentSchema = z.object({
     .max(1000),
 });
 
+/** Runs scenarios of an experiment that stands in the study. */
+export const plannedScenariosSchema = z.strictObject({
+  plan: z.string().min(1).max(60),
+  scenarios: z.array(z.string().min(1).max(60)).min(1).max(MOST_SCENARIOS),
+});
+
+/** Goes on with a run that was stopped, or makes it longer. */
+export const continuedRunSchema = z.strictObject({ replications: z.int().min(1).max(100_000).optional() });
+
+/** Most runs, and most measures, of one request for responses. */
+export const MOST_RESPONSES = { runs: MOST_SCENARIOS, measures: 200 } as const;
+
+/** Measures of several runs, by their keys. */
+export const responsesQuerySchema = z.strictObject({
+  runs: z.array(z.string().max(100)).min(1).max(MOST_RESPONSES.runs),
+  measures: z.array(z.string().max(400)).min(1).max(MOST_RESPONSES.measures),
+});
+
+export const responsesSchema = z.array(
+  z.object({
+    run: z.string(),
+    replications: z.array(z.int()),
+    /** By measure asked for: one value a replication; null where the run has no such measure. SI units. */
+    values: z.array(z.array(z.number().nullable()).nullable()),
+  }),
+);
+
 export const experimentSchema = z.object({
   id: z.string(),
   studyId: z.string(),
@@ -218,6 +253,7 @@ export type RunResults = z.infer<typeof runResultsSchema>;
 export type RunColumns = z.infer<typeof runColumnsSchema>;
 export type MeasureInfo = z.infer<typeof measureInfoSchema>;
 export type NewRun = z.input<typeof newRunSchema>;
+export type Responses = z.infer<typeof responsesSchema>;
 export type Experiment = z.infer<typeof experimentSchema>;
 export type FolderFile = z.infer<typeof folderFileSchema>;
 export type Folder = z.infer<typeof folderSchema>;

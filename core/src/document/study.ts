@@ -6,6 +6,7 @@ import { drawingSchema } from "./drawing.ts";
 import type { ElementBase } from "./element.ts";
 import type { StepBase } from "./logic.ts";
 import { frameSchema } from "./frame.ts";
+import { experimentSchema } from "./experiment.ts";
 import { fittedSchema } from "./fitted.ts";
 import { planShapeSchema } from "./plan.ts";
 import { runSettingsSchema } from "./runSettings.ts";
@@ -58,6 +59,7 @@ export const studySchemaOf = <E, S>(element: z.ZodType<E>, step: z.ZodType<S>) =
       .describe("Tables, for all designs that have no version of theirs."),
     variables: z.array(variableSchema).max(1000).optional().describe("Values of the system as a whole."),
     fits: z.array(fittedSchema).max(5000).optional().describe("Expressions that were fitted to observations."),
+    experiments: z.array(experimentSchema).max(200).optional().describe("Scenarios that are run and compared."),
     drawings: z.array(drawingSchema).max(100).default([]).describe("Background drawings, the lowest first."),
     designs: z.array(designSchemaOf(element, step)).min(1, "A study needs at least one design.").max(500),
     files: z

@@ -1,10 +1,14 @@
 import {
   changedRunSchema,
   columnsQuerySchema,
+  continuedRunSchema,
   experimentSchema,
   folderSchema,
   measureInfoSchema,
   newExperimentSchema,
+  plannedScenariosSchema,
+  responsesQuerySchema,
+  responsesSchema,
   newFiguresSchema,
   newRunSchema,
   newStudySchema,
@@ -72,8 +76,9 @@ const description = () => ({
     "/api/studies/{id}/experiments": {
       parameters,
       post: {
-        summary: "Start an experiment of several points; none is queued unless all can run",
-        ...takes(newExperimentSchema),
+        summary:
+          "Start an experiment of several points, or scenarios of one that stands in the study; none is queued unless all can run",
+        ...takes(z.union([newExperimentSchema, plannedScenariosSchema])),
         ...answers(201, "The experiment, its points queued", experimentSchema),
       },
     },
@@ -151,6 +156,26 @@ const description = () => ({
         summary: "Give a run a name, or a note beside it",
         ...takes(changedRunSchema),
         ...answers(200, "The run", runSummarySchema),
+      },
+      delete: { summary: "Take a run away (it can be brought back)", ...answers(204, "Taken away") },
+    },
+    "/api/runs/{id}/restore": {
+      parameters,
+      post: { summary: "Bring back a run that was taken away", ...answers(200, "The run", runSummarySchema) },
+    },
+    "/api/runs/{id}/continue": {
+      parameters,
+      post: {
+        summary: "Go on with a run that was stopped, or make it longer; what it has stays",
+        ...takes(continuedRunSchema),
+        ...answers(202, "The run, queued", runSummarySchema),
+      },
+    },
+    "/api/responses": {
+      post: {
+        summary: "Measures of several runs by their keys, a column each over the replications so far",
+        ...takes(responsesQuerySchema),
+        ...answers(200, "Columns by run", responsesSchema),
       },
     },
     "/api/runs/{id}/measures": {

@@ -1,15 +1,20 @@
 import { join } from "node:path";
+import { z } from "zod";
 import { raw, json, Router, type Response } from "express";
 import { fileId } from "@busy-harbor/core";
 import {
   changedRunSchema,
   columnsQuerySchema,
+  continuedRunSchema,
   fileQuerySchema,
   newExperimentSchema,
   type NewFigures,
+  plannedScenariosSchema,
+  responsesQuerySchema,
 } from "@busy-harbor/core/contract";
 import { demoNames, readDemo } from "../demo.ts";
 import type { Documents } from "../documents/documents.ts";
+import type { Kept } from "../documentWorker.ts";
 import type { Folders } from "../folders/folders.ts";
 import type { RunQueue } from "../runs/queue.ts";
 import type { FileStore } from "../store/files.ts";
@@ -53,6 +58,32 @@ const sendStudy = (response: Response, { id, revision, updatedAt, text }: Stored
     .type("application/json")
     .send(`${head.slice(0, -1)},"study":${text}}`);
 };
+
+/** Scenarios made ready one after another; where some cannot run, all that is wrong with any is told. */
+async function preparedScenarios(
+  documents: Documents,
+  kept: Kept,
+  { plan, scenarios }: z.infer<typeof plannedScenariosSchema>,
+): Promise<NewPoint[]> {
+  const points: NewPoint[] = [];
+  const refused: HttpProblem[] = [];
+  for (const scenario of scenarios)
+    try {
+      const run = await documents.readScenario(kept, plan, scenario);
+      const { designId, factors, name } = run;
+      points.push({ designId, factors, run, of: { plan, scenario, name } });
+    } catch (error) {
+      if (!(error instanceof HttpProblem && error.status === 422)) throw error;
+      refused.push(error);
+    }
+  if (refused.length === 0) return points;
+  throw new HttpProblem(
+    422,
+    "model-problems",
+    refused.length === 1 ? refused[0].message : `${refused.length} scenarios have problems and cannot run.`,
+    { problems: refused.flatMap(({ extras }) => extras.problems ?? []).slice(0, 200) },
+  );
+}
 
 /** Everything under /api. Bodies are checked with the contract's schemas. */
 export function apiRoutes({ studies, runs, queue, files, documents, folders, observations }: Services): Router {
@@ -107,12 +138,14 @@ export function apiRoutes({ studies, runs, queue, files, documents, folders, obs
   });
 
   api.post("/studies/:id/experiments", small, async (request, response) => {
-    const { points } = newExperimentSchema.parse(request.body);
+    const asked = z.union([plannedScenariosSchema, newExperimentSchema]).parse(request.body);
     const kept = await studies.kept(request.params.id);
     const prepared: NewPoint[] = [];
     // One after another: each is checked whole, and none is queued unless all can run.
-    for (const { factors, ...point } of points)
-      prepared.push({ designId: point.designId, factors, run: await documents.readRun(kept, point) });
+    if ("plan" in asked) prepared.push(...(await preparedScenarios(documents, kept, asked)));
+    else
+      for (const { factors, ...point } of asked.points)
+        prepared.push({ designId: point.designId, factors, run: await documents.readRun(kept, point) });
     const made = await runs.create(request.params.id, prepared);
     for (const { id } of made) queue.add(id);
     response.status(201).json(await runs.experiment(made[0].experimentId));
@@ -247,6 +280,29 @@ export function apiRoutes({ studies, runs, queue, files, documents, folders, obs
   });
   api.patch("/runs/:id", small, async (request, response) => {
     const run = await runs.describe(request.params.id, changedRunSchema.parse(request.body));
+    queue.tell(run.id);
+    response.json(run);
+  });
+  api.post("/responses", small, async (request, response) => {
+    const { runs: ids, measures } = responsesQuerySchema.parse(request.body);
+    const found = [];
+    for (const id of ids) found.push(await runs.responses(id, measures));
+    response.json(found);
+  });
+  api.post("/runs/:id/continue", small, async (request, response) => {
+    const { replications } = continuedRunSchema.parse(request.body);
+    await runs.goOn(request.params.id, replications);
+    queue.add(request.params.id);
+    response.status(202).json(await runs.summary(request.params.id));
+  });
+  api.delete("/runs/:id", async (request, response) => {
+    await queue.cancel(request.params.id);
+    const run = await runs.setDeleted(request.params.id, true);
+    queue.tell(run.id);
+    response.status(204).end();
+  });
+  api.post("/runs/:id/restore", async (request, response) => {
+    const run = await runs.setDeleted(request.params.id, false);
     queue.tell(run.id);
     response.json(run);
   });

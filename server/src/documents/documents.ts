@@ -1,7 +1,7 @@
 import { Piscina } from "piscina";
 import { HttpProblem } from "../api/problems.ts";
 import type { Kept } from "../documentWorker.ts";
-import type { PreparedRun, PreparedSave, PreparedStudy, Read } from "./prepared.ts";
+import type { PreparedRun, PreparedSave, PreparedScenario, PreparedStudy, Read } from "./prepared.ts";
 
 /** Reads and writes documents on a thread of its own; what is wrong with one comes as an `HttpProblem`. */
 export class Documents {
@@ -25,6 +25,10 @@ export class Documents {
 
   readRun(kept: Kept, request: unknown): Promise<PreparedRun> {
     return this.ask("readRun", { kept, request });
+  }
+
+  readScenario(kept: Kept, plan: string, scenario: string): Promise<PreparedScenario> {
+    return this.ask("readScenario", { kept, plan, scenario });
   }
 
   close(): Promise<void> {

@@ -35,6 +35,13 @@ export interface PreparedRun {
   readonly measures: string;
 }
 
+/** A run of a scenario, with the values of its factors as they are told. */
+export interface PreparedScenario extends PreparedRun {
+  readonly designId: string;
+  readonly factors: Readonly<Record<string, string>>;
+  readonly name: string;
+}
+
 /** The text of a study file from its parts as they are kept. */
 export const joined = (header: string, designs: readonly string[]): string =>
   `${header.slice(0, -1)},"designs":[${designs.join(",")}]}`;

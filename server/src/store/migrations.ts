@@ -114,6 +114,14 @@ export const migrations: ReadonlyArray<{
         await query.addColumn("points", column, { ...required(TEXT), defaultValue: "" });
     },
   },
+  {
+    name: "006-scenarios",
+    async up(query) {
+      for (const column of ["plan", "scenario"])
+        await query.addColumn("points", column, { ...required(TEXT), defaultValue: "" });
+      await query.addColumn("points", "deletedAt", optional(DATE));
+    },
+  },
 ];
 
 /**

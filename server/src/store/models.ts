@@ -74,6 +74,10 @@ export interface PointRow extends Model<InferAttributes<PointRow>, InferCreation
   /** What a person calls the run, and has written beside it. */
   name: CreationOptional<string>;
   note: CreationOptional<string>;
+  /** Ids of the study's experiment and its scenario; empty for a run of a design as it is. */
+  plan: CreationOptional<string>;
+  scenario: CreationOptional<string>;
+  deletedAt: CreationOptional<Date | null>;
 }
 
 export interface ReplicationRow extends Model<
@@ -174,6 +178,9 @@ export function defineModels(sequelize: Sequelize): Models {
         endedAt: DATE,
         name: { ...text(), defaultValue: "" },
         note: { ...text(), defaultValue: "" },
+        plan: { ...text(), defaultValue: "" },
+        scenario: { ...text(), defaultValue: "" },
+        deletedAt: DATE,
       },
       { timestamps: false },
     ),

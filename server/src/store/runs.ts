@@ -6,13 +6,15 @@ import {
   type Experiment,
   type MeasureInfo,
   measureInfoSchema,
+  MOST_ROWS,
+  type Responses,
   type RunColumns,
   type RunSummary,
   runFailureSchema,
   RunStatistics,
   runSummarySchema,
 } from "@busy-harbor/core/contract";
-import { notFound } from "../api/problems.ts";
+import { HttpProblem, notFound } from "../api/problems.ts";
 import type { PreparedRun } from "../documents/prepared.ts";
 import type { Database } from "./database.ts";
 import type { ExperimentRow, PointRow } from "./models.ts";
@@ -41,6 +43,8 @@ export interface NewPoint {
   readonly designId: string;
   readonly factors: Readonly<Record<string, string | number>>;
   readonly run: PreparedRun;
+  /** The scenario of the study's experiment that it is. */
+  readonly of?: { readonly plan: string; readonly scenario: string; readonly name: string };
 }
 
 /** A replication as it was just kept. */
@@ -69,6 +73,7 @@ const MOST_TEXTS = 4;
 export class RunStore {
   /** Why runs stand still that could go on, by their ids. */
   readonly held = new Map<string, string>();
+  private places: { readonly measures: string; readonly of: ReadonlyMap<string, number> } | undefined;
   private readonly texts = new Map<string, string>();
   private readonly statisticsOf = new Map<string, Promise<RunStatistics>>();
 
@@ -83,9 +88,8 @@ export class RunStore {
       const last = await experiments.max<number, ExperimentRow>("number", { where: { studyId }, transaction });
       const number = (Number.isFinite(last) ? last : 0) + 1;
       await experiments.create({ id: experimentId, studyId, number }, { transaction });
-      for (const [position, { designId, factors, run }] of points.entries()) {
-        const { snapshot, ...prepared } = run;
-        const { documentId } = run;
+      for (const [position, { designId, factors, run, of }] of points.entries()) {
+        const { snapshot, designName, fingerprint, settings, documentId, measures } = run;
         if ((await documents.count({ where: { id: documentId }, transaction })) === 0)
           await documents.create({ id: documentId, text: snapshot }, { transaction });
         await rows.create(
@@ -95,7 +99,12 @@ export class RunStore {
             position,
             designId,
             factors: JSON.stringify(factors),
-            ...prepared,
+            designName,
+            fingerprint,
+            settings,
+            documentId,
+            measures,
+            ...of,
             state: "queued",
             failure: null,
             endedAt: null,
@@ -133,7 +142,7 @@ export class RunStore {
     const { points, replications } = this.db.models;
     const byId = new Map(experiments.map((row) => [row.id, row]));
     const rows = await points.findAll({
-      where: { experimentId: [...byId.keys()] },
+      where: { experimentId: [...byId.keys()], deletedAt: null },
       order: [["position", "ASC"]],
       attributes: { exclude: ["measures"] },
     });
@@ -217,7 +226,7 @@ export class RunStore {
   async unfinished(): Promise<string[]> {
     const rows = await this.db.sequelize.query<{ id: string }>(
       `SELECT points.id AS id FROM points JOIN experiments ON experiments.id = points.experimentId
-       WHERE points.state IN ('queued', 'running') ORDER BY experiments.createdAt, experiments.number, points.position`,
+       WHERE points.state IN ('queued', 'running') AND points.deletedAt IS NULL ORDER BY experiments.createdAt, experiments.number, points.position`,
       { type: QueryTypes.SELECT },
     );
     return rows.map((row) => row.id);
@@ -277,6 +286,61 @@ export class RunStore {
     return this.summary(id);
   }
 
+  /** Takes a run away, or brings it back; its numbers stay. */
+  async setDeleted(id: string, deleted: boolean): Promise<RunSummary> {
+    await this.db.write(async (transaction) =>
+      (await this.row(id, transaction, ["measures"])).update(
+        { deletedAt: deleted ? new Date() : null },
+        { transaction },
+      ),
+    );
+    return this.summary(id);
+  }
+
+  /** Has a run that is over wait to be gone on with, with more replications if asked. */
+  async goOn(id: string, replications: number | undefined): Promise<void> {
+    await this.db.write(async (transaction) => {
+      const row = await this.row(id, transaction, ["measures"]);
+      const settings = JSON.parse(row.settings) as RunSettings;
+      const refuse = (detail: string) => new HttpProblem(409, "cannot-go-on", "The run cannot go on.", { detail });
+      if (row.state === "queued" || row.state === "running") throw refuse("It is under way.");
+      if (row.state === "failed") throw refuse("A problem ended it: run the design again once that is mended.");
+      const wanted = replications ?? settings.replications;
+      if (wanted < settings.replications) throw refuse(`It has ${settings.replications} replications already.`);
+      if (settings.kind === "long" && wanted !== settings.replications)
+        throw refuse("The batches of one long run are parts of a whole: run it again with more.");
+      const longer = { ...settings, replications: wanted };
+      await row.update({ settings: JSON.stringify(longer), state: "queued", endedAt: null }, { transaction });
+    });
+  }
+
+  /** Measures of a run by their keys: a column each over its replications. */
+  async responses(id: string, keys: readonly string[]): Promise<Responses[number]> {
+    const row = await this.row(id, undefined, ["settings", "factors"]);
+    const places = this.placesOf(row.measures);
+    const known = keys.flatMap((key) => places.get(key) ?? []);
+    const replications: number[] = [];
+    const columns: (number | null)[][] = known.map(() => []);
+    for (let after = 0; ;) {
+      const page = await this.columns(id, known, after, MOST_ROWS);
+      replications.push(...page.replications);
+      page.values.forEach((values, i) => columns[i].push(...values));
+      if (page.replications.length < MOST_ROWS) break;
+      after = page.replications[page.replications.length - 1];
+    }
+    let next = 0;
+    return { run: id, replications, values: keys.map((key) => (places.has(key) ? columns[next++] : null)) };
+  }
+
+  /** Where in a row of numbers each measure stands. Scenarios of one experiment mostly measure the same. */
+  private placesOf(measures: string): ReadonlyMap<string, number> {
+    if (this.places?.measures !== measures) {
+      const of = measureInfoSchema.array().parse(JSON.parse(measures));
+      this.places = { measures, of: new Map(of.map(({ key }, i) => [key, i])) };
+    }
+    return this.places.of;
+  }
+
   /** Keeps a replication; returns its numbers as they are kept. */
   async addReplication(
     pointId: string,
@@ -319,6 +383,9 @@ export class RunStore {
       held: this.held.get(id) ?? null,
       name: point.name,
       note: point.note,
+      plan: point.plan,
+      scenario: point.scenario,
+      deleted: point.deletedAt !== null,
     });
   }
 }

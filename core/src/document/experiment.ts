@@ -1,0 +1,56 @@
+import { z } from "zod";
+import { expression, id } from "../settings/parts.ts";
+
+/** The most scenarios an experiment has. */
+export const MOST_SCENARIOS = 1000;
+/** The most factors. */
+export const MOST_FACTORS = 60;
+
+/** Something of the study that is not the same in all scenarios. */
+export const factorSchema = z.strictObject({
+  id,
+  name: z.string().trim().max(80).default("").describe("Empty: named after what it sets."),
+  at: z
+    .array(z.string().min(1).max(400))
+    .min(2)
+    .max(12)
+    .describe(
+      "Where it stands in the study: the list, the thing's id, and the setting, such as elements, desk, capacity. Rows of lists are named by their id, or counted from 0; cells of a table by the key of their row (without one, its number from 1) and the id of their column.",
+    ),
+});
+
+/** One row of an experiment: a design with values of the factors. */
+export const scenarioSchema = z.strictObject({
+  id,
+  name: z.string().trim().max(120).default("").describe("Empty: named after its values."),
+  design: z.string().max(60).describe("Id of the design."),
+  values: z
+    .record(z.string().max(60), expression)
+    .default({})
+    .describe("By the id of a factor, its value as a person types it; missing: as the design has it."),
+  replications: z.int().min(1).max(100_000).optional().describe("Missing: as many as the study's run settings say."),
+  off: z.boolean().optional().describe("It is left out when the experiment runs, and when it is read."),
+});
+
+/** Scenarios that are run and compared. */
+export const experimentSchema = z.strictObject({
+  id,
+  name: z.string().trim().min(1).max(120),
+  note: z.string().max(4000).default(""),
+  factors: z.array(factorSchema).max(MOST_FACTORS).default([]),
+  scenarios: z.array(scenarioSchema).max(MOST_SCENARIOS).default([]),
+  baseline: z.string().max(60).default("").describe("Id of the scenario others are held against; empty: the first."),
+  measures: z
+    .array(z.string().max(400))
+    .max(200)
+    .default([])
+    .describe("Keys of the measures that are read beside the deciding ones."),
+  random: z
+    .enum(["common", "independent"])
+    .default("common")
+    .describe("Whether replications of one number have the same random numbers in all scenarios."),
+});
+
+export type Factor = z.output<typeof factorSchema>;
+export type Scenario = z.output<typeof scenarioSchema>;
+export type ExperimentPlan = z.output<typeof experimentSchema>;

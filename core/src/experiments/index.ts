@@ -1,0 +1,7 @@
+/** Experiments stand apart: scenarios with values of factors, how they are made, named and run. */
+export * from "./constant.ts";
+export * from "./describe.ts";
+export * from "./generate.ts";
+export * from "./levels.ts";
+export * from "./place.ts";
+export * from "./scenarioStudy.ts";

@@ -1,0 +1,213 @@
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import { compile, measuresOf, readStudyText, run, type Study, writeStudy } from "@busy-harbor/core";
+import { scenarioStudy } from "@busy-harbor/core/experiments";
+import {
+  type Experiment,
+  experimentSchema,
+  type ProblemDocument,
+  problemDocumentSchema,
+  type Responses,
+  responsesSchema,
+  type RunSummary,
+  runSummarySchema,
+} from "@busy-harbor/core/contract";
+import { startServer, type TestServer } from "./startServer.ts";
+
+/** A demo with an experiment of so many scenarios: the desk's capacity by the time of its work. */
+function planned(scenarios: number, replications: number, length = "1 h"): Study {
+  const read = readStudyText(readFileSync(join(process.cwd(), "demo", "foot-passengers.json"), "utf8"));
+  if (!read.ok) throw new Error("The demo is read.");
+  const { study } = read;
+  const [design] = study.designs;
+  const station = design.elements.find(({ kind }) => kind === "station")!;
+  return {
+    ...study,
+    name: "Scenarios",
+    run: { ...study.run, length, replications },
+    experiments: [
+      {
+        id: "e",
+        name: "Desks",
+        note: "",
+        baseline: "",
+        measures: [],
+        random: "common",
+        factors: [{ id: "c", name: "Desks", at: ["elements", station.id, "capacity"] }],
+        scenarios: Array.from({ length: scenarios }, (_, i) => ({
+          id: `s${i}`,
+          name: "",
+          design: design.id,
+          values: { c: String(1 + (i % 7)) },
+        })),
+      },
+    ],
+  };
+}
+
+const json = (method: string, body?: unknown): RequestInit => ({
+  method,
+  headers: { "content-type": "application/json" },
+  ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+});
+
+async function opened({ url }: TestServer, study: Study): Promise<string> {
+  const response = await fetch(`${url}/api/studies`, json("POST", { study: JSON.parse(writeStudy(study)) as unknown }));
+  expect(response.status).toBe(201);
+  return ((await response.json()) as { id: string }).id;
+}
+const started = ({ url }: TestServer, study: string, scenarios: readonly string[], plan = "e") =>
+  fetch(`${url}/api/studies/${study}/experiments`, json("POST", { plan, scenarios }));
+const made = async (response: Response): Promise<Experiment> => {
+  expect(response.status).toBe(201);
+  return experimentSchema.parse(await response.json());
+};
+const runsOf = async ({ url }: TestServer, study: string): Promise<RunSummary[]> =>
+  runSummarySchema.array().parse(await (await fetch(`${url}/api/studies/${study}/runs`)).json());
+async function over(server: TestServer, id: string): Promise<Experiment> {
+  for (;;) {
+    const read = experimentSchema.parse(await (await fetch(`${server.url}/api/experiments/${id}`)).json());
+    if (!["queued", "running"].includes(read.state)) return read;
+    await new Promise((resolve) => setTimeout(resolve, 40));
+  }
+}
+const responses = async (
+  { url }: TestServer,
+  runs: readonly string[],
+  measures: readonly string[],
+): Promise<Responses> =>
+  responsesSchema.parse(await (await fetch(`${url}/api/responses`, json("POST", { runs, measures }))).json());
+
+/** A measure that every design of the demo has, with its place among all of a design's. */
+function someMeasure(study: Study): string {
+  const { program } = compile(study, study.designs[0].id);
+  return measuresOf(program!).find(({ key }) => key.endsWith("/timeInSystem.mean"))!.key;
+}
+
+describe("scenarios of an experiment", () => {
+  let server: TestServer;
+  beforeAll(async () => {
+    server = await startServer();
+  }, 60_000);
+  afterAll(() => server.stop());
+
+  test("run with the values of their factors, to the bits of the core, and tell what they are", async () => {
+    const study = planned(3, 2);
+    const id = await opened(server, study);
+    const { id: experiment } = await made(await started(server, id, ["s2", "s0"]));
+    const { points } = await over(server, experiment);
+    expect(points.map(({ plan, scenario, name, factors, state }) => [plan, scenario, name, factors, state])).toEqual([
+      ["e", "s2", "Desks 3", { Desks: "3" }, "done"],
+      ["e", "s0", "Desks 1", { Desks: "1" }, "done"],
+    ]);
+    const key = someMeasure(study);
+    const found = await responses(server, [points[1].id, points[0].id], [key, "no/such"]);
+    const [plan] = study.experiments!;
+    const computed = [0, 2].map((i) => {
+      const applied = scenarioStudy(study, plan, plan.scenarios[i]);
+      if (!applied.ok) throw new Error("It can be applied.");
+      const { program } = compile(applied.study, applied.design.id);
+      const at = measuresOf(program!).findIndex((m) => m.key === key);
+      return [1, 2].map((replication) => run(program!, { seed: study.run.seed, replication })!.values[at]);
+    });
+    expect(found.map(({ values }) => values[0])).toEqual(computed);
+    expect(found.map(({ replications, values }) => [replications, values[1]])).toEqual([
+      [[1, 2], null],
+      [[1, 2], null],
+    ]);
+    expect(computed[0]).not.toEqual(computed[1]);
+  });
+
+  test("are not queued where one has problems; all of these are told, with the scenario they are of", async () => {
+    const study = planned(3, 2);
+    const [plan] = study.experiments!;
+    plan.scenarios[0].values = { c: "many" };
+    plan.scenarios[2].design = "gone";
+    const id = await opened(server, study);
+    const response = await started(server, id, ["s0", "s1", "s2"]);
+    expect(response.status).toBe(422);
+    const { title, problems } = problemDocumentSchema.parse((await response.json()) as ProblemDocument);
+    expect(title).toBe("2 scenarios have problems and cannot run.");
+    expect(new Set(problems!.map(({ scenario }) => scenario))).toEqual(new Set(["s0", "s2"]));
+    expect(await runsOf(server, id)).toEqual([]);
+    expect((await started(server, id, ["s1"], "gone")).status).toBe(404);
+    expect((await started(server, id, ["nobody"])).status).toBe(404);
+  });
+
+  test("that were stopped go on, and those that are over are made longer, with the numbers they had", async () => {
+    const study = planned(1, 400, "20 h");
+    const id = await opened(server, study);
+    const { points } = await made(await started(server, id, ["s0"]));
+    const [{ id: point }] = points;
+    await fetch(`${server.url}/api/runs/${point}/cancel`, { method: "POST" });
+    const stopped = (await over(server, point)).points[0];
+    expect(stopped.state).toBe("cancelled");
+    const key = someMeasure(study);
+    const [before] = await responses(server, [point], [key]);
+    const goOn = (replications?: number) =>
+      fetch(`${server.url}/api/runs/${point}/continue`, json("POST", { replications }));
+    expect((await goOn(2)).status).toBe(409);
+    expect((await goOn()).status).toBe(202);
+    expect((await goOn()).status).toBe(409);
+    expect((await over(server, point)).points[0]).toMatchObject({ state: "done", finished: 400 });
+    expect((await goOn(402)).status).toBe(202);
+    const longer = (await over(server, point)).points[0];
+    expect(longer).toMatchObject({ state: "done", finished: 402, settings: { replications: 402 } });
+    const [after] = await responses(server, [point], [key]);
+    expect(after.replications).toEqual(Array.from({ length: 402 }, (_, i) => i + 1));
+    before.replications.forEach((r, i) => expect(after.values[0]![r - 1]).toBe(before.values[0]![i]));
+  });
+
+  test("are taken away and brought back", async () => {
+    const id = await opened(server, planned(2, 1));
+    const { points } = await made(await started(server, id, ["s0", "s1"]));
+    await over(server, points[0].id);
+    expect((await fetch(`${server.url}/api/runs/${points[0].id}`, { method: "DELETE" })).status).toBe(204);
+    expect((await runsOf(server, id)).map((r) => r.id)).toEqual([points[1].id]);
+    expect((await fetch(`${server.url}/api/runs/${points[0].id}/restore`, { method: "POST" })).status).toBe(200);
+    expect((await runsOf(server, id)).map((r) => r.id)).toEqual([points[0].id, points[1].id]);
+  });
+});
+
+test("a server that is killed five times loses nothing of an experiment and does nothing twice", async () => {
+  const study = planned(20, 50, "2 h");
+  const scenarios = study.experiments![0].scenarios.map(({ id }) => id);
+  const key = someMeasure(study);
+  const whole = async (server: TestServer, points: readonly RunSummary[]) =>
+    (
+      await responses(
+        server,
+        points.map(({ id }) => id),
+        [key],
+      )
+    ).map(({ replications, values }) => ({ replications, values }));
+
+  const calm = await startServer();
+  const undisturbed = await made(await started(calm, await opened(calm, study), scenarios));
+  const expected = await whole(calm, (await over(calm, undisturbed.id)).points);
+  await calm.stop();
+
+  let server = await startServer();
+  const { data } = server;
+  const { id: experiment } = await made(await started(server, await opened(server, study), scenarios));
+  const finished = async () => {
+    const read = experimentSchema.parse(await (await fetch(`${server.url}/api/experiments/${experiment}`)).json());
+    return read.points.reduce((sum, point) => sum + point.finished, 0);
+  };
+  let known = 0;
+  for (let kill = 1; kill <= 5; kill++) {
+    while (known < kill * 150) {
+      await new Promise((resolve) => setTimeout(resolve, 20));
+      known = await finished();
+    }
+    expect(known).toBeLessThan(1000);
+    await server.stop("SIGKILL");
+    server = await startServer(data);
+    // What had ended is still there.
+    expect(await finished()).toBeGreaterThanOrEqual(known);
+  }
+  const { points, state } = await over(server, experiment);
+  expect(state).toBe("done");
+  expect(await whole(server, points)).toEqual(expected);
+  await server.stop();
+}, 120_000);
