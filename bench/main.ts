@@ -1,4 +1,5 @@
 import { calendarGrowth } from "./calendarGrowth.ts";
+import { experimentOverhead, experimentSpeedup } from "./experiments.ts";
 import { slowestDraw } from "./draws.ts";
 import { familyCompileMs } from "./families.ts";
 import { fitSeconds } from "./fitting.ts";
@@ -33,6 +34,8 @@ async function main(): Promise<void> {
   say("family-500-compile-ms", familyCompileMs(), 0);
   say("fit-100k-s", fitSeconds(), 2);
   say("import-100k-s", await importSeconds(), 1);
+  say("experiment-speedup", await experimentSpeedup(), 2);
+  say("experiment-overhead", await experimentOverhead());
   const { server, page } = liveDeltas();
   say("live-deltas-ms", Math.max(server, page), 2);
   say("live-deltas-server-ms", server, 2);

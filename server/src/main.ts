@@ -4,6 +4,7 @@ import { pino } from "pino";
 import { startServer } from "./server.ts";
 import { portOf } from "./start/port.ts";
 import { StartProblem } from "./start/startProblem.ts";
+import { threadsOf } from "./start/threads.ts";
 
 const log = pino({ level: process.env.HARBOR_LOG ?? "warn" }, pino.destination(2));
 const fromHere = (path: string) => fileURLToPath(new URL(path, import.meta.url));
@@ -17,6 +18,7 @@ try {
     folders: process.env.HARBOR_FOLDERS,
     web: fromHere("../../web/dist"),
     port: portOf(process.env.PORT),
+    threads: threadsOf(process.env.HARBOR_THREADS),
     orNextFree: true,
     log,
     replications: new URL("./replicationWorker.cjs", import.meta.url),

@@ -8,7 +8,7 @@ import {
   runLong,
   type Wrote,
 } from "@busy-harbor/core";
-import type { ReplicationJob } from "./runs/job.ts";
+import { packed, type PackedResult, type ReplicationJob } from "./runs/job.ts";
 import { ObservationsWriter } from "./runs/observationsFile.ts";
 import { RowsWriter } from "./runs/rowFiles.ts";
 
@@ -30,20 +30,34 @@ function programOf({ documentId, snapshot, designId }: ReplicationJob): Program 
 }
 
 /**
- * Runs one replication, or all batches of a long run, which go out by its port; undefined when the run was stopped
- * meanwhile.
+ * Runs replications one after another, until one fails or the run is stopped; or all batches of a long run, which go
+ * out by its port.
  */
-export default function replicate(job: ReplicationJob): ReplicationResult | undefined {
-  const { observations, rows, replication } = job;
+export default function replicate(job: ReplicationJob): PackedResult[] {
+  const results: PackedResult[] = [];
+  for (const replication of job.replications) {
+    const result = written(job, replication);
+    if (!result) break;
+    results.push(packed(result));
+    if (result.failure || isStopped(job)) break;
+  }
+  return results;
+}
+
+const isStopped = ({ stop }: ReplicationJob): boolean => Atomics.load(stop, 0) === 1;
+
+/** One replication, with what is written while it runs; undefined when the run was stopped meanwhile. */
+function written(job: ReplicationJob, replication: number): ReplicationResult | undefined {
+  const { observations, rows } = job;
   const writesRows = rows !== undefined && (programOf(job).model.logic?.written ?? []).length > 0;
-  if (observations === undefined && !writesRows) return replicateWith(job, {});
+  if (observations === undefined && !writesRows) return replicateWith(job, replication, {});
   try {
     const observer =
       observations === undefined ? undefined : new ObservationsWriter(programOf(job), observations, replication);
     const writer = writesRows ? new RowsWriter(programOf(job), rows, replication) : undefined;
     let result: ReplicationResult | undefined;
     try {
-      result = replicateWith(job, { observe: observer?.observe, wrote: writer?.wrote });
+      result = replicateWith(job, replication, { observe: observer?.observe, wrote: writer?.wrote });
     } finally {
       observer?.end(result !== undefined);
       writer?.end(result !== undefined);
@@ -58,8 +72,8 @@ export default function replicate(job: ReplicationJob): ReplicationResult | unde
       hint: "Make room where the data folder is, or run without writing them.",
       time: 0,
     };
-    const failed = { replication: job.replication, values: [], events: 0, until: 0, failure };
-    job.long?.port.postMessage(failed);
+    const failed = { replication, values: [], events: 0, until: 0, failure };
+    job.long?.port.postMessage(packed(failed));
     job.long?.port.postMessage(undefined);
     return failed;
   }
@@ -71,13 +85,14 @@ const isOfSystem = (error: unknown): error is { readonly message: string } =>
 
 function replicateWith(
   job: ReplicationJob,
+  replication: number,
   told: { readonly observe?: Observe; readonly wrote?: Wrote },
 ): ReplicationResult | undefined {
-  const stopped = () => Atomics.load(job.stop, 0) === 1;
-  const { seed, replication, long } = job;
+  const stopped = () => isStopped(job);
+  const { seed, long } = job;
   if (!long) return run(programOf(job), { seed, replication, ...told }, stopped);
   const results = runLong(programOf(job), { seed, batches: long.batches, ...told }, stopped, (batch) =>
-    long.port.postMessage(batch),
+    long.port.postMessage(packed(batch)),
   );
   // A worker that waits for its next job closes nothing, so the end is told.
   long.port.postMessage(undefined);

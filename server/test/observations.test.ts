@@ -133,17 +133,17 @@ test("where they cannot be written the replication has failed, and says so", () 
     snapshot: STUDY,
     designId: "d",
     seed: 1,
-    replication: 1,
+    replications: [1],
     stop: new Int32Array(new SharedArrayBuffer(4)),
   };
-  const failed = replicate({ ...job, observations: join(taken, "run") });
-  expect(failed?.failure).toMatchObject({ code: "not-written" });
-  expect(failed?.failure?.message).toMatch(/^The observations cannot be written: /);
+  const [failed] = replicate({ ...job, observations: join(taken, "run") });
+  expect(failed.failure).toMatchObject({ code: "not-written" });
+  expect(failed.failure?.message).toMatch(/^The observations cannot be written: /);
   // Stopped in the middle it leaves no whole file.
   Atomics.store(job.stop, 0, 1);
   const path = join(folder, "stopped");
   const long = STUDY.replace('"4 h"', '"4000000 h"');
-  expect(replicate({ ...job, documentId: "y", snapshot: long, observations: path })).toBeUndefined();
+  expect(replicate({ ...job, documentId: "y", snapshot: long, observations: path })).toEqual([]);
   expect(readdirSync(path)).toEqual(["1.csv.part"]);
   expect(readFileSync(join(path, "1.csv.part"), "utf8").length).toBeGreaterThan(0);
   rmSync(folder, { recursive: true });

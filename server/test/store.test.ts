@@ -94,11 +94,13 @@ function fakeStore() {
         finished: new Set(state.kept),
       }),
     setState: (_: string, now: string) => write(() => (state.state = now)),
-    addReplication: (_: string, { replication }: { replication: number }) =>
-      write(() => {
-        state.kept.push(replication);
-        return { number: replication, packed: Buffer.alloc(0), errors: null };
-      }),
+    addReplications: (_: string, results: readonly { replication: number }[]) =>
+      write(() =>
+        results.map(({ replication }) => {
+          state.kept.push(replication);
+          return { number: replication, packed: Buffer.alloc(0), errors: null };
+        }),
+      ),
     summary: () => Promise.resolve({ studyId: "s", state: state.state, held: held.get("r") ?? null }),
   };
   return { state, store: store as unknown as RunStore };

@@ -1,6 +1,17 @@
 import type { MessagePort } from "node:worker_threads";
+import type { ReplicationResult } from "@busy-harbor/core";
 
-/** One replication for a worker thread. */
+/** A replication as a thread hands it over: plain bytes are copied at once, however many they are. */
+export interface PackedResult extends Omit<ReplicationResult, "values"> {
+  readonly values: Float64Array;
+}
+
+export const packed = ({ values, ...result }: ReplicationResult): PackedResult => ({
+  ...result,
+  values: Float64Array.from(values, (value) => (Number.isFinite(value) ? value : Number.NaN)),
+});
+
+/** Replications of one run for a worker thread. */
 export interface ReplicationJob {
   /** Hash of the text, by which a thread knows what it has compiled. */
   readonly documentId: string;
@@ -8,7 +19,8 @@ export interface ReplicationJob {
   readonly snapshot: string;
   readonly designId: string;
   readonly seed: number;
-  readonly replication: number;
+  /** Several where each takes little time: handing over would take longer. */
+  readonly replications: readonly number[];
   /** A long run, all of whose batches are made by one job, and where each goes as it ends; after the last, nothing. */
   readonly long?: { readonly batches: number; readonly port: MessagePort };
   /** Folder that observations are written to, where they are wanted. */

@@ -2,15 +2,14 @@ import { EventEmitter } from "node:events";
 import { availableParallelism } from "node:os";
 import { join } from "node:path";
 import { MessageChannel } from "node:worker_threads";
-import type { ReplicationResult } from "@busy-harbor/core";
 import type { NewFigures, RunSummary } from "@busy-harbor/core/contract";
 import type { Logger } from "pino";
 import { Piscina } from "piscina";
 import { storageFault } from "../store/faults.ts";
 import type { RunStore, RunTask } from "../store/runs.ts";
-import { type Active, isStopped, newActive, nextInTurn, stop } from "./active.ts";
+import { type Active, isQuiet, isStopped, newActive, nextInTurn, stop, takePiece } from "./active.ts";
 import { LiveFigures } from "./figures.ts";
-import type { ReplicationJob } from "./job.ts";
+import type { PackedResult, ReplicationJob } from "./job.ts";
 import { Teller } from "./teller.ts";
 
 /** Milliseconds between two tries to keep what the disk did not take. */
@@ -61,7 +60,7 @@ export class RunQueue {
       const task = await this.store.task(id);
       active.task = task;
       active.missing = Array.from({ length: task.replications }, (_, i) => i + 1).filter((r) => !task.finished.has(r));
-      if (isStopped(active) || active.missing.length === 0) await this.end(active);
+      await this.endIfOver(active);
     });
   }
 
@@ -70,7 +69,7 @@ export class RunQueue {
     const active = this.active.find((a) => a.id === id);
     if (!active) return;
     stop(active);
-    if (active.task && active.working === 0) await this.end(active);
+    if (active.task) await this.endIfOver(active);
   }
 
   /** Calls back with changes of runs of the study, each run at most five times a second; returns how to stop that. */
@@ -120,17 +119,17 @@ export class RunQueue {
       active.working += 1;
       this.working += 1;
       // A long run is one replication: whatever of it is missing, it is run from its start.
-      const replication = active.missing.shift()!;
+      const replications = task!.long ? [1] : takePiece(active, this.active, this.threads);
       if (task!.long) active.missing = [];
       this.go(active, async () => {
         try {
           await this.begin(active);
-          if (!isStopped(active)) await this.runOne(active, task!, replication);
+          if (!isStopped(active)) await this.runPiece(active, task!, replications);
         } finally {
           active.working -= 1;
           this.working -= 1;
         }
-        if (active.working === 0 && (active.missing.length === 0 || isStopped(active))) await this.end(active);
+        await this.endIfOver(active);
       });
     }
   }
@@ -142,7 +141,7 @@ export class RunQueue {
     this.teller.tell(active.id);
   }
 
-  private async runOne(active: Active, task: RunTask, replication: number): Promise<void> {
+  private async runPiece(active: Active, task: RunTask, replications: readonly number[]): Promise<void> {
     const { documentId, designId, seed } = task;
     // Read when its turn comes: an experiment of many points keeps no text of each in memory.
     const snapshot = await this.store.text(documentId);
@@ -151,39 +150,62 @@ export class RunQueue {
       snapshot,
       designId,
       seed,
-      replication: task.long ? 1 : replication,
+      replications,
       ...(task.observes ? { observations: join(this.observations, active.id) } : {}),
       rows: join(this.observations, active.id, "rows"),
       stop: active.stop,
     };
     if (task.long) await this.runLong(active, job, task);
     else {
-      const result = (await this.pool.run(job)) as ReplicationResult | undefined;
-      if (result) await this.keep(active, task, result);
+      const start = performance.now();
+      const results = (await this.pool.run(job)) as PackedResult[];
+      for (const result of results) this.take(active, task, result);
+      if (results.length > 0) active.pace = (performance.now() - start) / results.length;
     }
   }
 
-  /** Keeps a result; one that failed ends the run. */
-  private async keep(active: Active, task: RunTask, result: ReplicationResult): Promise<void> {
+  /** A result has come, and is kept while its thread goes on to the next; one that failed ends the run. */
+  private take(active: Active, task: RunTask, result: PackedResult): void {
     if (result.failure) {
       active.failure ??= { ...result.failure, replication: result.replication };
       stop(active);
       return;
     }
     if (task.finished.has(result.replication)) return;
-    await this.persist(active, async () =>
-      this.figures.add(active.id, await this.store.addReplication(active.id, result)),
-    );
-    this.teller.tell(active.id);
+    active.unkept.push(result);
+    if (!active.keeping) this.go(active, () => this.keep(active));
+  }
+
+  /** Keeps what has come of a run, all of it at a time, until nothing is left. */
+  private async keep(active: Active): Promise<void> {
+    active.keeping = true;
+    try {
+      while (active.unkept.length > 0) {
+        const some = [...active.unkept];
+        const isKept = await this.persist(active, async () => {
+          for (const kept of await this.store.addReplications(active.id, some)) this.figures.add(active.id, kept);
+        });
+        // What came meanwhile stands behind those that are kept now; a run that was stopped gives up all.
+        active.unkept.splice(0, isKept ? some.length : active.unkept.length);
+        if (isKept) this.teller.tell(active.id);
+        this.dispatch();
+      }
+    } finally {
+      active.keeping = false;
+    }
+    await this.endIfOver(active);
+  }
+
+  private async endIfOver(active: Active): Promise<void> {
+    if (isQuiet(active) && (active.missing.length === 0 || isStopped(active))) await this.end(active);
   }
 
   /** All batches are made by one job, and are kept as they end. */
   private async runLong(active: Active, job: ReplicationJob, task: RunTask): Promise<void> {
     const { port1, port2 } = new MessageChannel();
-    let kept: Promise<unknown> = Promise.resolve();
     const allCame = new Promise<void>((resolve) => {
-      port1.on("message", (batch: ReplicationResult | undefined) => {
-        if (batch) kept = kept.then(() => this.keep(active, task, batch));
+      port1.on("message", (batch: PackedResult | undefined) => {
+        if (batch) this.take(active, task, batch);
         else resolve();
       });
     });
@@ -193,7 +215,6 @@ export class RunQueue {
     } finally {
       port1.close();
     }
-    await kept;
   }
 
   /**

@@ -1,7 +1,7 @@
 /** Numbers as bytes, little-endian, eight each. */
-export function pack(values: readonly number[]): Buffer {
+export function pack(values: ArrayLike<number>): Buffer {
   const bytes = Buffer.alloc(8 * values.length);
-  values.forEach((value, i) => bytes.writeDoubleLE(value, 8 * i));
+  for (let i = 0; i < values.length; i++) bytes.writeDoubleLE(values[i], 8 * i);
   return bytes;
 }
 

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { QueryTypes, type Transaction } from "sequelize";
-import type { ReplicationResult, RunSettings } from "@busy-harbor/core";
+import type { RunSettings } from "@busy-harbor/core";
 import {
   type ChangedRun,
   type Experiment,
@@ -15,6 +15,7 @@ import {
   runSummarySchema,
 } from "@busy-harbor/core/contract";
 import { HttpProblem, notFound } from "../api/problems.ts";
+import type { PackedResult } from "../runs/job.ts";
 import type { PreparedRun } from "../documents/prepared.ts";
 import type { Database } from "./database.ts";
 import type { ExperimentRow, PointRow } from "./models.ts";
@@ -341,19 +342,33 @@ export class RunStore {
     return this.places.of;
   }
 
-  /** Keeps a replication; returns its numbers as they are kept. */
-  async addReplication(
-    pointId: string,
-    { replication: number, values, errors, events }: ReplicationResult,
-  ): Promise<KeptReplication> {
-    const packed = pack(values.map((v) => (Number.isFinite(v) ? v : Number.NaN)));
-    const pairs = errors?.flat() ?? null;
-    const row = { pointId, number, packed, errors: pairs ? pack(pairs) : null, events };
-    await this.db.write((transaction) => this.db.models.replications.create(row, { transaction }));
-    // It is kept: that figures of it cannot be read just now must not have it written again.
+  /** Keeps replications in one go; returns their numbers as they are kept. */
+  async addReplications(pointId: string, results: readonly PackedResult[]): Promise<KeptReplication[]> {
+    const rows = results.map(({ replication: number, values, errors, events }) => {
+      const pairs = errors?.flat() ?? null;
+      return { number, values, packed: pack(values), pairs, events };
+    });
+    await this.db.write((transaction) =>
+      this.db.sequelize.query(
+        `INSERT INTO replications (pointId, number, packed, errors, events) VALUES ${rows.map((_, i) => `(${[1, 2, 3, 4, 5].map((k) => `$${5 * i + k}`).join(", ")})`).join(", ")}`,
+        {
+          // As values of their own: bytes in the text of a statement would be too long for it.
+          bind: rows.flatMap(({ number, packed, pairs, events }) => [
+            pointId,
+            number,
+            packed,
+            pairs ? pack(pairs) : null,
+            events,
+          ]),
+          type: QueryTypes.INSERT,
+          transaction,
+        },
+      ),
+    );
+    // They are kept: that figures of them cannot be read just now must not have them written again.
     const statistics = await this.statisticsOf.get(pointId)?.catch(() => undefined);
-    statistics?.add(number, values, pairs ?? undefined);
-    return { number, packed, errors: pairs };
+    for (const { number, values, pairs } of rows) statistics?.add(number, values, pairs ?? undefined);
+    return rows.map(({ number, packed, pairs }) => ({ number, packed, errors: pairs }));
   }
 
   private async row(id: string, transaction?: Transaction, exclude: string[] = []): Promise<PointRow> {
