@@ -111,7 +111,8 @@ export class RunQueue {
 
   /** Gives free threads something to do. */
   private dispatch(): void {
-    while (!this.closing && this.working < this.threads) {
+    // One piece more than there are threads waits at hand, so that none is idle while another is made out.
+    while (!this.closing && this.working <= this.threads) {
       const active = nextInTurn(this.active);
       if (!active) return;
       const { task } = active;
@@ -278,6 +279,6 @@ export class RunQueue {
     const at = this.active.indexOf(active);
     if (at >= 0) this.active.splice(at, 1);
     this.store.held.delete(active.id);
-    this.teller.tell(active.id);
+    this.teller.tell(active.id, true);
   }
 }

@@ -14,8 +14,9 @@ export class Teller {
     private readonly log: Logger,
   ) {}
 
-  tell(id: string): void {
-    if (this.timers.has(id)) {
+  /** `atOnce` where it is the last that there is to tell: nobody waits for the end of a run that is over. */
+  tell(id: string, atOnce = false): void {
+    if (this.timers.has(id) && !atOnce) {
       this.changed.add(id);
       return;
     }
@@ -23,6 +24,8 @@ export class Teller {
       .catch((error: unknown) => this.log.error({ err: error, run: id }, "a change of a run could not be told"))
       .finally(() => this.going.delete(sent));
     this.going.add(sent);
+    clearTimeout(this.timers.get(id));
+    this.changed.delete(id);
     this.timers.set(
       id,
       setTimeout(() => {
