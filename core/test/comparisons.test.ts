@@ -3,6 +3,7 @@ import {
   autocorrelations,
   bonferroni,
   dunnettOneSided,
+  efficient,
   equalVariances,
   factorial,
   fQuantile,
@@ -18,6 +19,7 @@ import {
   oneWay,
   pairedAnova,
   pairedT,
+  polynomialFit,
   replicationsFor,
   rinottConstant,
   rinottReplications,
@@ -220,6 +222,22 @@ describe("factorial designs", () => {
     ).toBeNaN();
   });
 
+  test("blocks take what replications have in common out of the residual, as the paired analysis does", () => {
+    const values = [
+      [3, 9, 5, 8],
+      [4, 11, 5, 9],
+      [6, 12, 9, 10],
+    ];
+    const design = values.map((of, level) => ({ levels: [level], values: of }));
+    const found = factorial(design, 1, true)!;
+    const paired = pairedAnova(values);
+    expect(found.residual.df).toBe(paired.dfWithin);
+    near(found.residual.sumOfSquares / found.residual.df, paired.meanSquare, 1e-12);
+    near(found.terms[0].f, paired.f, 1e-12);
+    near(found.terms[0].p, paired.p, 1e-12);
+    expect(factorial(design, 1)!.residual.df).toBe(9);
+  });
+
   test("fractions tell their resolution, and are balanced in every pair of factors", () => {
     expect(fractionalFactorial(5, 1)).toMatchObject({ resolution: 5, generators: ["E = ABCD"] });
     expect(fractionalFactorial(5, 2)!.resolution).toBe(3);
@@ -294,4 +312,59 @@ describe("how many replications a precision takes", () => {
       replicationsFor(100, 20, 0.95, { halfWidth: 100 / 21 }),
     );
   });
+});
+
+describe("a curve through observations", () => {
+  // Montgomery's textbook shape by hand: x 1 to 5, y with residuals that sum to nothing.
+  const xs = [1, 2, 3, 4, 5];
+  const ys = [2, 4, 5, 4, 5];
+  test("is the line of least squares, with its interval", () => {
+    const line = polynomialFit(xs, ys, 1)!;
+    // By hand: slope 6/10, through (3, 4); residuals -0.8, 0.6, 1, -0.6, -0.2, their squares 2.4 over 3.
+    near(line.at(0), 2.2, 1e-12);
+    near(line.at(5), 5.2, 1e-12);
+    expect(line.df).toBe(3);
+    near(line.sd, Math.sqrt(0.8), 1e-12);
+    near(line.rSquared, 0.6, 1e-12);
+    // t of 3 degrees at 97.5 % is 3.182446305284263; at the centre the leverage is 1/5, at the end 1/5 + 4/10.
+    near(line.halfWidth(3, 0.95), 3.182446305284263 * Math.sqrt(0.8 / 5), 1e-9);
+    near(line.halfWidth(5, 0.95), 3.182446305284263 * Math.sqrt(0.8 * 0.6), 1e-9);
+  });
+  test("of the second degree meets a parabola, wherever it lies", () => {
+    const far = xs.flatMap((x) => [1e6 + x, 1e6 + x]);
+    const parabola = polynomialFit(
+      far,
+      far.map((x) => 3 + 2 * (x - 1e6) - (x - 1e6) ** 2),
+      2,
+    )!;
+    for (const x of [0.5, 2.5, 7]) near(parabola.at(1e6 + x), 3 + 2 * x - x * x, 1e-8);
+    near(parabola.rSquared, 1, 1e-12);
+  });
+  test("is none where there are too few places or observations", () => {
+    expect(polynomialFit([1, 1, 1], [1, 2, 3], 1)).toBeUndefined();
+    expect(polynomialFit([1, 2], [1, 2], 1)).toBeUndefined();
+  });
+});
+
+test("efficient points are those that none beats by every response", () => {
+  const points = [
+    [1, 9],
+    [2, 5],
+    [2, 6],
+    [3, 5],
+    [4, 1],
+    [Number.NaN, 0],
+  ];
+  expect(efficient(points, ["less", "less"])).toEqual([true, true, false, false, true, false]);
+  expect(efficient(points, ["more", "less"])).toEqual([false, false, false, false, true, false]);
+  // Two alike are both efficient.
+  expect(
+    efficient(
+      [
+        [1, 1],
+        [1, 1],
+      ],
+      ["less", "less"],
+    ),
+  ).toEqual([true, true]);
 });

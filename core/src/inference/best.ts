@@ -63,11 +63,19 @@ export function subsetOfBest(groups: Groups, level: number, better: Better, pair
   const k = groups.length;
   if (k < 2) return groups.map(() => true);
   const each = groups.map(momentsOf);
-  const errors = each.map((g) => (tQuantile(pow(level, 1 / (k - 1)), g.n - 1) ** 2 * varianceOf(g)) / g.n);
+  const quantiles = new Map<number, number>();
+  const quantile = (df: number): number => {
+    const known = quantiles.get(df) ?? tQuantile(pow(level, 1 / (k - 1)), df);
+    quantiles.set(df, known);
+    return known;
+  };
+  const errors = each.map((g) => (quantile(g.n - 1) ** 2 * varianceOf(g)) / g.n);
+  // All pairs are of one size.
+  const t = paired ? tQuantile(1 - (1 - level) / (k - 1), groups[0].length - 1) : Number.NaN;
   const bound = (i: number, j: number): number => {
     if (!paired) return Math.sqrt(errors[i] + errors[j]);
     const differences = momentsOf(groups[i].map((v, r) => v - groups[j][r]));
-    return tQuantile(1 - (1 - level) / (k - 1), differences.n - 1) * Math.sqrt(varianceOf(differences) / differences.n);
+    return t * Math.sqrt(varianceOf(differences) / differences.n);
   };
   return each.map((a, i) => each.every((b, j) => i === j || sign * (a.mean - b.mean) >= -bound(i, j)));
 }

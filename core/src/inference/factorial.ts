@@ -30,9 +30,11 @@ export interface Factorial {
 /**
  * Main effects and interactions of a balanced design, in which all combinations of the levels of the factors of each
  * term come equally often, and their analysis of variance (Montgomery 2017, sections 5.3 and 6.3). Terms are of at most
- * `order` factors; the rest is the residual. Undefined where the design is not balanced.
+ * `order` factors; the rest is the residual. With `blocks` the n-th observations of all rows are one block, such as
+ * replications under common random numbers: what blocks differ by is taken out of the residual (section 5.6).
+ * Undefined where the design is not balanced.
  */
-export function factorial(rows: readonly FactorialRow[], order: number): Factorial | undefined {
+export function factorial(rows: readonly FactorialRow[], order: number, blocks = false): Factorial | undefined {
   const factors = rows[0]?.levels.length ?? 0;
   const counts = Array.from({ length: factors }, (_, f) => new Set(rows.map((r) => r.levels[f])).size);
   const values = rows.flatMap((row) => row.values.map((value) => ({ levels: row.levels, value })));
@@ -67,9 +69,10 @@ export function factorial(rows: readonly FactorialRow[], order: number): Factori
     sumOfSquares: values.reduce((sum, { levels }) => sum + effectAt(levels, term) ** 2, 0),
   }));
   const total = values.reduce((sum, { value }) => sum + (value - grand) ** 2, 0);
+  const block = blocks ? blockSum(rows, grand) : { df: 0, sumOfSquares: 0 };
   const residual = {
-    df: n - 1 - found.reduce((sum, { df }) => sum + df, 0),
-    sumOfSquares: Math.max(0, total - found.reduce((sum, one) => sum + one.sumOfSquares, 0)),
+    df: n - 1 - block.df - found.reduce((sum, { df }) => sum + df, 0),
+    sumOfSquares: Math.max(0, total - block.sumOfSquares - found.reduce((sum, one) => sum + one.sumOfSquares, 0)),
   };
   const high = counts.map((_, f) => Math.max(...rows.map((r) => r.levels[f])));
   return {
@@ -86,6 +89,20 @@ export function factorial(rows: readonly FactorialRow[], order: number): Factori
       };
     }),
   };
+}
+
+/** What observations of one number have in common over all rows. */
+function blockSum(
+  rows: readonly FactorialRow[],
+  grand: number,
+): { readonly df: number; readonly sumOfSquares: number } {
+  const count = Math.min(...rows.map(({ values }) => values.length));
+  let sumOfSquares = 0;
+  for (let r = 0; r < count; r++) {
+    const mean = rows.reduce((sum, { values }) => sum + values[r], 0) / rows.length;
+    sumOfSquares += rows.length * (mean - grand) ** 2;
+  }
+  return { df: count - 1, sumOfSquares };
 }
 
 const keyOf = (levels: readonly number[], subset: readonly number[]): string => subset.map((f) => levels[f]).join();

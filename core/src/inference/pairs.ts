@@ -87,11 +87,19 @@ export function bonferroni(groups: Groups, level: number, paired: boolean): Pair
   });
 }
 
+let last = { p: Number.NaN, df: Number.NaN, t: Number.NaN };
+
+/** Student's t; of many pairs that are compared alike it is worked out once. */
+function quantileOf(p: number, df: number): number {
+  if (last.p !== p || last.df !== df) last = { p, df, t: tQuantile(p, df) };
+  return last.t;
+}
+
 /** Paired t: the second minus the first, observation by observation. */
 export function pairedT(first: readonly number[], second: readonly number[], level: number) {
   const moments = momentsOf(second.slice(0, first.length).map((v, i) => v - first[i]));
   const error = Math.sqrt(varianceOf(moments) / moments.n);
-  const half = error === 0 ? 0 : tQuantile((1 + level) / 2, moments.n - 1) * error;
+  const half = error === 0 ? 0 : quantileOf((1 + level) / 2, moments.n - 1) * error;
   const { mean: difference } = moments;
   const p = error === 0 ? (difference === 0 ? 1 : 0) : tTwoSided(difference / error, moments.n - 1);
   return { difference, low: difference - half, high: difference + half, p };

@@ -1,6 +1,7 @@
 import type { Study } from "@busy-harbor/core";
 import {
   type ChangedRun,
+  experimentSchema,
   type NewRun,
   folderSchema,
   type ProblemDocument,
@@ -8,6 +9,7 @@ import {
   type NewFigures,
   newFiguresSchema,
   problemDocumentSchema,
+  responsesSchema,
   runColumnsSchema,
   type RunSummary,
   runSummarySchema,
@@ -115,6 +117,16 @@ export const api = {
   runs: (id: string) => call("GET", `/studies/${id}/runs`, runSummarySchema.array()),
   startRun: (id: string, run: NewRun) => call("POST", `/studies/${id}/runs`, runSummarySchema, run),
   describeRun: (run: string, changes: ChangedRun) => call("PATCH", `/runs/${run}`, runSummarySchema, changes),
+  /** Runs scenarios of an experiment that stands in the study. */
+  startScenarios: (id: string, plan: string, scenarios: readonly string[]) =>
+    call("POST", `/studies/${id}/experiments`, experimentSchema, { plan, scenarios }),
+  /** Goes on with a run that was stopped, or makes it longer. */
+  continueRun: (run: string, replications: number) =>
+    call("POST", `/runs/${run}/continue`, runSummarySchema, { replications }),
+  removeRun: (run: string) => call("DELETE", `/runs/${run}`, nothing),
+  restoreRun: (run: string) => call("POST", `/runs/${run}/restore`, runSummarySchema),
+  responses: (runs: readonly string[], measures: readonly string[]) =>
+    call("POST", "/responses", responsesSchema, { runs, measures }),
   cancelRun: (run: string) => call("POST", `/runs/${run}/cancel`, runSummarySchema),
   file: (id: string) => callBytes("GET", `/files/${id}`),
   keepFile: (id: string, bytes: Uint8Array<ArrayBuffer>, signal?: AbortSignal) =>

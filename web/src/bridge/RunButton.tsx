@@ -1,12 +1,14 @@
 import { fingerprint } from "@busy-harbor/core";
+import { useMemo } from "react";
 import { useNavigate } from "react-router";
-import { useRuns } from "../state/runs.ts";
+import { runsOfDesigns, useRuns } from "../state/runs.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { runShownDesign } from "./runShownDesign.ts";
 
 /** Starts a run of the design on screen, and shows how far it is. */
 export function RunButton() {
-  const runs = useRuns((s) => s.runs);
+  const all = useRuns((s) => s.runs);
+  const runs = useMemo(() => runsOfDesigns(all), [all]);
   const design = useDesign();
   const study = useStudy((s) => s.history?.present);
   const studyId = useStudy((s) => s.id);

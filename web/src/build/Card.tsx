@@ -16,7 +16,7 @@ import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { useCompiled } from "../state/compiled.ts";
 import { meanText, readingsOf } from "../measure/readings.ts";
 import { placed } from "../state/edits.ts";
-import { useRuns } from "../state/runs.ts";
+import { runsOfDesigns, useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
 import { renameEverywhere } from "./renameEverywhere.ts";
 import { useShownId } from "../state/shown.ts";
@@ -398,7 +398,7 @@ function LatestMeasures({ element, study, design }: { element: Element; study: S
   const runs = useRuns((s) => s.runs);
   const figures = useRuns((s) => s.figures);
   const fetchFigures = useRuns((s) => s.fetchFigures);
-  const run = runs.find((r) => r.designId === design.id && r.state === "done");
+  const run = runsOfDesigns(runs).find((r) => r.designId === design.id && r.state === "done");
   const found = run && figures.get(run.id);
   useEffect(() => {
     // What cannot be fetched now is not shown; the bar says when the server does not answer.

@@ -328,6 +328,8 @@ interface KeptProps {
   readonly placeholder?: string;
   /** Taken over with every key, or once typing is over, where half a text means something else. */
   readonly when?: "typing" | "leaving";
+  /** Names and words are not written in the letters of expressions. */
+  readonly mono?: boolean;
   readonly onChange: (value: string) => void;
 }
 
@@ -344,6 +346,7 @@ export function KeptInput({
   className = "",
   placeholder,
   when = "typing",
+  mono = true,
   onChange,
 }: KeptProps) {
   const id = useId();
@@ -354,7 +357,7 @@ export function KeptInput({
     <span className={`inline-block ${className}`}>
       <input
         id={given}
-        className="field mono"
+        className={`field ${mono ? "mono" : ""}`}
         aria-label={given ? undefined : label}
         aria-invalid={bad}
         aria-describedby={bad ? id : undefined}

@@ -21,12 +21,16 @@ import { type ReactNode, useEffect, useMemo, useState } from "react";
 import { useOfferOf } from "../commands/commandStore.ts";
 import { useCompiled } from "../state/compiled.ts";
 import type { Column, RunFigures } from "../state/figures.ts";
-import { useRuns } from "../state/runs.ts";
+import { runsOfDesigns, useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
 import { outOfDate } from "../measure/Measure.tsx";
 import { announce } from "../ui/announce.ts";
-import { AllTogether } from "./AllTogether.tsx";
-import { DifferencePlot } from "./DifferencePlot.tsx";
+import { ExperimentList, useChosenExperiment } from "../experiments/ExperimentList.tsx";
+import { ExperimentView } from "../experiments/ExperimentView.tsx";
+import { arePairs } from "../experiments/comparable.ts";
+import { mattersWords } from "../experiments/reading/Against.tsx";
+import { AllTogether } from "../experiments/reading/AllTogether.tsx";
+import { DifferencePlot } from "../experiments/reading/DifferencePlot.tsx";
 import { SearchedChoice } from "../ui/SearchedChoice.tsx";
 import { SidePane } from "../ui/SidePane.tsx";
 import { Checkbox } from "../ui/Checkbox.tsx";
@@ -39,7 +43,12 @@ const USUAL = ["timeInSystem.mean", "timeInSystem.p95", "waiting.mean"];
 /** The Compare stage: designs against a baseline, by paired differences under common random numbers. */
 export function Compare() {
   const study = useStudy((s) => s.history?.present);
-  return study ? <Comparing study={study} /> : null;
+  return study ? <Chosen study={study} /> : null;
+}
+
+function Chosen({ study }: { study: Study }) {
+  const { experiment } = useChosenExperiment(study);
+  return experiment ? <ExperimentView study={study} experiment={experiment} /> : <Comparing study={study} />;
 }
 
 function Comparing({ study }: { study: Study }) {
@@ -50,7 +59,8 @@ function Comparing({ study }: { study: Study }) {
 
   const chosen = useMemo(() => chosenDesigns(study), [study]);
   const latest = useMemo(
-    () => new Map(chosen.map((d) => [d.id, runs.find((r) => r.designId === d.id && r.state === "done")])),
+    () =>
+      new Map(chosen.map((d) => [d.id, runsOfDesigns(runs).find((r) => r.designId === d.id && r.state === "done")])),
     [chosen, runs],
   );
   useEffect(() => {
@@ -138,6 +148,7 @@ function Comparing({ study }: { study: Study }) {
       id="compare"
       pane={
         <aside className="min-w-0 grow overflow-y-auto border-r border-line bg-sheet p-4">
+          <ExperimentList study={study} />
           <h2 className="caps pb-1">Designs</h2>
           <div className="-mx-2 pb-4">
             <SortableList
@@ -464,16 +475,6 @@ function Pair({ study, base, other, keys }: { study: Study; base: Results; other
       )}
     </section>
   );
-}
-
-/** Whether replications of one number had the same random numbers and the same time in both runs. */
-const arePairs = ({ settings: a }: RunSummary, { settings: b }: RunSummary): boolean =>
-  a.seed === b.seed && a.length === b.length && a.warmUp === b.warmUp && a.ends === b.ends && a.kind === b.kind;
-
-/** Whether a difference matters, by the smallest that does. */
-function mattersWords({ low, high }: PairedComparison, matters: number): string {
-  if (low > -matters && high < matters) return "whichever it is, too small to matter";
-  return low >= matters || high <= -matters ? "enough to matter" : "it may matter or not: more replications would tell";
 }
 
 function columnOf(results: Results, key: string): Column | undefined {

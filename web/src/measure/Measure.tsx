@@ -10,7 +10,7 @@ import { useGoToProblem } from "../build/goToProblem.ts";
 import { StateShares } from "./StateShares.tsx";
 import { ProblemList } from "../build/ProblemList.tsx";
 import { useCompiled } from "../state/compiled.ts";
-import { SHOWN_ROWS, useRuns } from "../state/runs.ts";
+import { runsOfDesigns, SHOWN_ROWS, useRuns } from "../state/runs.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { useOfferOf } from "../commands/commandStore.ts";
 import { DecidingFirst } from "./DecidingFirst.tsx";
@@ -33,7 +33,7 @@ export function Measure() {
   const [chosen, setChosen] = useState<string>();
   const go = useGoToProblem();
   if (!study || !design) return null;
-  const run = runs.find((r) => r.id === chosen) ?? runs.find((r) => r.designId === design.id) ?? runs[0];
+  const run = runs.find((r) => r.id === chosen) ?? runsOfDesigns(runs).find((r) => r.designId === design.id) ?? runs[0];
   return (
     <SidePane
       id="measure"

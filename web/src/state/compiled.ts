@@ -3,11 +3,24 @@ import { useEffect, useMemo, useState } from "react";
 import { useStudy } from "./study.ts";
 
 const cache = new WeakMap<Study, Map<string, Compilation>>();
+let last: Study | undefined;
 
-/** The compilation of a design; the same object while the study is the same. */
+/** Parts of a study of which no model is made. */
+const NOT_COMPILED: ReadonlySet<string> = new Set(["name", "question", "frame", "comparison", "experiments"]);
+
+const isSameModel = (a: Study, b: Study): boolean =>
+  [...new Set([...Object.keys(a), ...Object.keys(b)] as (keyof Study)[])].every(
+    (part) => NOT_COMPILED.has(part) || a[part] === b[part],
+  );
+
+/** The compilation of a design; the same object while what it is made of is the same. */
 export function compiled(study: Study, designId: string): Compilation {
   let byDesign = cache.get(study);
-  if (!byDesign) cache.set(study, (byDesign = new Map()));
+  if (!byDesign) {
+    byDesign = (last && isSameModel(last, study) && cache.get(last)) || new Map<string, Compilation>();
+    cache.set(study, byDesign);
+  }
+  last = study;
   let compilation = byDesign.get(designId);
   if (!compilation) byDesign.set(designId, (compilation = compile(study, designId)));
   return compilation;

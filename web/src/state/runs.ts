@@ -10,17 +10,26 @@ import { useStudy } from "./study.ts";
 /** Replications whose values are drawn one by one; of more only figures over all are. */
 export const SHOWN_ROWS = 500;
 
+/** What is wrong, and the scenario that it is wrong with. */
+type RefusedProblem = Problem & { readonly scenario?: string };
+
 interface RunsState {
   studyId: string | undefined;
   runs: readonly RunSummary[];
   figures: ReadonlyMap<string, RunFigures>;
   /** Why the last run could not be started. */
-  refusal: { readonly message: string; readonly problems: readonly Problem[] } | undefined;
+  refusal: { readonly message: string; readonly problems: readonly RefusedProblem[] } | undefined;
   follow(studyId: string): () => void;
   start(designId: string): Promise<RunSummary | undefined>;
   cancel(id: string): Promise<void>;
   /** Gives a run a name, or a note beside it; told with a way to take it back. */
   describe(run: RunSummary, changes: ChangedRun): Promise<void>;
+  /** Runs scenarios of an experiment of the study as it is now; false where that is refused. */
+  startScenarios(plan: string, scenarios: readonly string[]): Promise<boolean>;
+  /** Goes on with runs that were stopped, or that more replications are wanted of. */
+  goOn(runs: ReadonlyArray<{ readonly id: string; readonly replications: number }>): Promise<void>;
+  /** Takes runs away; told with a way to bring them back. */
+  remove(runs: readonly RunSummary[]): Promise<void>;
   /** Fetches what is measured in a run, and its statistics as they are now. */
   fetchFigures(id: string): Promise<void>;
   /** Has the figures of a run that goes on follow what ends; returns how to stop that. */
@@ -38,7 +47,10 @@ export const useRuns = create<RunsState>((set, get) => {
   /** Runs whose figures follow by themselves. */
   const live = new Set<string>();
   const put = (run: RunSummary) =>
-    set(({ runs }) => ({ runs: [run, ...runs.filter((r) => r.id !== run.id)].sort((a, b) => b.number - a.number) }));
+    set(({ runs }) => {
+      const others = runs.filter((r) => r.id !== run.id);
+      return { runs: run.deleted ? others : [run, ...others].sort((a, b) => b.number - a.number || a.point - b.point) };
+    });
   const putFigures = (id: string, change: (figures: RunFigures) => Partial<RunFigures>) =>
     set(({ figures }) => {
       const before = figures.get(id);
@@ -77,12 +89,7 @@ export const useRuns = create<RunsState>((set, get) => {
         put(run);
         return run;
       } catch (error) {
-        set({
-          refusal: {
-            message: error instanceof Error ? error.message : String(error),
-            problems: error instanceof ApiProblem ? (error.document.problems ?? []) : [],
-          },
-        });
+        set({ refusal: refusalOf(error) });
         return undefined;
       }
     },
@@ -92,6 +99,49 @@ export const useRuns = create<RunsState>((set, get) => {
         put(await api.cancelRun(id));
       } catch (error) {
         announce(error instanceof Error ? error.message : String(error), true);
+      }
+    },
+
+    async startScenarios(plan, scenarios) {
+      const { studyId } = get();
+      if (!studyId) return false;
+      set({ refusal: undefined });
+      try {
+        await useStudy.getState().flush();
+        const { points } = await api.startScenarios(studyId, plan, scenarios);
+        for (const run of points) put(run);
+        return true;
+      } catch (error) {
+        set({ refusal: refusalOf(error) });
+        return false;
+      }
+    },
+
+    async goOn(runs) {
+      try {
+        for (const { id, replications } of runs) put(await api.continueRun(id, replications));
+      } catch (error) {
+        announce(error instanceof Error ? error.message : String(error), true);
+      }
+    },
+
+    async remove(runs) {
+      const restore = async () => {
+        for (const { id } of runs) put(await api.restoreRun(id));
+      };
+      const tell = (error: unknown) => announce(error instanceof Error ? error.message : String(error), true);
+      try {
+        for (const run of runs) {
+          await api.removeRun(run.id);
+          put({ ...run, deleted: true });
+        }
+        announce(
+          runs.length === 1 ? `Run ${runs[0].number} is taken away.` : `${runs.length} runs are taken away.`,
+          false,
+          { label: "Undo", run: () => void restore().catch(tell) },
+        );
+      } catch (error) {
+        tell(error);
       }
     },
 
@@ -180,6 +230,14 @@ export const useRuns = create<RunsState>((set, get) => {
     clearRefusal: () => set({ refusal: undefined }),
   };
 });
+
+const refusalOf = (error: unknown): NonNullable<RunsState["refusal"]> => ({
+  message: error instanceof Error ? error.message : String(error),
+  problems: error instanceof ApiProblem ? (error.document.problems ?? []) : [],
+});
+
+/** Runs of designs as they are: those of scenarios belong to their experiments. */
+export const runsOfDesigns = (runs: readonly RunSummary[]): RunSummary[] => runs.filter(({ plan }) => plan === "");
 
 /** The replication up to which none is missing: they may end in another order than they began. */
 function knownUpTo(column: Column | undefined): number {

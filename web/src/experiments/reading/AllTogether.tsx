@@ -16,12 +16,15 @@ import {
   type WithBest,
 } from "@busy-harbor/core/inference";
 import { useMemo } from "react";
-import type { Column } from "../state/figures.ts";
+import { Interval } from "./Interval.tsx";
+import type { Column } from "../../state/figures.ts";
 
 interface Props {
   readonly study: Study;
   readonly info: MeasureInfo;
   readonly better: Better;
+  /** What is compared: a design, or a scenario. */
+  readonly what?: string;
   /** Names of the designs, and the values of each by replication. */
   readonly names: readonly string[];
   readonly columns: readonly Column[];
@@ -40,7 +43,7 @@ interface Compared {
 }
 
 /** Several designs by one measure: who may be the best, who cannot be told apart, and by which method. */
-export function AllTogether({ study, info, better, names, columns, paired }: Props) {
+export function AllTogether({ study, info, better, what = "Design", names, columns, paired }: Props) {
   const { level } = study.run;
   const unit = displayUnit(info.dimension, study.units);
   const found = useMemo(() => compare(columns, level, better, paired), [columns, level, better, paired]);
@@ -82,13 +85,15 @@ export function AllTogether({ study, info, better, names, columns, paired }: Pro
       <table className="w-full border-separate border-spacing-x-3 border-spacing-y-1">
         <thead className="text-left text-xs text-soft">
           <tr>
-            <th className="font-normal">Design</th>
+            <th className="font-normal">{what}</th>
             <th className="text-right font-normal">Mean</th>
             <th className="text-right font-normal">± half-width</th>
             <th className="w-[240px] font-normal">Interval of the mean</th>
-            <th className="font-normal" data-tip="Two that share a letter cannot be told apart.">
-              Letters
-            </th>
+            {letters.length > 0 && (
+              <th className="font-normal" data-tip="Two that share a letter cannot be told apart.">
+                Letters
+              </th>
+            )}
             <th className="text-right font-normal" data-tip="Its mean minus that of the best of the others.">
               Against the best of the others
             </th>
@@ -102,9 +107,9 @@ export function AllTogether({ study, info, better, names, columns, paired }: Pro
               <td className="mono text-right">{formatNumber(intervals[i].mean)}</td>
               <td className="mono text-right">{formatNumber(intervals[i].halfWidth, 2)}</td>
               <td>
-                <Bar interval={intervals[i]} low={low} high={high} marked={subset[i]} />
+                <Interval interval={intervals[i]} axis={[low, high]} marked={subset[i]} width={230} />
               </td>
-              <td className="mono">{letters[i]}</td>
+              {letters.length > 0 && <td className="mono">{letters[i]}</td>}
               <td className="mono text-right">
                 {formatNumber(best[i].low / unit.factor, 3)} to {formatNumber(best[i].high / unit.factor, 3)}
               </td>
@@ -124,7 +129,10 @@ export function AllTogether({ study, info, better, names, columns, paired }: Pro
         {paired ? "under common random numbers (Nelson and Matejcik 1995)" : "(Hsu 1984)"}, cut off at 0, jointly at{" "}
         {percent}. Set of the best: screening of {paired ? "pairs" : "means"} (Nelson and others 2001). All assume
         near-normal means.
-        {!paired && variances < 0.05 && " Variances differ (Brown and Forsythe 1974), so Welch's form is given."}
+        {variances < 0.05 &&
+          (paired
+            ? " Variances differ (Brown and Forsythe 1974): the intervals against the best, which take them for one, are then wider than they need be for what varies little; letters and the set of the best do not assume it."
+            : " Variances differ (Brown and Forsythe 1974), so Welch's form is given.")}
       </p>
     </section>
   );
@@ -151,7 +159,7 @@ function toTell(
     : `About ${formatNumber(wanted, 3)} replications would tell ${first} from ${second}, where their means differ as they do now.`;
 }
 
-function anovaWords({ method, f, dfBetween, dfWithin, p }: Anova): string {
+export function anovaWords({ method, f, dfBetween, dfWithin, p }: Anova): string {
   const form = {
     paired: "Analysis of variance with replications as blocks",
     welch: "Welch's analysis of variance",
@@ -174,22 +182,26 @@ function compare(columns: readonly Column[], level: number, better: Better, pair
   );
   if (common.length < 3) return undefined;
   const groups = columns.map((column) => common.map((r) => column.values[column.replications.indexOf(r)]));
-  const variances = paired ? 1 : equalVariances(groups);
-  const pairs = bonferroni(groups, level, paired);
-  const apart = (a: number, b: number) =>
-    pairs.some(
-      (pair) => ((pair.a === a && pair.b === b) || (pair.a === b && pair.b === a)) && (pair.low > 0 || pair.high < 0),
-    );
+  const variances = equalVariances(groups);
+  const told = new Set(
+    groups.length <= MOST_LETTERED
+      ? bonferroni(groups, level, paired).flatMap(({ a, b, low, high }) => (low > 0 || high < 0 ? [`${a} ${b}`] : []))
+      : [],
+  );
+  const apart = (a: number, b: number) => told.has(a < b ? `${a} ${b}` : `${b} ${a}`);
   const means = groups.map((values) => meanInterval(values, level).mean);
   return {
     groups,
     anova: paired ? pairedAnova(groups) : variances < 0.05 ? welchAnova(groups) : oneWay(groups),
-    letters: groupingLetters(means, apart, better),
+    letters: groups.length <= MOST_LETTERED ? groupingLetters(means, apart, better) : [],
     best: withBest(groups, level, better, paired, knownDunnett),
     subset: subsetOfBest(groups, level, better, paired),
     variances,
   };
 }
+
+/** Of more, letters say little and take long. */
+const MOST_LETTERED = 40;
 
 const dunnetts = new Map<string, number>();
 
@@ -199,35 +211,4 @@ function knownDunnett(p: number, groups: number, df: number): number {
   let value = dunnetts.get(key);
   if (value === undefined) dunnetts.set(key, (value = dunnettOneSided(p, groups, df)));
   return value;
-}
-
-const WIDTH = 230;
-
-function Bar({
-  interval: { mean, halfWidth },
-  low,
-  high,
-  marked,
-}: {
-  interval: { readonly mean: number; readonly halfWidth: number };
-  low: number;
-  high: number;
-  marked: boolean;
-}) {
-  const x = (v: number) => (high > low ? 6 + ((v - low) / (high - low)) * (WIDTH - 12) : WIDTH / 2);
-  const colour = marked ? "var(--color-action)" : "var(--color-soft)";
-  return (
-    <svg width={WIDTH} height={18} aria-hidden className="block">
-      <line x1={0} x2={WIDTH} y1={9} y2={9} stroke="var(--color-line)" />
-      <line x1={x(mean - halfWidth)} x2={x(mean + halfWidth)} y1={9} y2={9} stroke={colour} strokeWidth={3} />
-      <circle
-        cx={x(mean)}
-        cy={9}
-        r={4.5}
-        fill={marked ? colour : "var(--color-sheet)"}
-        stroke={colour}
-        strokeWidth={2}
-      />
-    </svg>
-  );
 }
