@@ -5,6 +5,7 @@ import { useStudy } from "../state/study.ts";
 import { useCommandKeys, useOffer } from "../commands/commandStore.ts";
 import { KeySheet } from "../commands/KeySheet.tsx";
 import { Palette } from "../commands/Palette.tsx";
+import { followKeys } from "../experiments/placeAtHand.ts";
 import { BridgeBar } from "./BridgeBar.tsx";
 import { Conflict } from "./Conflict.tsx";
 import { studyCommands } from "./studyCommands.ts";
@@ -38,6 +39,7 @@ export function StudyFrame() {
     };
   }, []);
 
+  useEffect(followKeys, []);
   useCommandKeys();
   useOffer(useCallback(() => studyCommands(navigate), [navigate]));
 

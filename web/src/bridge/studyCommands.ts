@@ -8,6 +8,7 @@ import { copyDesign } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { THEME_LABELS, THEMES, useTheme } from "../ui/theme.ts";
+import { factorRefusal, placeAtHand, takeAsFactor } from "../experiments/placeAtHand.ts";
 import { runShownDesign } from "./runShownDesign.ts";
 import { STAGES } from "./stages.ts";
 
@@ -45,6 +46,19 @@ export function studyCommands(navigate: NavigateFunction): readonly Command[] {
       run: () => step("redo"),
     },
     { id: "save", label: "Save now", group: "Edit", keys: ["Ctrl S"], whileTyping: true, run: () => void flush() },
+    {
+      id: "use-as-factor",
+      label: "Use the setting or cell at hand as a factor",
+      group: "Runs",
+      keys: ["Ctrl Alt F"],
+      whileTyping: true,
+      refusal: () => factorRefusal(placeAtHand()),
+      run: () =>
+        takeAsFactor(
+          placeAtHand()!,
+          (experiment) => void navigate(`/study/${id}/compare?experiment=${encodeURIComponent(experiment)}`),
+        ),
+    },
     ...STAGES.map((stage, i): Command => ({
       id: `stage-${stage}`,
       label: stage,

@@ -16,6 +16,7 @@ import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { useCompiled } from "../state/compiled.ts";
 import { meanText, readingsOf } from "../measure/readings.ts";
 import { placed } from "../state/edits.ts";
+import { PlaceContext } from "../experiments/placeAtHand.ts";
 import { runsOfDesigns, useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
 import { renameEverywhere } from "./renameEverywhere.ts";
@@ -192,6 +193,7 @@ function ElementCard({
 }) {
   const { select } = useStudy();
   const node = model?.nodes.find((n) => (n.member?.family.id ?? n.element.id) === element.id);
+  const place = useMemo(() => ["elements", element.id], [element.id]);
   const kit = makeKit(element, design, study, node, problems);
   const { of, was, set } = kit;
   const original = study.designs.find((d) => d.id === design.copiedFrom)?.elements.find((e) => e.id === element.id);
@@ -211,7 +213,7 @@ function ElementCard({
         onChange={(v) => set("name", v, "name")}
         onRenamed={renameEverywhere}
       />
-      {formOf(kit)}
+      <PlaceContext value={place}>{formOf(kit)}</PlaceContext>
       {"wayOut" in element && (
         <Section title="Way out">
           {(ways.length > 1 || ["named", "route"].includes(element.wayOut) || study.tables.some((t) => t.route)) && (

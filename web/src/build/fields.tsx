@@ -4,12 +4,15 @@ import {
   type KeyboardEvent,
   type ReactNode,
   useCallback,
+  useContext,
   useEffect,
   useId,
   useMemo,
   useRef,
   useState,
 } from "react";
+import { FactorButton } from "../experiments/FactorButton.tsx";
+import { PlaceContext, placeOf } from "../experiments/placeAtHand.ts";
 import { useBuild } from "./buildStore.ts";
 import { readLength, showLength } from "./length.ts";
 import { ExpressionInput } from "../expressions/ExpressionInput.tsx";
@@ -50,8 +53,14 @@ function Row({
   onMend?: (problem: Problem) => void;
 }) {
   const id = useId();
+  const form = useContext(PlaceContext);
+  const place = useMemo(() => (form && name !== "name" ? placeOf(form, name) : undefined), [form, name]);
   return (
-    <div className="grid grid-cols-[104px_1fr] items-start gap-x-3 py-1" data-field={name}>
+    <div
+      className="group/row grid grid-cols-[104px_1fr] items-start gap-x-3 py-1"
+      data-field={name}
+      data-place={place && JSON.stringify(place)}
+    >
       <label id={`${id}-label`} htmlFor={id} data-tip={help} className={`pt-1 text-soft ${besideLabel ? "pr-5" : ""}`}>
         {label}
         {was !== undefined && (
@@ -62,6 +71,7 @@ function Row({
             className="ml-1.5 inline-block h-2 w-2 rounded-full bg-buoy"
           />
         )}
+        {place && <FactorButton path={place} label={label} />}
       </label>
       <div className="min-w-0">
         {children({

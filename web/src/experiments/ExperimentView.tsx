@@ -1,18 +1,20 @@
 import type { ExperimentPlan, Study } from "@busy-harbor/core";
 import { factorWords } from "@busy-harbor/core/experiments";
-import { useMemo } from "react";
+import { useEffect, useMemo } from "react";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
 import { SidePane } from "../ui/SidePane.tsx";
 import { ExperimentEditor } from "./ExperimentEditor.tsx";
 import { ExperimentList, useChosenExperiment } from "./ExperimentList.tsx";
 import { ExperimentPane } from "./ExperimentPane.tsx";
+import { useAtHand } from "./placeAtHand.ts";
 import { responsesOf } from "./rows.ts";
 import { useMeasures } from "./useMeasures.ts";
 
 /** One experiment, with all that can be compared at its left. */
 export function ExperimentView({ study, experiment }: { study: Study; experiment: ExperimentPlan }) {
   const { show } = useChosenExperiment(study);
+  useEffect(() => useAtHand.setState({ experiment: experiment.id }), [experiment.id]);
   const factors = useMemo(() => factorWords(study, experiment), [study, experiment]);
   const measures = useMeasures(study, experiment);
   const { frame, units } = study;

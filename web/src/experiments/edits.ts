@@ -55,7 +55,7 @@ export const factorAt = ({ factors }: Pick<ExperimentPlan, "factors">, path: Pat
  * Makes a place a factor of an experiment, or of a new one; returns the experiment, or why that cannot be. One that is
  * a factor already stays.
  */
-export function useAsFactor(
+export function addFactor(
   path: Path,
   experiment: string | undefined,
   design: string,

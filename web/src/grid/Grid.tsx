@@ -50,6 +50,8 @@ interface GridProps<R extends RowData> {
   readonly onSight?: (rows: readonly R[]) => void;
   /** Told the column of the cell that has the keys. */
   readonly onActive?: (column: string) => void;
+  /** Where in the study a cell stands, told of the one that has the keys. */
+  readonly placeOf?: (row: R, column: string) => readonly string[] | undefined;
   /** A cell to go to, whenever it is another. */
   readonly at?: { readonly row: string; readonly column: string };
   /** What stands at the foot of a column, such as its sum. */
@@ -79,6 +81,7 @@ export function Grid<R extends RowData>({
   headingOf,
   onSight,
   onActive,
+  placeOf,
   at,
   footOf,
   empty,
@@ -195,6 +198,12 @@ export function Grid<R extends RowData>({
   useEffect(() => {
     if (activeColumn !== undefined) onActive?.(activeColumn);
   }, [onActive, activeColumn]);
+
+  const activeRow = rows[here.row];
+  const place =
+    placeOf && activeRow && activeColumn !== undefined && !activeRow.getIsGrouped()
+      ? placeOf(activeRow.original, activeColumn)
+      : undefined;
 
   const gone = useRef<typeof at>(undefined);
   useEffect(() => {
@@ -438,6 +447,7 @@ export function Grid<R extends RowData>({
       }
       tabIndex={0}
       data-testid={testId}
+      data-place={place && JSON.stringify(place)}
       data-aside={across.scrollOffset ? "" : undefined}
       className="group relative min-h-0 grow overflow-auto bg-sheet select-none focus-visible:-outline-offset-2"
       onKeyDown={key}

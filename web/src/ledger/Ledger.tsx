@@ -240,6 +240,7 @@ export default function Ledger({ study, design }: { study: Study; design: Design
             onWrite={write}
             onPaste={take}
             problemsAt={problemsAt}
+            placeOf={placeOfCell}
             empty="No rows. Add one above, or paste a block from a spreadsheet."
           />
         </Tabs.Content>
@@ -249,6 +250,13 @@ export default function Ledger({ study, design }: { study: Study; design: Design
 }
 
 const NO_PROBLEMS: readonly Problem[] = [];
+/** Where in the study a cell stands. */
+const placeOfCell = (item: Item, column: string): readonly string[] => [
+  "from" in item ? "links" : "kind" in item ? "elements" : "entityTypes",
+  item.id,
+  ...column.split("."),
+];
+
 const rowId = (item: Item): string => item.id;
 const nameOf = (item: Item, sheet: Sheet) => ("name" in item ? item.name : sheet.one);
 

@@ -1,11 +1,19 @@
-import { COUNTED_IN, fingerprint, formatNumber, neighboursAreAlike, type Study } from "@busy-harbor/core";
+import {
+  COUNTED_IN,
+  fingerprint,
+  formatDuration,
+  formatNumber,
+  neighboursAreAlike,
+  type Study,
+} from "@busy-harbor/core";
 import { MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
-import { Download, Square } from "lucide-react";
+import { ChevronDown, ChevronRight, Download, Play, Square, Trash2 } from "lucide-react";
 import { lazy, Suspense, useEffect, useMemo, useState } from "react";
 import { api } from "../api/client.ts";
 import { z } from "zod";
 import { announce } from "../ui/announce.ts";
 import { useKept } from "../ui/useKept.ts";
+import { fingerprintNow } from "../experiments/scenarioRuns.ts";
 import { useGoToProblem } from "../build/goToProblem.ts";
 import { StateShares } from "./StateShares.tsx";
 import { ProblemList } from "../build/ProblemList.tsx";
@@ -44,25 +52,19 @@ export function Measure() {
           <h2 className="caps pt-5 pb-1">Runs</h2>
           {runs.length === 0 && <p className="text-soft">None yet. Run starts replications of {design.name}.</p>}
           <ul className="-mx-2" data-testid="run-history">
-            {runs.map((r) => (
-              <li key={r.id}>
-                <button
-                  className={`w-full rounded-lg px-2 py-1.5 text-left ${r.id === run?.id ? "bg-water" : "hover:bg-paper"}`}
-                  aria-current={r.id === run?.id}
-                  onClick={() => setChosen(r.id)}
-                >
-                  <span className="block font-medium">
-                    Run {r.number} · {r.name || r.designName}
-                  </span>
-                  <span className="text-xs text-soft">
-                    {r.name ? `${r.designName} · ` : ""}
-                    {stateWords(r)} ·{" "}
-                    {new Date(r.createdAt).toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" })}
-                    {outOfDate(r, study) ? " · out of date" : ""}
-                  </span>
-                </button>
-              </li>
-            ))}
+            {historyOf(runs).map((entry) =>
+              entry.length === 1 && entry[0].scenario === "" ? (
+                <RunItem
+                  key={entry[0].id}
+                  run={entry[0]}
+                  study={study}
+                  isShown={entry[0].id === run?.id}
+                  onShow={setChosen}
+                />
+              ) : (
+                <Scenarios key={entry[0].experimentId} runs={entry} study={study} shown={run?.id} onShow={setChosen} />
+              ),
+            )}
           </ul>
         </aside>
       }
@@ -81,6 +83,103 @@ export function Measure() {
         )}
       </main>
     </SidePane>
+  );
+}
+
+/** How long the rest of a run takes, by what it has taken so far. */
+function remaining({ createdAt, finished, settings: { replications } }: RunSummary): string {
+  const seconds = ((Date.now() - Date.parse(createdAt)) / 1000 / finished) * (replications - finished);
+  return seconds < 1 ? "a second" : formatDuration(seconds, 2);
+}
+
+/** Runs by what was started at once: scenarios of an experiment stand together. */
+function historyOf(runs: readonly RunSummary[]): readonly (readonly RunSummary[])[] {
+  const entries = new Map<string, RunSummary[]>();
+  for (const run of runs) {
+    const key = run.scenario === "" ? run.id : run.experimentId;
+    const entry = entries.get(key);
+    if (entry) entry.push(run);
+    else entries.set(key, [run]);
+  }
+  return [...entries.values()];
+}
+
+/** Scenarios that were started together, folded into one entry. */
+function Scenarios({
+  runs,
+  study,
+  shown,
+  onShow,
+}: {
+  runs: readonly RunSummary[];
+  study: Study;
+  shown: string | undefined;
+  onShow: (id: string) => void;
+}) {
+  const holdsShown = runs.some(({ id }) => id === shown);
+  const [open, setOpen] = useState(holdsShown);
+  const [{ number, plan, createdAt }] = runs;
+  const name = study.experiments?.find(({ id }) => id === plan)?.name ?? "a deleted experiment";
+  const going = runs.filter(({ state }) => state === "running" || state === "queued").length;
+  return (
+    <li>
+      <button
+        className={`w-full rounded-lg px-2 py-1.5 text-left ${holdsShown && !open ? "bg-water" : "hover:bg-paper"}`}
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+      >
+        <span className="flex items-center gap-1 font-medium">
+          {open ? <ChevronDown size={13} /> : <ChevronRight size={13} />} Run {number} · {name}
+        </span>
+        <span className="text-xs text-soft">
+          {runs.length} scenario{runs.length === 1 ? "" : "s"}
+          {going > 0 && `, ${going} under way`} · {timeOf(createdAt)}
+        </span>
+      </button>
+      {open && (
+        <ul className="ml-4 border-l border-line pl-1">
+          {runs.map((run) => (
+            <RunItem key={run.id} run={run} study={study} isShown={run.id === shown} onShow={onShow} />
+          ))}
+        </ul>
+      )}
+    </li>
+  );
+}
+
+const timeOf = (at: string): string => new Date(at).toLocaleTimeString("en-GB", { hour: "numeric", minute: "2-digit" });
+
+function RunItem({
+  run,
+  study,
+  isShown,
+  onShow,
+}: {
+  run: RunSummary;
+  study: Study;
+  isShown: boolean;
+  onShow: (id: string) => void;
+}) {
+  const { id, number, name, designName, scenario, createdAt } = run;
+  return (
+    <li>
+      <button
+        className={`w-full rounded-lg px-2 py-1.5 text-left ${isShown ? "bg-water" : "hover:bg-paper"}`}
+        aria-current={isShown}
+        onClick={() => onShow(id)}
+      >
+        <span className="block font-medium">
+          {scenario === "" ? `Run ${number} · ` : ""}
+          {name || designName}
+        </span>
+        <span className="text-xs text-soft">
+          {name ? `${designName} · ` : ""}
+          {stateWords(run)}
+          {scenario === "" && ` · ${timeOf(createdAt)}`}
+          {outOfDate(run, study) ? " · out of date" : ""}
+        </span>
+      </button>
+    </li>
   );
 }
 
@@ -116,8 +215,13 @@ const stateWords = (run: RunSummary): string =>
         failed: "stopped by a problem",
       }[run.state];
 
-/** Whether the study's design or settings have changed since the run. */
+/** Whether the study's design or settings, or the values of a scenario, have changed since the run. */
 export function outOfDate(run: RunSummary, study: Study): boolean {
+  if (run.scenario !== "") {
+    const plan = study.experiments?.find(({ id }) => id === run.plan);
+    const scenario = plan?.scenarios.find(({ id }) => id === run.scenario);
+    return !plan || !scenario || fingerprintNow(study, plan, scenario) !== run.fingerprint;
+  }
   const design = study.designs.find((d) => d.id === run.designId);
   return !design || fingerprint(design, study.run, study) !== run.fingerprint;
 }
@@ -182,7 +286,7 @@ function useWritten({ id, finished }: RunSummary): readonly string[] {
 }
 
 function RunReading({ run, study }: { run: RunSummary; study: Study }) {
-  const { figures, fetchFigures, followFigures, cancel } = useRuns();
+  const { figures, fetchFigures, followFigures, cancel, goOn, remove } = useRuns();
   const [trouble, setTrouble] = useState<string>();
   const [saving, setSaving] = useState(false);
   const active = run.state === "running" || run.state === "queued";
@@ -260,6 +364,15 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
             <Square size={12} /> Stop
           </button>
         )}
+        {run.state === "cancelled" && (
+          <button
+            className="button"
+            data-testid="go-on"
+            onClick={() => void goOn([{ id: run.id, replications: run.settings.replications }])}
+          >
+            <Play size={12} /> Go on
+          </button>
+        )}
         {n > 0 && (
           <>
             <button className="button" onClick={exportCsv}>
@@ -280,6 +393,14 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
             ))}
           </>
         )}
+        <button
+          className="button px-2!"
+          aria-label={`Take run ${run.number} away`}
+          data-tip="Take this run away; Undo brings it back"
+          onClick={() => void remove([run])}
+        >
+          <Trash2 size={14} />
+        </button>
       </div>
       {saving && (
         <Suspense>
@@ -295,6 +416,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
           : n > 1
             ? `Mean ± half-width of the Student t interval at ${formatNumber(study.run.level * 100)} %.`
             : ""}
+        {run.state === "running" && run.finished > 0 && ` About ${remaining(run)} left.`}
       </p>
       {active && (
         <div

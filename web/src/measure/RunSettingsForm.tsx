@@ -2,11 +2,14 @@ import { Checkbox } from "../ui/Checkbox.tsx";
 import type { Problem, Study } from "@busy-harbor/core";
 import { lazy, Suspense, useMemo, useState } from "react";
 import { ChoiceRow, TextRow } from "../build/fields.tsx";
+import { PlaceContext } from "../experiments/placeAtHand.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { numberWithin, useKept } from "../ui/useKept.ts";
 import { PeriodForm } from "./PeriodForm.tsx";
 
 const WarmUpDialog = lazy(() => import("./WarmUpDialog.tsx"));
+
+const RUN = ["run"];
 
 /** Run settings of the study. Whole numbers keep what is typed until it can be read. */
 export function RunSettingsForm({ study, problems }: { study: Study; problems: readonly Problem[] }) {
@@ -17,7 +20,9 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
   const canRun = !problems.some(({ severity }) => severity === "error");
   return (
     <div data-testid="run-settings">
-      <PeriodForm study={study} problems={problems} />
+      <PlaceContext value={RUN}>
+        <PeriodForm study={study} problems={problems} />
+      </PlaceContext>
       <div className="pb-1 pl-[116px]">
         <button
           className="text-action underline-offset-2 hover:underline disabled:text-soft"

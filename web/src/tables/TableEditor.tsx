@@ -149,6 +149,11 @@ export function TableEditor({
   };
   const takeFromFolder = ({ folder, path }: { readonly folder: string; readonly path: string }) =>
     take(`${folder}/${path}`, { folder, path }, (signal) => api.fileNow(folder, path, signal));
+  /** By the row's key, or its number from 1. */
+  const placeOfCell = ({ index, cells }: TableRow, columnId: string) => {
+    const key = table.columns.findIndex(({ id }) => id === table.key);
+    return ["tables", table.id, key < 0 ? String(index + 1) : (cells[key] ?? ""), columnId];
+  };
   const addRow = () => editTable(table.id, `Add row to ${table.name}`, (t) => void t.rows.push([]));
   const insertRow = () => {
     const [first] = selected.map(Number).sort((a, b) => a - b);
@@ -272,6 +277,7 @@ export function TableEditor({
           onWrite={write}
           onPaste={paste}
           onActive={setColumnId}
+          placeOf={placeOfCell}
           at={at}
           problemsAt={problemsAt}
           footOf={(id) => feet.get(id) ?? NOTHING}

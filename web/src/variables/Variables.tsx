@@ -20,6 +20,7 @@ import { addVariable, deleteVariables, isMeasured, nameRefusal, rename, setMeasu
 
 const ONE = "one value";
 const rowId = ({ id }: Variable) => id;
+const placeOfCell = ({ id }: Variable) => ["variables", id, "value"];
 const NO_PROBLEMS: readonly Problem[] = [];
 const NONE: readonly Variable[] = [];
 
@@ -121,6 +122,7 @@ export function Variables({
           onSelect={setSelected}
           onWrite={write}
           problemsAt={problemsAt}
+          placeOf={placeOfCell}
           empty="No variables. One is a value of the system as a whole that expressions read by its name, such as a number of berths or a price: written in one place, and another in another design."
         />
         {chosen.length === 1 && <ReadBy variable={chosen[0]} compilation={compilation} />}

@@ -1,5 +1,6 @@
 import { kindOf, type RowsSetting, type Setting, settingsIn } from "@busy-harbor/core";
 import { Fragment, type ReactNode } from "react";
+import { FactorButton } from "../../experiments/FactorButton.tsx";
 import { announce } from "../../ui/announce.ts";
 import { ChoiceRow, Section } from "../fields.tsx";
 import { besides, CONTROLS } from "./controls.tsx";
@@ -41,13 +42,16 @@ function settingRow(kit: Kit, setting: Setting): ReactNode {
       return kit.choice(name, label, setting.choices, help);
     case "flag":
       return (
-        <Checkbox
-          className="flex items-center gap-2 py-1"
-          checked={kit.value(name) === true}
-          onChange={(on) => kit.set(name, on, setting.told ?? label)}
-        >
-          {setting.sentence}
-        </Checkbox>
+        <div className="group/row flex items-center" data-place={JSON.stringify(["elements", kit.element.id, name])}>
+          <Checkbox
+            className="flex items-center gap-2 py-1"
+            checked={kit.value(name) === true}
+            onChange={(on) => kit.set(name, on, setting.told ?? label)}
+          >
+            {setting.sentence}
+          </Checkbox>
+          <FactorButton path={["elements", kit.element.id, name]} label={label} />
+        </div>
       );
     case "reference":
       return setting.to === "shift calendar" || setting.to === "demand profile" ? (
