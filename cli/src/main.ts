@@ -2,6 +2,7 @@ import { Command, CommanderError, InvalidArgumentError } from "commander";
 import { check } from "./check.ts";
 import { checkKnown, type CheckKnownOptions } from "./checkKnown.ts";
 import { type Console, EXIT, UsageError } from "./console.ts";
+import { experimentCommand, type ExperimentOptions } from "./experiment.ts";
 import { runCommand, type RunOptions } from "./run.ts";
 import { studyJsonSchema } from "@busy-harbor/core";
 
@@ -54,6 +55,21 @@ export async function main(args: readonly string[], console: Console): Promise<n
     .option("--json", "print one JSON document and nothing else")
     .action(async (file: string, options: RunOptions) => {
       code = await runCommand(file, options, console);
+    });
+
+  program
+    .command("experiment")
+    .description("Run the scenarios of an experiment of a study, and print its responses.")
+    .argument("<file>", "a study file")
+    .option("--experiment <name>", "name or id of the experiment (default: the first)")
+    .option("--replications <n>", "number of replications of every scenario", wholeNumber(1, MOST_REPLICATIONS))
+    .option("--level <level>", "confidence level", level)
+    .option("--threads <n>", "worker threads (default: one a core)", wholeNumber(1, MOST_THREADS))
+    .option("--xlsx <file>", "write a spreadsheet with a row a scenario, and one with a row a replication")
+    .option("--csv", "print a row a scenario and replication, and nothing else")
+    .option("--json", "print one JSON document and nothing else")
+    .action(async (file: string, options: ExperimentOptions) => {
+      code = await experimentCommand(file, options, console);
     });
 
   program

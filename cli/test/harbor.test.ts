@@ -2,6 +2,7 @@ import { execFile } from "node:child_process";
 import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import ExcelJS from "exceljs";
 
 const bin = join(__dirname, "../bin/harbor.mjs");
 const demo = join(__dirname, "../../demo/foot-passengers.json");
@@ -148,6 +149,74 @@ describe("harbor run", () => {
     const { code, out, err } = await harbor(...args);
     expect({ code, out }).toEqual({ code: 2, out: "" });
     expect(err.length).toBeGreaterThan(10);
+  });
+});
+
+interface Experiment {
+  experiment: string;
+  factors: string[];
+  scenarios: (Pick<Run, "settings" | "measures"> & { name: string; design: string; values: Record<string, string> })[];
+}
+
+describe("harbor experiment", () => {
+  test("runs every scenario, with the bits that the changed design has by itself, on any number of threads", async () => {
+    const calls = ["1", "5"].map((threads) =>
+      harbor("experiment", demo, "--json", "--replications", "2", "--threads", threads),
+    );
+    const [one, five] = await Promise.all(calls);
+    expect([one.code, one.err]).toEqual([0, ""]);
+    expect(five.out).toBe(one.out);
+    const { experiment, factors, scenarios } = JSON.parse(one.out) as Experiment;
+    expect([experiment, factors, scenarios.length]).toEqual(["Desks and machines", ["Desks", "Machines"], 9]);
+    const last = scenarios[8];
+    expect(last).toMatchObject({ name: "Desks 4, Machines 3", values: { Desks: "4", Machines: "3" } });
+    const file = changed("four desks.json", (study) => {
+      for (const element of study.designs[0].elements) {
+        if (element.id === "desks") element.capacity = "4";
+        if (element.id === "machine") element.capacity = "3";
+      }
+    });
+    const alone = JSON.parse((await harbor("run", file, "--json", "--replications", "2")).out) as Run;
+    for (const { element, measure, values } of last.measures)
+      expect(alone.measures.find((m) => m.element === element && m.measure === measure)?.values).toEqual(values);
+    expect(last.measures.map(({ measure }) => measure)).toEqual([
+      "inSystem.end",
+      "timeInSystem.mean",
+      "timeInSystem.mean",
+    ]);
+  });
+
+  test("writes rows for a spreadsheet, and a spreadsheet", async () => {
+    const file = join(folder, "desks.xlsx");
+    const { code, out } = await harbor("experiment", demo, "--csv", "--replications", "2", "--xlsx", file);
+    expect(code).toBe(0);
+    const lines = out.trimEnd().split(/\r?\n/);
+    expect(lines).toHaveLength(1 + 9 * 2);
+    expect(lines[0]).toMatch(/^Scenario,Design,Desks,Machines,Replication,/);
+    expect(lines[1]).toMatch(/^"Desks 2, Machines 1",One shared line,2,1,1,\d/);
+    const workbook = new ExcelJS.Workbook();
+    await workbook.xlsx.readFile(file);
+    expect(workbook.worksheets.map(({ name, rowCount }) => [name, rowCount])).toEqual([
+      ["Scenarios", 10],
+      ["Replications", 19],
+    ]);
+    const [, scenario, design, desks] = workbook.worksheets[0].getRow(10).values as unknown[];
+    expect([scenario, design, desks]).toEqual(["Desks 4, Machines 3", "One shared line", "4"]);
+  });
+
+  test("names what is wrong: no experiment, one that is not there, a value that cannot be", async () => {
+    const none = changed("no experiment.json", (study) => delete study.experiments);
+    expect(await harbor("experiment", none)).toMatchObject({ code: 2, err: "The study has no experiment.\n" });
+    const other = await harbor("experiment", demo, "--experiment", "Cranes");
+    expect(other.code).toBe(2);
+    expect(other.err).toContain('There is no experiment "Cranes". There is "Desks and machines".');
+    const wrong = changed("wrong value.json", (study) => {
+      const [experiment] = study.experiments as { scenarios: { values: Record<string, string> }[] }[];
+      experiment.scenarios[3].values.desks = "many";
+    });
+    const refused = await harbor("experiment", wrong, "--json");
+    expect(refused.code).toBe(1);
+    expect((JSON.parse(refused.out) as { problems: { message: string }[] }).problems[0].message).toMatch(/many/);
   });
 });
 

@@ -8,7 +8,7 @@ import {
 } from "@busy-harbor/core";
 import { MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
 import { ChevronDown, ChevronRight, Download, Play, Square, Trash2 } from "lucide-react";
-import { lazy, Suspense, useEffect, useMemo, useState } from "react";
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from "react";
 import { api } from "../api/client.ts";
 import { z } from "zod";
 import { announce } from "../ui/announce.ts";
@@ -86,10 +86,20 @@ export function Measure() {
   );
 }
 
-/** How long the rest of a run takes, by what it has taken so far. */
-function remaining({ createdAt, finished, settings: { replications } }: RunSummary): string {
-  const seconds = ((Date.now() - Date.parse(createdAt)) / 1000 / finished) * (replications - finished);
-  return seconds < 1 ? "a second" : formatDuration(seconds, 2);
+/** How long the rest of a run takes, by how fast it went since it was first seen. */
+function useRemaining({ id, state, finished, settings: { replications } }: RunSummary): string | undefined {
+  const seen = useRef<{ readonly id: string; readonly at: number; readonly finished: number }>(undefined);
+  const [words, setWords] = useState<string>();
+  useEffect(() => {
+    if (state !== "running") return setWords(undefined);
+    const now = performance.now();
+    if (seen.current?.id !== id) seen.current = { id, at: now, finished };
+    const { at, finished: before } = seen.current;
+    if (finished <= before) return;
+    const seconds = ((now - at) / 1000 / (finished - before)) * (replications - finished);
+    setWords(seconds < 1 ? "a second" : formatDuration(seconds, 2));
+  }, [id, state, finished, replications]);
+  return words;
 }
 
 /** Runs by what was started at once: scenarios of an experiment stand together. */
@@ -305,6 +315,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
     };
   }, [run.id, active, fetchFigures, followFigures]);
   const written = useWritten(run);
+  const left = useRemaining(run);
   const readings = useMemo(
     () => (loaded ? readingsOf(loaded, study.units, study.run.level) : []),
     [loaded, study.units, study.run.level],
@@ -416,7 +427,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
           : n > 1
             ? `Mean ± half-width of the Student t interval at ${formatNumber(study.run.level * 100)} %.`
             : ""}
-        {run.state === "running" && run.finished > 0 && ` About ${remaining(run)} left.`}
+        {left !== undefined && ` About ${left} left.`}
       </p>
       {active && (
         <div
