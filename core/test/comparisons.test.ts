@@ -23,6 +23,8 @@ import {
   replicationsFor,
   rinottConstant,
   rinottReplications,
+  type SelectionSettings,
+  selectionStep,
   studentizedRangeQuantile,
   subsetOfBest,
   tukey,
@@ -367,4 +369,76 @@ test("efficient points are those that none beats by every response", () => {
       ["less", "less"],
     ),
   ).toEqual([true, true]);
+});
+
+describe("selection of the best, step by step", () => {
+  const settings: SelectionSettings = {
+    method: "kim and nelson",
+    better: "less",
+    p: 0.95,
+    indifference: 0.5,
+    firstStage: 10,
+    most: 1000,
+  };
+  /** Observations by a system and a number: always the same ones. */
+  const observed = (system: number, count: number): number[] =>
+    Array.from({ length: count }, (_, r) => system * 0.6 + Math.sin((r + 1) * (7 + system)) * (1 + system / 3));
+  const carriedOut = (more: Partial<SelectionSettings>, systems = 4) => {
+    const all = { ...settings, ...more };
+    const values: number[][] = Array.from({ length: systems }, () => []);
+    for (let steps = 1; ; steps++) {
+      const step = selectionStep(values, all);
+      if (step.selected !== undefined) return { ...step, steps, values };
+      values.forEach((of, i) => {
+        const wanted = observed(i, step.wanted[i]);
+        of.push(...wanted.slice(of.length));
+      });
+    }
+  };
+
+  test("asks for a first stage, then for more of those in play, and selects the best", () => {
+    expect(selectionStep([[], [], []], settings)).toEqual({
+      wanted: [10, 10, 10],
+      inPlay: [true, true, true],
+      selected: undefined,
+      holds: true,
+    });
+    const found = carriedOut({});
+    expect([found.selected, found.holds]).toEqual([0, true]);
+    expect(found.inPlay).toEqual([true, false, false, false]);
+    // The worse a system, the sooner it is out.
+    expect(found.wanted[3]).toBeLessThanOrEqual(found.wanted[1]);
+    expect(carriedOut({ better: "more" }).selected).toBe(3);
+  });
+
+  test("Rinott's second stage is as long as each one's deviation asks for", () => {
+    const { selected, wanted } = carriedOut({ method: "rinott" });
+    expect(selected).toBe(0);
+    const h = rinottConstant(0.95, 4, 10);
+    wanted.forEach((n, i) => {
+      const values = observed(i, 10);
+      const mean = values.reduce((sum, v) => sum + v, 0) / 10;
+      const sd = Math.sqrt(values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / 9);
+      expect(n).toBe(Math.max(10, Math.ceil(((h * sd) / 0.5) ** 2)));
+    });
+  });
+
+  test.each(["kim and nelson", "rinott"] as const)(
+    "%s: goes by what it asked for, whatever more there is, as if it had not been interrupted",
+    (method) => {
+      const whole = carriedOut({ method });
+      const more = whole.values.map((of, i) => observed(i, of.length + 500));
+      const again = selectionStep(more, { ...settings, method });
+      expect([again.selected, again.wanted, again.inPlay]).toEqual([whole.selected, whole.wanted, whole.inPlay]);
+    },
+  );
+
+  test("gives up at the most replications, and says that nothing is promised", () => {
+    for (const method of ["kim and nelson", "rinott"] as const) {
+      const found = carriedOut({ method, indifference: 1e-4, most: 40 });
+      expect(found.holds).toBe(false);
+      expect(Math.max(...found.wanted)).toBe(40);
+      expect(found.selected).toBe(0);
+    }
+  });
 });

@@ -11,6 +11,16 @@ import { normalCdf } from "../random/normalCdf.ts";
  */
 export function rinottConstant(p: number, systems: number, firstStage: number): number {
   if (systems < 2) return 0;
+  const key = `${p} ${systems} ${firstStage}`;
+  let constant = constants.get(key);
+  if (constant === undefined) constants.set(key, (constant = worked(p, systems, firstStage)));
+  return constant;
+}
+
+/** It takes a while to work out, and a selection asks for it at each of its steps. */
+const constants = new Map<string, number>();
+
+function worked(p: number, systems: number, firstStage: number): number {
   const df = firstStage - 1;
   const constant = -(df / 2) * Math.LN2 - gammaln(df / 2);
   // Chi-squared by its square root: smooth down to nothing.
