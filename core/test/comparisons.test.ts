@@ -20,6 +20,8 @@ import {
   pairedAnova,
   pairedT,
   polynomialFit,
+  type Precision,
+  precisionStep,
   replicationsFor,
   rinottConstant,
   rinottReplications,
@@ -34,6 +36,7 @@ import {
   welchT,
   withBest,
 } from "../src/inference/index.ts";
+import { meanInterval } from "../src/inference/interval.ts";
 import plant from "./reference/comparison-plantgrowth.json";
 import npk from "./reference/factorial-npk.json";
 import quantiles from "./reference/quantiles.json";
@@ -440,5 +443,64 @@ describe("selection of the best, step by step", () => {
       expect(Math.max(...found.wanted)).toBe(40);
       expect(found.selected).toBe(0);
     }
+  });
+});
+
+describe("a run to a precision", () => {
+  const values = (count: number, spread: number): number[] =>
+    Array.from({ length: count }, (_, r) => 20 + spread * Math.sin(12.9898 * (r + 1)) * Math.cos(78.233 * (r + 1)));
+  /** The first number, ten or more, at which all intervals are small enough: by looking at each. */
+  const firstBy = (columns: number[][], small: (interval: { mean: number; halfWidth: number }) => boolean): number => {
+    for (let n = 10; ; n++) if (columns.every((c) => small(meanInterval(c.slice(0, n), 0.95)))) return n;
+  };
+  const carriedOut = (columns: number[][], goals: Precision[], most = 100_000) => {
+    let [have, looks] = [0, 0];
+    for (;;) {
+      const step = precisionStep(
+        columns.map((c) => c.slice(0, have)),
+        goals,
+        0.95,
+        most,
+      );
+      looks += 1;
+      if (step.isDone) return { ...step, have, looks };
+      expect(step.wanted).toBeGreaterThan(have);
+      expect(step.expected).toBeGreaterThanOrEqual(step.wanted);
+      have = step.wanted;
+    }
+  };
+
+  test("stops at the first number of replications at which every half-width is small enough", () => {
+    const columns = [values(5000, 3), values(5000, 9)];
+    const found = carriedOut(columns, [{ halfWidth: 0.4 }, { halfWidth: 0.4 }]);
+    expect(found.wanted).toBe(firstBy(columns, ({ halfWidth }) => halfWidth <= 0.4));
+    expect(found.isMet).toBe(true);
+    // It does not look once a replication, nor run far beyond.
+    expect(found.looks).toBeLessThan(20);
+    expect(found.have).toBeLessThan(1.5 * found.wanted);
+    // A share of the mean is made stricter, so that it holds of the true one.
+    const relative = carriedOut([columns[1]], [{ relative: 0.02 }]);
+    const share = 0.02 / 1.02;
+    expect(relative.wanted).toBe(firstBy([columns[1]], ({ mean, halfWidth }) => halfWidth <= share * Math.abs(mean)));
+  });
+
+  test("takes ten at least, and gives up at the most", () => {
+    expect(carriedOut([Array.from({ length: 50 }, () => 7)], [{ halfWidth: 1 }])).toMatchObject({
+      wanted: 10,
+      isMet: true,
+    });
+    expect(carriedOut([values(500, 9)], [{ halfWidth: 1e-6 }], 60)).toMatchObject({ wanted: 60, isMet: false });
+    expect(precisionStep([[]], [{ halfWidth: 1 }], 0.95, 100)).toMatchObject({ wanted: 10, isDone: false });
+  });
+
+  test("goes by what is defined, and never stops where nothing is", () => {
+    const gaps = values(4000, 5).map((v, i) => (i % 3 === 0 ? Number.NaN : v));
+    const found = carriedOut([gaps], [{ halfWidth: 0.5 }]);
+    const defined = gaps.slice(0, found.wanted).filter(Number.isFinite);
+    expect(meanInterval(defined, 0.95).halfWidth).toBeLessThanOrEqual(0.5);
+    expect(carriedOut([gaps.map(() => Number.NaN)], [{ halfWidth: 0.5 }], 30)).toMatchObject({
+      wanted: 30,
+      isMet: false,
+    });
   });
 });

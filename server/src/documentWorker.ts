@@ -10,7 +10,14 @@ import {
   type Study,
   measuresOf,
 } from "@busy-harbor/core";
-import { factorWords, scenarioNames, scenarioStudy, valueIn, wordsOfValue } from "@busy-harbor/core/experiments";
+import {
+  factorWords,
+  readPrecision,
+  scenarioNames,
+  scenarioStudy,
+  valueIn,
+  wordsOfValue,
+} from "@busy-harbor/core/experiments";
 import { newRunSchema, newStudySchema, saveStudySchema } from "@busy-harbor/core/contract";
 import { z } from "zod";
 import { hashOf } from "./store/hash.ts";
@@ -199,7 +206,11 @@ const refused = (name: string, problems: readonly Problem[]): Read<never> => ({
 
 function prepareRun(study: Study, design: Design, name: string, scenario?: string): Read<PreparedRun> {
   const { program, problems } = compile(study, design.id);
-  if (!program) return refused(name, scenario === undefined ? problems : problems.map((p) => ({ ...p, scenario })));
+  const told = (list: readonly Problem[]) => (scenario === undefined ? list : list.map((p) => ({ ...p, scenario })));
+  if (!program) return refused(name, told(problems));
+  const measures = measuresOf(program);
+  const precision = readPrecision(study.run, measures);
+  if (precision.problems.length > 0) return refused(name, told(precision.problems));
   const snapshot = JSON.stringify(study);
   return {
     ok: true,
@@ -209,7 +220,7 @@ function prepareRun(study: Study, design: Design, name: string, scenario?: strin
       settings: JSON.stringify(study.run),
       snapshot,
       documentId: hashOf(snapshot),
-      measures: JSON.stringify(measuresOf(program)),
+      measures: JSON.stringify(measures),
     },
   };
 }

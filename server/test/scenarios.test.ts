@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { compile, measuresOf, readStudyText, run, type Study, writeStudy } from "@busy-harbor/core";
+import { compile, meanInterval, measuresOf, readStudyText, run, type Study, writeStudy } from "@busy-harbor/core";
 import { scenarioStudy } from "@busy-harbor/core/experiments";
 import {
   type Experiment,
@@ -211,3 +211,59 @@ test("a server that is killed five times loses nothing of an experiment and does
   expect(await whole(server, points)).toEqual(expected);
   await server.stop();
 }, 120_000);
+
+describe("a run to a precision", () => {
+  const settings = (to: string, most = 5000) => ({
+    precision: { goals: [{ measure: "commuter/timeInSystem.mean", to, relative: false }], most },
+  });
+  const start = async ({ url }: TestServer, study: string, design: string, more: object) =>
+    fetch(`${url}/api/studies/${study}/runs`, json("POST", { designId: design, settings: more }));
+
+  test("ends at the first replication at which the half-width is small enough, also when it is killed meanwhile", async () => {
+    const study = planned(1, 40, "10 h");
+    let server = await startServer();
+    const { data } = server;
+    const design = study.designs[0].id;
+    const response = await start(server, await opened(server, study), design, settings("30 s"));
+    expect(response.status).toBe(201);
+    const { id } = runSummarySchema.parse(await response.json());
+    let known = 0;
+    while (known < 20) {
+      await new Promise((resolve) => setTimeout(resolve, 20));
+      known = (await runNow(server, id)).finished;
+    }
+    await server.stop("SIGKILL");
+    server = await startServer(data);
+    const { points } = await over(server, id);
+    const { program } = compile({ ...study, run: { ...study.run } }, design);
+    const at = measuresOf(program!).findIndex(({ key }) => key === "commuter/timeInSystem.mean");
+    const values: number[] = [];
+    for (let replication = 1; ; replication++) {
+      values.push(run(program!, { seed: study.run.seed, replication })!.values[at]);
+      if (replication >= 10 && meanInterval(values, 0.95).halfWidth <= 30) break;
+    }
+    expect(values.length).toBeGreaterThan(20);
+    expect(points[0]).toMatchObject({
+      state: "done",
+      finished: values.length,
+      settings: { replications: values.length },
+    });
+    const [kept] = await responses(server, [id], ["commuter/timeInSystem.mean"]);
+    expect(kept.values[0]).toEqual(values);
+    await server.stop();
+  }, 60_000);
+
+  test("that cannot be read is refused at its place", async () => {
+    const server = await startServer();
+    const study = planned(1, 5);
+    const response = await start(server, await opened(server, study), study.designs[0].id, settings("3 m"));
+    expect(response.status).toBe(422);
+    const { problems } = problemDocumentSchema.parse(await response.json());
+    expect(problems?.[0]).toMatchObject({ path: ["run", "precision", "goals", 0, "to"] });
+    await server.stop();
+  });
+});
+
+/** One run as it stands. */
+const runNow = async ({ url }: TestServer, id: string): Promise<RunSummary> =>
+  runSummarySchema.parse(await (await fetch(`${url}/api/runs/${id}`)).json());

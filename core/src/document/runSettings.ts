@@ -59,6 +59,23 @@ const runSettings = {
   observations: z
     .boolean()
     .describe("Each entity that leaves after the warm-up is a row of a file, written while the run goes on."),
+  precision: z
+    .strictObject({
+      goals: z
+        .array(
+          z.strictObject({
+            measure: z.string().max(400).describe("Key of the measure."),
+            to: expression.describe(
+              "The half-width it is to have, such as 30 s, or the share of its mean, such as 5 %.",
+            ),
+            relative: z.boolean().default(false).describe("Whether `to` is a share of the mean."),
+          }),
+        )
+        .min(1)
+        .max(20),
+      most: z.int().min(10).max(100_000).default(1000).describe("Replications at which it stops in any case."),
+    })
+    .describe("Replications go on, from ten, until the half-widths are small enough."),
   mostEntities: z
     .int()
     .min(1)
@@ -83,6 +100,7 @@ export const runSettingsSchema = z.strictObject({
   count: runSettings.count.default("1000"),
   condition: runSettings.condition.default(""),
   observations: runSettings.observations.optional(),
+  precision: runSettings.precision.optional(),
   mostEntities: runSettings.mostEntities.default(1_000_000),
   mostEvents: runSettings.mostEvents.default(20_000_000_000),
 });

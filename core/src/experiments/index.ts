@@ -4,4 +4,5 @@ export * from "./describe.ts";
 export * from "./generate.ts";
 export * from "./levels.ts";
 export * from "./place.ts";
+export * from "./runPrecision.ts";
 export * from "./scenarioStudy.ts";

@@ -1,4 +1,5 @@
 import type { PackedResult } from "./job.ts";
+import type { PrecisionRule } from "./precisionRule.ts";
 import type { RunTask, RunFailureOfReplication } from "../store/runs.ts";
 
 /** A point that is to be run, or is. */
@@ -17,6 +18,10 @@ export interface Active {
   keeping: boolean;
   /** Milliseconds that a replication takes, as far as is known. */
   pace: number | undefined;
+  /** Of a run to a precision: what decides when it stops, the highest replication asked for, the last that counts. */
+  rule: PrecisionRule | undefined;
+  asked: number;
+  until: number;
   /** When a thread last took a piece of it, by the count of all pieces. */
   lastTaken: number;
   begun: boolean;
@@ -33,6 +38,9 @@ export const newActive = (id: string): Active => ({
   unkept: [],
   keeping: false,
   pace: undefined,
+  rule: undefined,
+  asked: 0,
+  until: Infinity,
   lastTaken: 0,
   begun: false,
   ending: false,

@@ -2,7 +2,8 @@ import { EventEmitter } from "node:events";
 import { availableParallelism } from "node:os";
 import { join } from "node:path";
 import { MessageChannel } from "node:worker_threads";
-import type { NewFigures, RunSummary } from "@busy-harbor/core/contract";
+import { MOST_ROWS, type NewFigures, type RunSummary } from "@busy-harbor/core/contract";
+import type { RunPrecision } from "@busy-harbor/core/experiments";
 import type { Logger } from "pino";
 import { Piscina } from "piscina";
 import { storageFault } from "../store/faults.ts";
@@ -10,6 +11,7 @@ import type { RunStore, RunTask } from "../store/runs.ts";
 import { type Active, isQuiet, isStopped, newActive, nextInTurn, stop, takePiece } from "./active.ts";
 import { LiveFigures } from "./figures.ts";
 import type { PackedResult, ReplicationJob } from "./job.ts";
+import { PrecisionRule } from "./precisionRule.ts";
 import { Teller } from "./teller.ts";
 
 /** Milliseconds between two tries to keep what the disk did not take. */
@@ -59,7 +61,9 @@ export class RunQueue {
     this.go(active, async () => {
       const task = await this.store.task(id);
       active.task = task;
-      active.missing = Array.from({ length: task.replications }, (_, i) => i + 1).filter((r) => !task.finished.has(r));
+      if (task.precision) await this.beginRule(active, task.precision);
+      else active.missing = Array.from({ length: task.replications }, (_, i) => i + 1);
+      active.missing = active.missing.filter((r) => !task.finished.has(r));
       await this.endIfOver(active);
     });
   }
@@ -172,7 +176,7 @@ export class RunQueue {
       stop(active);
       return;
     }
-    if (task.finished.has(result.replication)) return;
+    if (task.finished.has(result.replication) || result.replication > active.until) return;
     active.unkept.push(result);
     if (!active.keeping) this.go(active, () => this.keep(active));
   }
@@ -188,13 +192,53 @@ export class RunQueue {
         });
         // What came meanwhile stands behind those that are kept now; a run that was stopped gives up all.
         active.unkept.splice(0, isKept ? some.length : active.unkept.length);
-        if (isKept) this.teller.tell(active.id);
+        if (isKept) {
+          const { rule } = active;
+          for (const { replication, values } of rule ? some : [])
+            rule!.add(
+              replication,
+              rule!.positions.map((m) => values[m]),
+            );
+          if (rule && active.until === Infinity && !isStopped(active)) await this.goByRule(active);
+          this.teller.tell(active.id);
+        }
         this.dispatch();
       }
     } finally {
       active.keeping = false;
     }
     await this.endIfOver(active);
+  }
+
+  /** Takes up what decides when a run to a precision stops, with what has ended of it before. */
+  private async beginRule(active: Active, precision: RunPrecision): Promise<void> {
+    active.rule = new PrecisionRule(precision);
+    const { positions } = active.rule;
+    for (let after = 0; ;) {
+      const page = await this.store.columns(active.id, positions, after, MOST_ROWS);
+      page.replications.forEach((r, i) =>
+        active.rule!.add(
+          r,
+          page.values.map((column) => column[i] ?? Number.NaN),
+        ),
+      );
+      if (page.replications.length < MOST_ROWS) break;
+      after = page.replications[page.replications.length - 1];
+    }
+    await this.goByRule(active);
+  }
+
+  /** Asks a run's rule whether it may stop, or for which replications it wants. */
+  private async goByRule(active: Active): Promise<void> {
+    const { wanted, expected, isDone } = active.rule!.next();
+    if (isDone) {
+      active.until = wanted;
+      active.missing = [];
+    }
+    for (let r = active.asked + 1; r <= wanted; r++) active.missing.push(r);
+    active.asked = Math.max(active.asked, wanted);
+    await this.persist(active, () => this.store.setExpected(active.id, expected));
+    this.teller.tell(active.id);
   }
 
   private async endIfOver(active: Active): Promise<void> {
@@ -253,6 +297,8 @@ export class RunQueue {
     const { id, failure } = active;
     if (failure || !this.closing) {
       const state = failure ? "failed" : isStopped(active) ? "cancelled" : "done";
+      if (state === "done" && active.until < Infinity)
+        await this.persist(active, () => this.store.trim(id, active.until), true);
       await this.persist(active, () => this.store.setState(id, state, failure), true);
     }
     this.forget(active);

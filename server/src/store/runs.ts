@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
-import { QueryTypes, type Transaction } from "sequelize";
+import { Op, QueryTypes, type Transaction } from "sequelize";
 import type { RunSettings } from "@busy-harbor/core";
+import { readPrecision, type RunPrecision } from "@busy-harbor/core/experiments";
 import {
   type ChangedRun,
   type Experiment,
@@ -37,6 +38,8 @@ export interface RunTask {
   /** Each entity that leaves is written to a file. */
   readonly observes: boolean;
   readonly finished: ReadonlySet<number>;
+  /** It goes on until half-widths are small enough. */
+  readonly precision: RunPrecision | undefined;
 }
 
 /** A point of a new experiment. */
@@ -253,8 +256,10 @@ export class RunStore {
     ]);
     if (!experiment) throw notFound("run");
     const settings = JSON.parse(row.settings) as RunSettings;
+    const precision = settings.precision ? readPrecision(settings, await this.measures(id)).precision : undefined;
     return {
       id,
+      precision,
       experimentId: row.experimentId,
       studyId: experiment.studyId,
       designId: row.designId,
@@ -277,6 +282,23 @@ export class RunStore {
     );
     // While replications end in any order sums are added up in that order; when all are there, in theirs.
     if (ended) this.statisticsOf.delete(id);
+  }
+
+  /** About how many replications a run takes that goes on until a precision is reached. */
+  async setExpected(id: string, replications: number): Promise<void> {
+    await this.db.write(async (transaction) => {
+      const row = await this.row(id, transaction, ["measures"]);
+      const settings = JSON.stringify({ ...(JSON.parse(row.settings) as RunSettings), replications });
+      await row.update({ settings }, { transaction });
+    });
+  }
+
+  /** Takes away what was run beyond the replications that count. */
+  async trim(pointId: string, replications: number): Promise<void> {
+    await this.db.write((transaction) =>
+      this.db.models.replications.destroy({ where: { pointId, number: { [Op.gt]: replications } }, transaction }),
+    );
+    this.statisticsOf.delete(pointId);
   }
 
   /** Gives a run a name, or a note beside it. */
@@ -305,6 +327,8 @@ export class RunStore {
       const settings = JSON.parse(row.settings) as RunSettings;
       const refuse = (detail: string) => new HttpProblem(409, "cannot-go-on", "The run cannot go on.", { detail });
       if (row.state === "queued" || row.state === "running") throw refuse("It is under way.");
+      if (settings.precision && row.state === "done" && replications !== undefined)
+        throw refuse("It has reached the precision that it was run to.");
       if (row.state === "failed") throw refuse("A problem ended it: run the design again once that is mended.");
       const wanted = replications ?? settings.replications;
       if (wanted < settings.replications) throw refuse(`It has ${settings.replications} replications already.`);
