@@ -18,7 +18,7 @@ import {
   valueIn,
   wordsOfValue,
 } from "@busy-harbor/core/experiments";
-import { newRunSchema, newStudySchema, saveStudySchema } from "@busy-harbor/core/contract";
+import { newRunSchema, newStudySchema, saveStudySchema, type Selection } from "@busy-harbor/core/contract";
 import { z } from "zod";
 import { hashOf } from "./store/hash.ts";
 import {
@@ -170,10 +170,12 @@ export function readScenario({
   kept,
   plan,
   scenario,
+  selection,
 }: {
   readonly kept: Kept;
   readonly plan: string;
   readonly scenario: string;
+  readonly selection?: Selection;
 }): Read<PreparedScenario> {
   const read = readOnce(kept);
   if (!read.ok) return read;
@@ -185,8 +187,13 @@ export function readScenario({
   const name = scenarioNames(study, experiment).get(scenario)!;
   const applied = scenarioStudy(study, experiment, row);
   if (!applied.ok) return refused(name, applied.problems);
-  const prepared = prepareRun(applied.study, applied.design, name, scenario);
+  // A selection says itself how many replications it wants.
+  const run = selection && { ...applied.study.run, replications: selection.firstStage, precision: undefined };
+  const prepared = prepareRun({ ...applied.study, ...(run ? { run } : {}) }, applied.design, name, scenario);
   if (!prepared.ok) return prepared;
+  const why = selection && selectionRefusal(selection, prepared.value);
+  if (why !== undefined)
+    return refused(name, [{ code: "selection", severity: "error", message: why, path: [], scenario } as Problem]);
   const factors = Object.fromEntries(
     factorWords(study, experiment).map((words) => [
       words.title.slice(0, 80),
@@ -194,6 +201,14 @@ export function readScenario({
     ]),
   );
   return { ok: true, value: { ...prepared.value, designId: row.design, factors, name } };
+}
+
+/** Why the best cannot be selected by this measure, or in runs of this type. */
+function selectionRefusal({ measure }: Selection, { measures, settings }: PreparedRun): string | undefined {
+  if ((JSON.parse(settings) as Study["run"]).kind === "long")
+    return "Batches of one long run cannot be added one by one: choose replications as the type of run.";
+  const isMeasured = (JSON.parse(measures) as { readonly key: string }[]).some(({ key }) => key === measure);
+  return isMeasured ? undefined : "The design does not have the measure by which the best is selected.";
 }
 
 const refused = (name: string, problems: readonly Problem[]): Read<never> => ({

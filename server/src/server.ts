@@ -12,6 +12,7 @@ import { apiRoutes, type Services } from "./api/routes.ts";
 import { loadDemo } from "./demo.ts";
 import { Documents } from "./documents/documents.ts";
 import { RunQueue } from "./runs/queue.ts";
+import { Selections } from "./runs/selections.ts";
 import { Folders } from "./folders/folders.ts";
 import { own } from "./start/owner.ts";
 import { startProblem } from "./start/startProblem.ts";
@@ -108,6 +109,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const runs = new RunStore(database);
   const observations = join(options.data, "observations");
   const queue = new RunQueue(runs, options.log, options.replications, observations, options.threads);
+  const selections = new Selections(runs, queue, options.log);
   await loadDemo(studies, documents, options.log);
   const server = await listen(
     makeApp(
@@ -118,6 +120,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     options.orNextFree ?? false,
   );
   await queue.resume();
+  await selections.resume();
   const { port } = server.address() as AddressInfo;
   const url = `http://127.0.0.1:${port}`;
   ownership.announce(url);
@@ -127,6 +130,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await queue.close();
+      await selections.close();
       await documents.close();
       await database.close();
       await ownership.release();

@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { compile, meanInterval, measuresOf, readStudyText, run, type Study, writeStudy } from "@busy-harbor/core";
 import { scenarioStudy } from "@busy-harbor/core/experiments";
+import { selectionStep } from "@busy-harbor/core/inference";
 import {
   type Experiment,
   experimentSchema,
@@ -11,6 +12,7 @@ import {
   responsesSchema,
   type RunSummary,
   runSummarySchema,
+  type Selection,
 } from "@busy-harbor/core/contract";
 import { startServer, type TestServer } from "./startServer.ts";
 
@@ -260,6 +262,82 @@ describe("a run to a precision", () => {
     expect(response.status).toBe(422);
     const { problems } = problemDocumentSchema.parse(await response.json());
     expect(problems?.[0]).toMatchObject({ path: ["run", "precision", "goals", 0, "to"] });
+    await server.stop();
+  });
+});
+
+describe("the best of several scenarios", () => {
+  const selection: Selection = {
+    method: "kim and nelson",
+    measure: "commuter/timeInSystem.mean",
+    better: "less",
+    p: 0.95,
+    indifference: 20,
+    firstStage: 10,
+    most: 500,
+  };
+  const select = ({ url }: TestServer, study: string, scenarios: readonly string[], more: Partial<Selection> = {}) =>
+    fetch(
+      `${url}/api/studies/${study}/experiments`,
+      json("POST", { plan: "e", scenarios, selection: { ...selection, ...more } }),
+    );
+  const chosen = async (server: TestServer, id: string): Promise<Experiment> => {
+    for (;;) {
+      const read = experimentSchema.parse(await (await fetch(`${server.url}/api/experiments/${id}`)).json());
+      const { state, selectionState } = read;
+      if (state === "done" && selectionState?.selected !== null) return read;
+      await new Promise((resolve) => setTimeout(resolve, 30));
+    }
+  };
+
+  test("is selected by replications where they are needed, as the core does it, also when killed meanwhile", async () => {
+    const study = planned(5, 40);
+    const [plan] = study.experiments!;
+    // Desks 3 to 7, of which the last are hard to tell apart.
+    plan.scenarios.forEach((s, i) => (s.values = { c: String(3 + i) }));
+    let server = await startServer();
+    const { data } = server;
+    const ids = plan.scenarios.map(({ id }) => id);
+    const { id } = await made(await select(server, await opened(server, study), ids));
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    await server.stop("SIGKILL");
+    server = await startServer(data);
+    const { points, selectionState } = await chosen(server, id);
+
+    const programs = plan.scenarios.map((s) => {
+      const applied = scenarioStudy(study, plan, s);
+      if (!applied.ok) throw new Error("It can be applied.");
+      return compile(applied.study, applied.design.id).program!;
+    });
+    const at = measuresOf(programs[0]).findIndex(({ key }) => key === selection.measure);
+    const values: number[][] = programs.map(() => []);
+    let step = selectionStep(values, selection);
+    while (step.selected === undefined) {
+      step.wanted.forEach((n, i) => {
+        while (values[i].length < n)
+          values[i].push(run(programs[i], { seed: study.run.seed, replication: values[i].length + 1 })!.values[at]);
+      });
+      step = selectionStep(values, selection);
+    }
+    expect(selectionState).toEqual({
+      wanted: step.wanted,
+      inPlay: step.inPlay,
+      selected: step.selected,
+      holds: step.holds,
+    });
+    expect(points.map(({ finished }) => finished)).toEqual(step.wanted);
+    // Some were put out after the first stage; others took more.
+    expect(new Set(step.wanted).size).toBeGreaterThan(1);
+    await server.stop();
+  }, 60_000);
+
+  test("is not begun by a measure that a design does not have", async () => {
+    const server = await startServer();
+    const id = await opened(server, planned(2, 5));
+    const refused = await select(server, id, ["s0", "s1"], { measure: "no/such" });
+    expect(refused.status).toBe(422);
+    expect((await select(server, id, ["s0", "s1"], { p: 2 })).status).toBe(400);
+    expect(await runsOf(server, id)).toEqual([]);
     await server.stop();
   });
 });

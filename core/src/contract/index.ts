@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { MOST_SCENARIOS } from "../document/experiment.ts";
+import { SELECTION_METHODS } from "../inference/selection.ts";
 import { changedRunSettingsSchema, runSettingsSchema } from "../document/runSettings.ts";
 import { studySchema } from "../study/schema.ts";
 
@@ -178,10 +179,35 @@ export const newExperimentSchema = z.object({
     .max(1000),
 });
 
+/** How the best of several scenarios is to be selected, by replications that are added where they are needed. */
+export const selectionSchema = z.strictObject({
+  method: z.enum(SELECTION_METHODS),
+  measure: z.string().min(1).max(400).describe("Key of the measure."),
+  better: z.enum(["more", "less"]),
+  p: z.number().min(0.5).max(0.9999).describe("Chance with which the best is to be selected."),
+  indifference: z.number().positive().describe("The smallest difference that matters, in SI units."),
+  firstStage: z.int().min(5).max(1000).describe("Replications of each scenario before any is put out."),
+  most: z.int().min(10).max(100_000).describe("Replications of a scenario at which it gives up."),
+});
+
+/** How a selection stands, by the points of its experiment. */
+export const selectionStateSchema = z.object({
+  wanted: z.array(z.int()),
+  inPlay: z.array(z.boolean()),
+  /** Position of the one selected; null until it is known. */
+  selected: z.int().nullable(),
+  /** Whether the promised chance holds. */
+  holds: z.boolean(),
+  /** Why it cannot go on. */
+  problem: z.string().optional(),
+});
+
 /** Runs scenarios of an experiment that stands in the study. */
 export const plannedScenariosSchema = z.strictObject({
   plan: z.string().min(1).max(60),
   scenarios: z.array(z.string().min(1).max(60)).min(1).max(MOST_SCENARIOS),
+  /** They are run to select the best of them. */
+  selection: selectionSchema.optional(),
 });
 
 /** Goes on with a run that was stopped, or makes it longer. */
@@ -212,6 +238,9 @@ export const experimentSchema = z.object({
   state: z.enum(RUN_STATES),
   createdAt: z.string(),
   points: z.array(runSummarySchema),
+  selection: selectionSchema.nullable().default(null),
+  /** How the selection stands, by what has been run; once it is over, how it ended. */
+  selectionState: selectionStateSchema.nullable().default(null),
 });
 
 const base64 = z.string().describe("64-bit numbers, little-endian, in base 64.");
@@ -254,6 +283,8 @@ export type RunColumns = z.infer<typeof runColumnsSchema>;
 export type MeasureInfo = z.infer<typeof measureInfoSchema>;
 export type NewRun = z.input<typeof newRunSchema>;
 export type Responses = z.infer<typeof responsesSchema>;
+export type Selection = z.infer<typeof selectionSchema>;
+export type SelectionState = z.infer<typeof selectionStateSchema>;
 export type Experiment = z.infer<typeof experimentSchema>;
 export type FolderFile = z.infer<typeof folderFileSchema>;
 export type Folder = z.infer<typeof folderSchema>;

@@ -63,13 +63,13 @@ const sendStudy = (response: Response, { id, revision, updatedAt, text }: Stored
 async function preparedScenarios(
   documents: Documents,
   kept: Kept,
-  { plan, scenarios }: z.infer<typeof plannedScenariosSchema>,
+  { plan, scenarios, selection }: z.infer<typeof plannedScenariosSchema>,
 ): Promise<NewPoint[]> {
   const points: NewPoint[] = [];
   const refused: HttpProblem[] = [];
   for (const scenario of scenarios)
     try {
-      const run = await documents.readScenario(kept, plan, scenario);
+      const run = await documents.readScenario(kept, plan, scenario, selection);
       const { designId, factors, name } = run;
       points.push({ designId, factors, run, of: { plan, scenario, name } });
     } catch (error) {
@@ -146,7 +146,7 @@ export function apiRoutes({ studies, runs, queue, files, documents, folders, obs
     else
       for (const { factors, ...point } of asked.points)
         prepared.push({ designId: point.designId, factors, run: await documents.readRun(kept, point) });
-    const made = await runs.create(request.params.id, prepared);
+    const made = await runs.create(request.params.id, prepared, "plan" in asked ? asked.selection : undefined);
     for (const { id } of made) queue.add(id);
     response.status(201).json(await runs.experiment(made[0].experimentId));
   });

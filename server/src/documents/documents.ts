@@ -1,3 +1,4 @@
+import type { Selection } from "@busy-harbor/core/contract";
 import { Piscina } from "piscina";
 import { HttpProblem } from "../api/problems.ts";
 import type { Kept } from "../documentWorker.ts";
@@ -27,8 +28,8 @@ export class Documents {
     return this.ask("readRun", { kept, request });
   }
 
-  readScenario(kept: Kept, plan: string, scenario: string): Promise<PreparedScenario> {
-    return this.ask("readScenario", { kept, plan, scenario });
+  readScenario(kept: Kept, plan: string, scenario: string, selection?: Selection): Promise<PreparedScenario> {
+    return this.ask("readScenario", { kept, plan, scenario, selection });
   }
 
   close(): Promise<void> {

@@ -26,6 +26,7 @@ export class RunQueue {
   private readonly pool: Piscina;
   private readonly active: Active[] = [];
   private readonly events = new EventEmitter();
+  private readonly ends = new EventEmitter();
   private readonly figures = new LiveFigures();
   private readonly teller: Teller;
   private readonly going = new Set<Promise<void>>();
@@ -80,6 +81,11 @@ export class RunQueue {
   onChange(studyId: string, listener: (run: RunSummary) => void): () => void {
     this.events.on(studyId, listener);
     return () => this.events.off(studyId, listener);
+  }
+
+  /** Calls back with the experiment of each point that is over, whatever ended it. */
+  onEnd(listener: (experimentId: string) => void): void {
+    this.ends.on("end", listener);
   }
 
   /** Something was said of a run: those who follow its study are told. */
@@ -326,5 +332,6 @@ export class RunQueue {
     if (at >= 0) this.active.splice(at, 1);
     this.store.held.delete(active.id);
     this.teller.tell(active.id, true);
+    if (active.task && !this.closing) this.ends.emit("end", active.task.experimentId);
   }
 }

@@ -52,6 +52,9 @@ export interface ExperimentRow extends Model<InferAttributes<ExperimentRow>, Inf
   /** Counted from 1 in a study. */
   number: number;
   createdAt: CreationOptional<Date>;
+  /** How the best of its points is selected, and how that ended, as JSON; missing where none is selected. */
+  selection: CreationOptional<string | null>;
+  outcome: CreationOptional<string | null>;
 }
 
 /** One point of an experiment: a design, as it was, with its settings. A run is an experiment of one point. */
@@ -157,7 +160,7 @@ export function defineModels(sequelize: Sequelize): Models {
     ),
     experiments: sequelize.define<ExperimentRow>(
       "experiments",
-      { id: key(), studyId: text(), number: whole(), createdAt: date() },
+      { id: key(), studyId: text(), number: whole(), createdAt: date(), selection: TEXT, outcome: TEXT },
       { timestamps: true, updatedAt: false },
     ),
     points: sequelize.define<PointRow>(

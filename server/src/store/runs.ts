@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { Op, QueryTypes, type Transaction } from "sequelize";
 import type { RunSettings } from "@busy-harbor/core";
+import { selectionStep } from "@busy-harbor/core/inference";
 import { readPrecision, type RunPrecision } from "@busy-harbor/core/experiments";
 import {
   type ChangedRun,
@@ -11,6 +12,10 @@ import {
   type Responses,
   type RunColumns,
   type RunSummary,
+  type Selection,
+  selectionSchema,
+  type SelectionState,
+  selectionStateSchema,
   runFailureSchema,
   RunStatistics,
   runSummarySchema,
@@ -84,14 +89,15 @@ export class RunStore {
   constructor(private readonly db: Database) {}
 
   /** Makes an experiment of points, which wait to be run. Texts that ran before are not kept again. */
-  async create(studyId: string, points: readonly NewPoint[]): Promise<RunSummary[]> {
+  async create(studyId: string, points: readonly NewPoint[], selection?: Selection): Promise<RunSummary[]> {
     const { documents, experiments, points: rows } = this.db.models;
     const experimentId = randomUUID();
     const ids = points.map((_, position) => (position === 0 ? experimentId : `${experimentId}-${position}`));
     await this.db.write(async (transaction) => {
       const last = await experiments.max<number, ExperimentRow>("number", { where: { studyId }, transaction });
       const number = (Number.isFinite(last) ? last : 0) + 1;
-      await experiments.create({ id: experimentId, studyId, number }, { transaction });
+      const how = selection ? JSON.stringify(selection) : null;
+      await experiments.create({ id: experimentId, studyId, number, selection: how }, { transaction });
       for (const [position, { designId, factors, run, of }] of points.entries()) {
         const { snapshot, designName, fingerprint, settings, documentId, measures } = run;
         if ((await documents.count({ where: { id: documentId }, transaction })) === 0)
@@ -125,7 +131,51 @@ export class RunStore {
     if (!row) throw notFound("experiment");
     const points = await this.summaries([row]);
     const { studyId, number, createdAt } = row;
-    return { id, studyId, number, createdAt: createdAt.toISOString(), state: stateOf(points), points };
+    const selection = row.selection ? selectionSchema.parse(JSON.parse(row.selection)) : null;
+    const selectionState = row.outcome
+      ? selectionStateSchema.parse(JSON.parse(row.outcome))
+      : selection && (await this.selectionState(selection, points));
+    const state = stateOf(points);
+    return { id, studyId, number, createdAt: createdAt.toISOString(), state, points, selection, selectionState };
+  }
+
+  /** How a selection stands by what has been kept of its points. */
+  async selectionState(selection: Selection, points: readonly RunSummary[]): Promise<SelectionState> {
+    const values: number[][] = [];
+    for (const { id, name } of points) {
+      const { replications, values: columns } = await this.responses(id, [selection.measure]);
+      // Up to the first that is missing: what a stage wants counts from the first on.
+      const whole = (columns[0] ?? []).filter((_, i) => replications[i] === i + 1);
+      if (whole.some((v) => v === null)) {
+        const problem = `In a replication of ${name} the measure has no value, so the best cannot be selected by it.`;
+        return { wanted: [], inPlay: points.map(() => true), selected: null, holds: false, problem };
+      }
+      values.push(whole as number[]);
+    }
+    const { wanted, inPlay, selected = null, holds } = selectionStep(values, selection);
+    return { wanted: [...wanted], inPlay: [...inPlay], selected, holds };
+  }
+
+  /** Keeps how a selection ended. */
+  async setOutcome(id: string, outcome: SelectionState): Promise<void> {
+    await this.db.write(async (transaction) => {
+      await this.db.models.experiments.update({ outcome: JSON.stringify(outcome) }, { where: { id }, transaction });
+    });
+  }
+
+  /** Whether the best of an experiment's points is being selected. */
+  async isSelecting(id: string): Promise<boolean> {
+    const row = await this.db.models.experiments.findByPk(id, { attributes: ["selection", "outcome"] });
+    return Boolean(row?.selection) && !row?.outcome;
+  }
+
+  /** Selections that have not ended. */
+  async openSelections(): Promise<string[]> {
+    const rows = await this.db.sequelize.query<{ id: string }>(
+      "SELECT id FROM experiments WHERE selection IS NOT NULL AND outcome IS NULL",
+      { type: QueryTypes.SELECT },
+    );
+    return rows.map(({ id }) => id);
   }
 
   async list(studyId: string): Promise<RunSummary[]> {

@@ -39,7 +39,7 @@ export function RunButton() {
       data-tip={stale ? "The design has changed since its latest run" : "Run replications of this design"}
       onClick={() => void runShownDesign(navigate)}
     >
-      Run {study.run.replications}
+      {study.run.precision ? "Run to precision" : `Run ${study.run.replications}`}
       {stale ? " again" : ""}
     </button>
   );

@@ -69,7 +69,9 @@ export function lackOf(
   if (!of || of.isOld) return of && isActive(of.run) ? "under way" : "all";
   if (isActive(of.run)) return "under way";
   if (of.run.state === "failed") return "all";
-  if (of.run.finished >= replicationsOf(study, scenario)) return "nothing";
+  // One that runs to a precision has as many as that takes.
+  const isMet = of.run.settings.precision !== undefined && of.run.state === "done";
+  if (isMet || of.run.finished >= replicationsOf(study, scenario)) return "nothing";
   return of.run.settings.kind === "long" ? "all" : "more";
 }
 
@@ -78,7 +80,8 @@ export function stateWords(study: Study, scenario: Scenario, of: ScenarioRun | u
   if (scenario.off) return "off";
   if (!of) return "not run";
   const { run, isOld } = of;
-  const wanted = Math.max(run.settings.replications, isOld ? 0 : replicationsOf(study, scenario));
+  const isExact = isOld || run.settings.precision !== undefined;
+  const wanted = Math.max(run.settings.replications, isExact ? 0 : replicationsOf(study, scenario));
   const words = {
     queued: "waiting",
     running: `${run.finished} of ${run.settings.replications}`,

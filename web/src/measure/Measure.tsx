@@ -427,6 +427,12 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
           : n > 1
             ? `Mean ± half-width of the Student t interval at ${formatNumber(study.run.level * 100)} %.`
             : ""}
+        {run.settings.precision &&
+          (active
+            ? " It goes on until the precision is reached; how many that takes is told from the first ten."
+            : run.state === "done"
+              ? " It stopped at the precision it was run to, or at the most replications: the level holds approximately."
+              : "")}
         {left !== undefined && ` About ${left} left.`}
       </p>
       {active && (

@@ -6,6 +6,7 @@ import { PlaceContext } from "../experiments/placeAtHand.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { numberWithin, useKept } from "../ui/useKept.ts";
 import { PeriodForm } from "./PeriodForm.tsx";
+import { PrecisionForm } from "./PrecisionForm.tsx";
 
 const WarmUpDialog = lazy(() => import("./WarmUpDialog.tsx"));
 
@@ -50,15 +51,18 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
         problems={[]}
         onChange={(v) => change("Change type of run", (s) => void (s.run.kind = v), "run/kind")}
       />
-      <NumberRow
-        name="replications"
-        label={{ terminating: "Replications", long: "Batches", pairs: "Pairs" }[run.kind]}
-        value={run.replications}
-        least={1}
-        most={100_000}
-        whole
-        onChange={(n) => change("Change replications", (s) => void (s.run.replications = n), "run/replications")}
-      />
+      {!run.precision && (
+        <NumberRow
+          name="replications"
+          label={{ terminating: "Replications", long: "Batches", pairs: "Pairs" }[run.kind]}
+          value={run.replications}
+          least={1}
+          most={100_000}
+          whole
+          onChange={(n) => change("Change replications", (s) => void (s.run.replications = n), "run/replications")}
+        />
+      )}
+      {(run.kind !== "long" || run.precision) && <PrecisionForm study={study} />}
       <NumberRow
         name="seed"
         label="Seed"
