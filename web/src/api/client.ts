@@ -12,6 +12,7 @@ import {
   responsesSchema,
   runColumnsSchema,
   type RunSummary,
+  type Selection,
   runSummarySchema,
   savedSchema,
   storedStudySchema,
@@ -118,8 +119,9 @@ export const api = {
   startRun: (id: string, run: NewRun) => call("POST", `/studies/${id}/runs`, runSummarySchema, run),
   describeRun: (run: string, changes: ChangedRun) => call("PATCH", `/runs/${run}`, runSummarySchema, changes),
   /** Runs scenarios of an experiment that stands in the study. */
-  startScenarios: (id: string, plan: string, scenarios: readonly string[]) =>
-    call("POST", `/studies/${id}/experiments`, experimentSchema, { plan, scenarios }),
+  startScenarios: (id: string, plan: string, scenarios: readonly string[], selection?: Selection) =>
+    call("POST", `/studies/${id}/experiments`, experimentSchema, { plan, scenarios, selection }),
+  experiment: (id: string) => call("GET", `/experiments/${id}`, experimentSchema),
   /** Goes on with a run that was stopped, or makes it longer. */
   continueRun: (run: string, replications: number) =>
     call("POST", `/runs/${run}/continue`, runSummarySchema, { replications }),

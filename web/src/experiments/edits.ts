@@ -70,7 +70,10 @@ export function addFactor(
   return { id };
 }
 
-/** Puts rows of values, one a factor, behind or in place of those there are; for each of the designs. */
+/**
+ * Puts rows of values, one a factor, behind or in place of those there are; for each of the designs. Rows that are there
+ * already stay what they are, with their runs, and come once.
+ */
 export function putRows(
   experiment: string,
   rows: readonly (readonly string[])[],
@@ -78,13 +81,26 @@ export function putRows(
   replaces: boolean,
 ): void {
   editExperiment(experiment, `Make ${rows.length * designs.length} scenarios`, (e) => {
-    const made = designs.flatMap((design) =>
-      rows.map((row) =>
-        newScenario({ design, values: Object.fromEntries(e.factors.map(({ id }, f) => [id, row[f] ?? ""])) }),
-      ),
+    const keyOf = (design: string, values: readonly string[]) => JSON.stringify([design, ...values]);
+    const there = new Map(
+      e.scenarios.map((s) => [
+        keyOf(
+          s.design,
+          e.factors.map(({ id }) => s.values[id] ?? ""),
+        ),
+        s,
+      ]),
     );
-    const before = replaces ? [] : e.scenarios;
-    e.scenarios = [...before, ...made].slice(0, MOST_SCENARIOS);
+    const made = new Map<string, Scenario>();
+    for (const design of designs)
+      for (const row of rows) {
+        const key = keyOf(design, row);
+        const known = there.get(key);
+        if (known && !replaces) continue;
+        const values = Object.fromEntries(e.factors.map(({ id }, f) => [id, row[f] ?? ""]));
+        if (!made.has(key)) made.set(key, known ?? newScenario({ design, values }));
+      }
+    e.scenarios = [...(replaces ? [] : e.scenarios), ...made.values()].slice(0, MOST_SCENARIOS);
   });
 }
 

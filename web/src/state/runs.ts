@@ -1,4 +1,4 @@
-import { type ChangedRun, MOST_COLUMNS, MOST_ROWS, type RunSummary } from "@busy-harbor/core/contract";
+import { type ChangedRun, MOST_COLUMNS, MOST_ROWS, type RunSummary, type Selection } from "@busy-harbor/core/contract";
 import { type Problem, tablesOf } from "@busy-harbor/core";
 import { create } from "zustand";
 import { api, ApiProblem, listenToFigures, listenToRuns } from "../api/client.ts";
@@ -24,8 +24,10 @@ interface RunsState {
   cancel(id: string): Promise<void>;
   /** Gives a run a name, or a note beside it; told with a way to take it back. */
   describe(run: RunSummary, changes: ChangedRun): Promise<void>;
-  /** Runs scenarios of an experiment of the study as it is now; false where that is refused. */
-  startScenarios(plan: string, scenarios: readonly string[]): Promise<boolean>;
+  /**
+   * Runs scenarios of an experiment of the study as it is now, perhaps to select the best; false where that is refused.
+   */
+  startScenarios(plan: string, scenarios: readonly string[], selection?: Selection): Promise<boolean>;
   /** Goes on with runs that were stopped, or that more replications are wanted of. */
   goOn(runs: ReadonlyArray<{ readonly id: string; readonly replications: number }>): Promise<void>;
   /** Takes runs away; told with a way to bring them back. */
@@ -102,13 +104,13 @@ export const useRuns = create<RunsState>((set, get) => {
       }
     },
 
-    async startScenarios(plan, scenarios) {
+    async startScenarios(plan, scenarios, selection) {
       const { studyId } = get();
       if (!studyId) return false;
       set({ refusal: undefined });
       try {
         await useStudy.getState().flush();
-        const { points } = await api.startScenarios(studyId, plan, scenarios);
+        const { points } = await api.startScenarios(studyId, plan, scenarios, selection);
         for (const run of points) put(run);
         return true;
       } catch (error) {

@@ -14,6 +14,7 @@ import { AllPairs } from "./AllPairs.tsx";
 const Boxes = lazy(() => import("./Boxes.tsx"));
 const Effects = lazy(() => import("./Effects.tsx"));
 const AlongFactor = lazy(() => import("./AlongFactor.tsx"));
+const Select = lazy(() => import("./Select.tsx"));
 const TwoResponses = lazy(() => import("./TwoResponses.tsx"));
 
 const WAYS = [
@@ -24,6 +25,7 @@ const WAYS = [
   ["effects", "Effects"],
   ["factor", "Along a factor"],
   ["two", "Two responses"],
+  ["select", "Select"],
 ] as const;
 type Way = (typeof WAYS)[number][0];
 
@@ -60,12 +62,7 @@ export function Reading({
         Choose what the scenarios are read by: the deciding measures in Frame, or a response at the left.
       </p>
     );
-  if (!rows.some(({ of }) => of && of.run.finished > 0))
-    return (
-      <p className="max-w-xl text-soft">
-        Nothing has been run yet. Run all, above, starts every scenario in the background.
-      </p>
-    );
+  const isRun = rows.some(({ of }) => of && of.run.finished > 0);
   const props = { study, experiment, rows, responses, factors, at, found };
   return (
     <section aria-label="Reading the experiment">
@@ -80,14 +77,21 @@ export function Reading({
           />
         </span>
       </div>
+      {!isRun && way !== "select" && (
+        <p className="max-w-xl text-soft">
+          Nothing has been run yet. Run all, above, starts every scenario in the background; Select has the best
+          selected with replications only where they are needed.
+        </p>
+      )}
       <Suspense>
-        {way === "best" && <Best {...props} />}
-        {way === "boxes" && <Boxes {...props} />}
-        {way === "against" && <Against {...props} />}
-        {way === "pairs" && <AllPairs {...props} />}
-        {way === "effects" && <Effects {...props} />}
-        {way === "factor" && <AlongFactor {...props} />}
-        {way === "two" && <TwoResponses {...props} />}
+        {isRun && way === "best" && <Best {...props} />}
+        {isRun && way === "boxes" && <Boxes {...props} />}
+        {isRun && way === "against" && <Against {...props} />}
+        {isRun && way === "pairs" && <AllPairs {...props} />}
+        {isRun && way === "effects" && <Effects {...props} />}
+        {isRun && way === "factor" && <AlongFactor {...props} />}
+        {isRun && way === "two" && <TwoResponses {...props} />}
+        {way === "select" && <Select key={responses[at].key} {...props} />}
       </Suspense>
     </section>
   );
