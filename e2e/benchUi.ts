@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import { gzipSync } from "node:zlib";
 import { By, Key, Origin } from "selenium-webdriver";
 import { startServer } from "../server/test/startServer.ts";
@@ -277,7 +278,110 @@ async function benchCard(): Promise<void> {
   console.log(`open-card-ms: ${times.sort((a, b) => a - b)[4].toFixed(0)}`);
 }
 
+/** An experiment of a hundred scenarios: from a value typed into a cell until it is drawn, and its row with it. */
+async function benchExperiment(): Promise<void> {
+  const study = JSON.parse(readFileSync("demo/foot-passengers.json", "utf8")) as {
+    designs: { id: string }[];
+    experiments: { id: string; scenarios: object[] }[];
+  };
+  const [experiment] = study.experiments;
+  experiment.scenarios = Array.from({ length: 100 }, (_, i) => ({
+    id: `s${i}`,
+    design: study.designs[0].id,
+    values: { desks: String(2 + (i % 10)), machines: String(1 + Math.floor(i / 10)) },
+  }));
+  const id = await store(study);
+  const body = JSON.stringify({ plan: experiment.id, scenarios: experiment.scenarios.map((_, i) => `s${i}`) });
+  const headers = { "content-type": "application/json" };
+  await fetch(`${server.url}/api/studies/${id}/experiments`, { method: "POST", headers, body });
+  await person.go(`${server.url}/study/${id}/compare?experiment=${experiment.id}`);
+  await person.sees("Up to date");
+  const edit = Number(
+    await driver.executeAsyncScript(
+      `const done = arguments[arguments.length - 1];
+       const grid = document.querySelector("[data-testid=scenarios]");
+       const key = (target, key) => target.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true }));
+       const times = [];
+       let i = 0;
+       const once = () => {
+         grid.focus();
+         const start = performance.now();
+         const paste = new DataTransfer();
+         paste.setData("text/plain", String(11 + (i % 7)));
+         grid.dispatchEvent(new ClipboardEvent("paste", { clipboardData: paste, bubbles: true, cancelable: true }));
+         requestAnimationFrame(() => { const channel = new MessageChannel(); channel.port1.onmessage = () => { times.push(performance.now() - start); i++; if (i < 30) setTimeout(once, 30); else done(times.sort((a, b) => a - b)[Math.floor(times.length * 0.9)]); }; channel.port2.postMessage(0); });
+       };
+       key(grid, "ArrowRight");
+       setTimeout(() => { key(grid, "ArrowRight"); setTimeout(once, 100); }, 100);`,
+    ),
+  );
+  const changed = await person.text('[data-testid=scenarios] [aria-rowindex="2"]');
+  if (!changed.includes("out of date")) throw new Error("The edits were not made.");
+  console.log(`grid-100-scenarios-edit-ms: ${edit.toFixed(0)}`);
+}
+
+/** A thousand stations side by side, of each of which twenty figures are told. */
+const wideStudy = (): object => ({
+  format: "busy-harbor-study",
+  version: 1,
+  name: "Wide",
+  run: { length: "2 h" },
+  designs: [
+    {
+      id: "d",
+      name: "Berths",
+      entityTypes: [{ id: "t", name: "Boat" }],
+      elements: [
+        { kind: "arrivals", id: "in", name: "In", at: [0, 0], entityType: "t", between: "1 min" },
+        { kind: "departures", id: "out", name: "Out", at: [90, 0] },
+        ...Array.from({ length: 1000 }, (_, i) => ({
+          kind: "station",
+          id: `s${i}`,
+          name: `Berth ${i + 1}`,
+          at: [10 + (i % 20) * 4, 6 * Math.floor(i / 20)],
+          time: "exponential(1 min)",
+        })),
+      ],
+      links: Array.from({ length: 1000 }, (_, i) => [
+        { id: `a${i}`, from: "in", to: `s${i}` },
+        { id: `b${i}`, from: `s${i}`, to: "out" },
+      ]).flat(),
+    },
+  ],
+});
+
+/** Twenty thousand measures of a run: from the click on Measure until its table is drawn. */
+async function benchExplorer(): Promise<void> {
+  const id = await store(wideStudy());
+  const headers = { "content-type": "application/json" };
+  const body = JSON.stringify({ designId: "d", settings: { replications: 10 } });
+  const made = await fetch(`${server.url}/api/studies/${id}/runs`, { method: "POST", headers, body });
+  const { id: run } = (await made.json()) as { id: string };
+  for (let state = "queued", tried = 0; state !== "done"; tried++, await driver.sleep(200)) {
+    if (tried > 300) throw new Error("The run took more than a minute.");
+    ({ state } = (await (await fetch(`${server.url}/api/runs/${run}`)).json()) as { state: string });
+    if (state === "failed") throw new Error("The run failed.");
+  }
+  const measures = ((await (await fetch(`${server.url}/api/runs/${run}/measures`)).json()) as unknown[]).length;
+  await person.go(`${server.url}/study/${id}/frame`);
+  await person.find("#question");
+  await driver.sleep(2000);
+  const open = Number(
+    await driver.executeAsyncScript(
+      `const done = arguments[arguments.length - 1];
+       const start = performance.now();
+       [...document.querySelectorAll("a")].find((a) => a.textContent === "Measure").click();
+       const look = () => document.querySelector("main [role=row][aria-rowindex='3']") ? done(performance.now() - start) : requestAnimationFrame(look);
+       look();`,
+    ),
+  );
+  console.log(`explorer-measures: ${measures}`);
+  console.log(`explorer-20k-open-ms: ${open.toFixed(0)}`);
+}
+
 try {
+  await benchExperiment();
+  await benchExplorer();
   await benchPlan();
   await benchCard();
   await benchGrid();

@@ -17,6 +17,7 @@ import { useStudy } from "../state/study.ts";
 import { SaveMenu } from "../tables/SaveMenu.tsx";
 import { announce } from "../ui/announce.ts";
 import { saveFile } from "../ui/saveFile.ts";
+import { useSameList } from "../ui/useSameList.ts";
 import { ToggleGroup } from "../ui/ToggleGroup.tsx";
 import { experimentColumns, RESPONSE, type ToldFactor } from "./columns.tsx";
 import { comparable } from "./comparable.ts";
@@ -60,7 +61,13 @@ export function ExperimentEditor({
       rowsOf(study, experiment, names, ofRow, responses, columnOf, (scenario, of) => stateWords(study, scenario, of)),
     [study, experiment, names, ofRow, responses, columnOf],
   );
-  const best = useMemo(() => bestRows(rows, responses, study.run.level), [rows, responses, study.run.level]);
+  // An edit of a row changes none of what was measured.
+  const measured = useSameList(rows.map(({ scenario, columns: [first] }) => (scenario.off ? undefined : first)));
+  const best = useMemo(
+    () => bestRows(rows, responses, study.run.level),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- as said
+    [measured, responses, study.run.level],
+  );
   const axis = useMemo(() => axisOf(rows), [rows]);
   const columns = useMemo(
     () => experimentColumns(study, experiment, responses, axis, best),

@@ -71,8 +71,8 @@ export function addFactor(
 }
 
 /**
- * Puts rows of values, one a factor, behind or in place of those there are; for each of the designs. Rows that are there
- * already stay what they are, with their runs, and come once.
+ * Puts rows of values, one a factor, behind or in place of those there are; for each of the designs. Rows that are
+ * there already stay what they are, with their runs, and come once.
  */
 export function putRows(
   experiment: string,

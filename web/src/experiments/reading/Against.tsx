@@ -1,4 +1,11 @@
-import { comparePaired, formatNumber, moreLess, type PairedComparison, verdict } from "@busy-harbor/core";
+import {
+  comparePaired,
+  dimensionSymbol,
+  formatNumber,
+  moreLess,
+  type PairedComparison,
+  verdict,
+} from "@busy-harbor/core";
 import { welchT } from "@busy-harbor/core/inference";
 import { DifferencePlot } from "./DifferencePlot.tsx";
 import { baselineOf } from "../rows.ts";
@@ -14,7 +21,7 @@ export function Against({ study, experiment, found }: ReadingProps) {
   const { level } = study.run;
   const { symbol } = response.unit;
   const others = rows.map((_, i) => i).filter((i) => i !== base);
-  const words = moreLess(symbol !== "" && response.info?.dimension.join() === "0,1,0,0");
+  const words = moreLess(response.info !== undefined && dimensionSymbol(response.info.dimension) === "s");
   return (
     <>
       <table className="panel w-full border-separate border-spacing-0 overflow-hidden" data-testid="against-baseline">

@@ -16,6 +16,7 @@ import {
   type WithBest,
 } from "@busy-harbor/core/inference";
 import { useMemo } from "react";
+import { useSameList } from "../../ui/useSameList.ts";
 import { Interval } from "./Interval.tsx";
 import type { Column } from "../../state/figures.ts";
 
@@ -43,9 +44,10 @@ interface Compared {
 }
 
 /** Several designs by one measure: who may be the best, who cannot be told apart, and by which method. */
-export function AllTogether({ study, info, better, what = "Design", names, columns, paired }: Props) {
+export function AllTogether({ study, info, better, what = "Design", names, columns: now, paired }: Props) {
   const { level } = study.run;
   const unit = displayUnit(info.dimension, study.units);
+  const columns = useSameList(now);
   const found = useMemo(() => compare(columns, level, better, paired), [columns, level, better, paired]);
   if (!found) return null;
   const { groups, anova, letters, best, subset, variances } = found;
