@@ -204,10 +204,9 @@ export function apiRoutes({ studies, runs, queue, files, documents, folders, obs
   });
 
   api.get("/runs/:id", async (request, response) => void response.json(await runs.summary(request.params.id)));
-  api.get(
-    "/runs/:id/measures",
-    async (request, response) => void response.json(await runs.measures(request.params.id)),
-  );
+  api.get("/runs/:id/measures", async (request, response) => {
+    response.type("application/json").send(await runs.measuresText(request.params.id));
+  });
   api.get("/runs/:id/statistics", async (request, response) => {
     await runs.summary(request.params.id);
     const statistics = await runs.statistics(request.params.id);

@@ -207,6 +207,11 @@ export class RunStore {
       .sort((a, b) => b.number - a.number || a.point - b.point);
   }
 
+  /** What is measured in a run, as it was written down. */
+  async measuresText(id: string): Promise<string> {
+    return (await this.row(id, undefined, ["settings", "factors"])).measures;
+  }
+
   async measures(id: string): Promise<MeasureInfo[]> {
     return measureInfoSchema.array().parse(JSON.parse((await this.row(id)).measures));
   }

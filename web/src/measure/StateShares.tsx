@@ -1,4 +1,5 @@
 import { UNIT_KEYS, UNIT_WORDS } from "@busy-harbor/core";
+import { useState } from "react";
 import { StateMark } from "../watch/StateMark.tsx";
 import { STATE_ORDER } from "../watch/states.ts";
 import { groupBy } from "../groupBy.ts";
@@ -15,11 +16,14 @@ const FILLS = [
   "url(#state-offShift)",
 ];
 const WIDTH = 260;
+/** Elements drawn at first: of a thousand nobody reads all. */
+const MOST_AT_FIRST = 25;
 
 /**
  * Shares of time in every state, one bar an element: mean over the replications, with the half-width on the numbers.
  */
 export function StateShares({ readings }: { readings: readonly Reading[] }) {
+  const [all, setAll] = useState(false);
   const of = [
     ...groupBy(
       readings.filter((r) => r.measure.measure === "state"),
@@ -32,6 +36,10 @@ export function StateShares({ readings }: { readings: readonly Reading[] }) {
     name: list[0].measure.owner,
     byState: UNIT_KEYS.map((key) => list.find((r) => r.measure.part === key)?.interval),
   }));
+  // Of many, those that stand idle least are what one looks for.
+  const isCut = !all && shares.length > MOST_AT_FIRST;
+  const idle = ({ byState }: (typeof shares)[number]) => byState[0]?.mean ?? 1;
+  const shown = isCut ? [...shares].sort((a, b) => idle(a) - idle(b)).slice(0, MOST_AT_FIRST) : shares;
   // A state that nothing is ever in has no column.
   const columns = STATE_ORDER.filter((state) => shares.some(({ byState }) => (byState[state]?.mean ?? 0) > 0));
   return (
@@ -73,7 +81,7 @@ export function StateShares({ readings }: { readings: readonly Reading[] }) {
           </tr>
         </thead>
         <tbody>
-          {shares.map(({ id, name, byState }) => {
+          {shown.map(({ id, name, byState }) => {
             let at = 0;
             return (
               <tr key={id}>
@@ -129,6 +137,14 @@ export function StateShares({ readings }: { readings: readonly Reading[] }) {
           })}
         </tbody>
       </table>
+      {isCut && (
+        <p className="pt-1 text-soft">
+          The {MOST_AT_FIRST} that stand idle least, of {shares.length}.{" "}
+          <button className="text-action underline-offset-2 hover:underline" onClick={() => setAll(true)}>
+            Show all
+          </button>
+        </p>
+      )}
     </section>
   );
 }
