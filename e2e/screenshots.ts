@@ -73,15 +73,15 @@ await person.find("[data-testid=in-words]");
 await person.driver.sleep(400);
 await keep("frame");
 
-// Three designs of the workshop.
-await person.go(server.url);
-await person.click("Hull workshop");
-await person.onFloor("Survey");
+// Scenarios of desks and machines.
 await person.click("Compare");
-await (await person.find("[data-testid=run-missing]")).click();
-await person.find("[data-testid=all-together]", 120_000);
+await person.click("Desks and machines");
+await (await person.find("[data-testid=run-lacking]")).click();
+await person.sees("Up to date", 60_000);
+await person.click("Boxes");
+await person.find("[data-testid=boxes] rect[rx='2']");
 await person.driver.sleep(800);
-await keep("together");
+await keep("experiment");
 
 // Shifts, crews and breakdowns.
 await person.go(server.url);
