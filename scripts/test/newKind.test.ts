@@ -200,7 +200,7 @@ await build({
   target: "node20", jsx: "automatic", logLevel: "error", loader: { ".svg": "text" },
   define: { "import.meta.url": "'file:///probe.cjs'" },
   alias: { "@busy-harbor/core": "${join(tree, "core/src/index.ts")}" },
-  plugins: [{ name: "contract", setup: (on) => on.onResolve({ filter: /^@busy-harbor\\/core\\/contract$/ }, () => ({ path: "${join(tree, "core/src/contract/index.ts")}" })) }],
+  plugins: [{ name: "paths", setup: (on) => on.onResolve({ filter: /^@busy-harbor\\/core\\/\\w+$/ }, ({ path }) => ({ path: "${join(tree, "core/src")}/" + path.split("/")[2] + "/index.ts" })) }],
 });`;
   const built = spawnSync(process.execPath, ["--input-type=module", "-e", bundle], { cwd: root, encoding: "utf8" });
   expect(built.stderr).toBe("");

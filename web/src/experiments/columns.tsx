@@ -25,7 +25,7 @@ export function experimentColumns(
       id: "name",
       label: "Scenario",
       help: "Named after its values, unless you name it. Empty it to have it named by itself again.",
-      width: 270,
+      width: 224,
       frozen: true,
       read: ({ name }) => name,
       show: (row) => <Name row={row} mayBeBest={best.has(row.scenario.id)} />,
@@ -33,7 +33,7 @@ export function experimentColumns(
     {
       id: "design",
       label: "Design",
-      width: 124,
+      width: 116,
       choices: () => study.designs.map(({ name }) => name),
       read: ({ scenario }) => study.designs.find(({ id }) => id === scenario.design)?.name ?? "a deleted design",
     },
