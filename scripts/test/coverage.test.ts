@@ -25,4 +25,8 @@ test("intervals, comparisons and selections hold about as often as they say (a s
     "kim-nelson",
   ]);
   for (const [, name, percent] of others) expect([name, Number(percent) > 87.8]).toEqual([name, true]);
+  // Of eight searches that are right 98 times in a hundred, six or fewer are one time in 90.
+  const searches = [...stdout.matchAll(/^search-([a-z]+): ([\d.]+)$/gm)];
+  expect(searches.map(([, name]) => name)).toEqual(["staffing", "bowl"]);
+  for (const [, name, percent] of searches) expect([name, Number(percent) > 75]).toEqual([name, true]);
 });

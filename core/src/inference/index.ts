@@ -10,6 +10,7 @@ export * from "./plans.ts";
 export * from "./precision.ts";
 export * from "./regression.ts";
 export * from "./rinott.ts";
+export * from "./search.ts";
 export * from "./selection.ts";
 export * from "./studentizedRange.ts";
 export * from "./tails.ts";
