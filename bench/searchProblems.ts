@@ -89,7 +89,7 @@ export function searched(problem: Problem, seed: number): { readonly off: number
       return { off: best === undefined ? Infinity : (worthOf(wanted[best].point) - optimum) / optimum, spent };
     }
     wanted.forEach(({ point, replications }, i) => {
-      history[i] ??= { point, values: [] };
+      history[i] ??= { values: [] };
       const worth = worthOf(point);
       while (history[i].values.length < replications) {
         const r = history[i].values.length;

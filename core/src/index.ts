@@ -32,6 +32,8 @@ export {
   MOST_SCENARIOS,
   type Scenario,
   scenarioSchema,
+  type SearchPlan,
+  searchPlanSchema,
 } from "./document/experiment.ts";
 export * from "./document/link.ts";
 export * from "./document/logic.ts";

@@ -13,6 +13,7 @@ import {
 import {
   factorWords,
   readPrecision,
+  readSearch,
   scenarioNames,
   scenarioStudy,
   valueIn,
@@ -26,6 +27,7 @@ import {
   type PreparedRun,
   type PreparedSave,
   type PreparedScenario,
+  type PreparedSearch,
   type PreparedStudy,
   type Read,
 } from "./documents/prepared.ts";
@@ -202,6 +204,72 @@ export function readScenario({
   );
   return { ok: true, value: { ...prepared.value, designId: row.design, factors, name } };
 }
+
+/** Makes the search of an experiment ready: what it goes through, and the study that it keeps to. */
+export function readSearchPlan({ kept, plan }: { readonly kept: Kept; readonly plan: string }): Read<PreparedSearch> {
+  const read = readOnce(kept);
+  if (!read.ok) return read;
+  const study = read.value;
+  const experiment = study.experiments?.find(({ id }) => id === plan);
+  const design = study.designs.find(({ id }) => id === experiment?.search?.design);
+  if (!experiment?.search || !design)
+    return { ok: false, status: 404, type: "not-found", title: "The study has no such search." };
+  const { program, problems } = compile(study, design.id);
+  if (!program) return refused(design.name, problems);
+  const found = readSearch(study, experiment, measuresOf(program));
+  if (!found.ok)
+    return refused(
+      experiment.name,
+      Object.entries(found.problems).map(([field, message]) => ({
+        code: "search",
+        severity: "error" as const,
+        message,
+        path: ["experiments", plan, "search", field],
+        field,
+      })),
+    );
+  if (study.run.kind === "long")
+    return refused(experiment.name, [
+      { code: "search", severity: "error", message: "A search needs replications as the type of run.", path: [] },
+    ]);
+  const text = JSON.stringify({ ...study, designs: [design], experiments: [experiment] });
+  const { measure, bound } = experiment.search;
+  return {
+    ok: true,
+    value: { text, hash: hashOf(text), search: found.search, measure, bounded: bound?.measure ?? null },
+  };
+}
+
+/** Makes a place of a search ready to run, from the study that the search keeps to. */
+export function readPlace({
+  text,
+  values,
+  replications,
+}: {
+  readonly text: string;
+  readonly values: Readonly<Record<string, string>>;
+  readonly replications: number;
+}): Read<PreparedScenario> {
+  if (lastText?.text !== text) lastText = { text, study: JSON.parse(text) as Study };
+  const { study } = lastText;
+  const [experiment] = study.experiments!;
+  const told = factorWords(study, experiment).filter(({ factor }) => values[factor.id] !== undefined);
+  const worded = told.map((words) => [words.title, wordsOfValue(words, values[words.factor.id])] as const);
+  const name = worded
+    .map(([title, value]) => `${title} ${value}`)
+    .join(", ")
+    .slice(0, 120);
+  const design = study.designs[0].id;
+  const applied = scenarioStudy(study, experiment, { id: name, name, design, values });
+  if (!applied.ok) return refused(name, applied.problems);
+  const run = { ...applied.study.run, replications, precision: undefined };
+  const prepared = prepareRun({ ...applied.study, run }, applied.design, name);
+  if (!prepared.ok) return prepared;
+  const factors = Object.fromEntries(worded.map(([title, value]) => [title.slice(0, 80), value.slice(0, 400)]));
+  return { ok: true, value: { ...prepared.value, designId: design, factors, name } };
+}
+
+let lastText: { readonly text: string; readonly study: Study } | undefined;
 
 /** Why the best cannot be selected by this measure, or in runs of this type. */
 function selectionRefusal({ measure }: Selection, { measures, settings }: PreparedRun): string | undefined {

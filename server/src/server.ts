@@ -12,6 +12,7 @@ import { apiRoutes, type Services } from "./api/routes.ts";
 import { loadDemo } from "./demo.ts";
 import { Documents } from "./documents/documents.ts";
 import { RunQueue } from "./runs/queue.ts";
+import { Searches } from "./runs/searches.ts";
 import { Selections } from "./runs/selections.ts";
 import { Folders } from "./folders/folders.ts";
 import { own } from "./start/owner.ts";
@@ -110,10 +111,20 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const observations = join(options.data, "observations");
   const queue = new RunQueue(runs, options.log, options.replications, observations, options.threads);
   const selections = new Selections(runs, queue, options.log);
+  const searches = new Searches(runs, queue, documents, options.log);
   await loadDemo(studies, documents, options.log);
   const server = await listen(
     makeApp(
-      { studies, runs, queue, files, documents, folders: new Folders(options.data, options.folders), observations },
+      {
+        studies,
+        runs,
+        queue,
+        searches,
+        files,
+        documents,
+        folders: new Folders(options.data, options.folders),
+        observations,
+      },
       options,
     ),
     options.port,
@@ -121,6 +132,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   );
   await queue.resume();
   await selections.resume();
+  await searches.resume();
   const { port } = server.address() as AddressInfo;
   const url = `http://127.0.0.1:${port}`;
   ownership.announce(url);
@@ -131,6 +143,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       await new Promise((resolve) => server.close(resolve));
       await queue.close();
       await selections.close();
+      await searches.close();
       await documents.close();
       await database.close();
       await ownership.release();

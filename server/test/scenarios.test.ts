@@ -1,8 +1,17 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { compile, meanInterval, measuresOf, readStudyText, run, type Study, writeStudy } from "@busy-harbor/core";
-import { scenarioStudy } from "@busy-harbor/core/experiments";
-import { selectionStep } from "@busy-harbor/core/inference";
+import {
+  compile,
+  meanInterval,
+  measuresOf,
+  readStudyText,
+  run,
+  searchPlanSchema,
+  type Study,
+  writeStudy,
+} from "@busy-harbor/core";
+import { readSearch, scenarioStudy } from "@busy-harbor/core/experiments";
+import { searchStep, selectionStep } from "@busy-harbor/core/inference";
 import {
   type Experiment,
   experimentSchema,
@@ -338,6 +347,97 @@ describe("the best of several scenarios", () => {
     expect(refused.status).toBe(422);
     expect((await select(server, id, ["s0", "s1"], { p: 2 })).status).toBe(400);
     expect(await runsOf(server, id)).toEqual([]);
+    await server.stop();
+  });
+});
+
+describe("a search over ranges of the factors", () => {
+  const search = {
+    design: "shared",
+    ranges: { c: { from: "1", to: "8" }, m: { from: "1", to: "4" } },
+    measure: "commuter/timeInSystem.mean",
+    matters: "20 s",
+    budget: 600,
+  };
+  const ranged = (more: object = {}): Study => {
+    const study = planned(1, 5);
+    const [plan] = study.experiments!;
+    plan.factors.push({ id: "m", name: "Machines", at: ["elements", "machine", "capacity"] });
+    plan.search = searchPlanSchema.parse({ ...search, ...more });
+    return study;
+  };
+  const begin = ({ url }: TestServer, study: string) =>
+    fetch(`${url}/api/studies/${study}/searches`, json("POST", { search: "e" }));
+  const ended = async (server: TestServer, id: string): Promise<Experiment> => {
+    for (;;) {
+      const read = experimentSchema.parse(await (await fetch(`${server.url}/api/experiments/${id}`)).json());
+      const { phase, problem } = read.searchState!;
+      if (read.state === "done" && (phase === "over" || problem)) return read;
+      // What was stopped goes on.
+      for (const { id: point, state } of read.points)
+        if (state === "cancelled") await fetch(`${server.url}/api/runs/${point}/continue`, json("POST", {}));
+      await new Promise((resolve) => setTimeout(resolve, 60));
+    }
+  };
+
+  test("ends where the core does, stopped and gone on, killed and taken up again meanwhile", async () => {
+    const study = ranged();
+    let server = await startServer();
+    const { data } = server;
+    const { id, points: first } = await made(await begin(server, await opened(server, study)));
+    expect(first.length).toBeGreaterThan(3);
+    await server.stop("SIGKILL");
+    server = await startServer(data);
+    // A person stops whatever runs, and has it go on.
+    const now = experimentSchema.parse(await (await fetch(`${server.url}/api/experiments/${id}`)).json());
+    for (const { id: point } of now.points) await fetch(`${server.url}/api/runs/${point}/cancel`, { method: "POST" });
+    const { points, searchState } = await ended(server, id);
+    await server.stop();
+
+    const { program } = compile(study, "shared");
+    const found = readSearch(study, study.experiments![0], measuresOf(program!));
+    if (!found.ok) throw new Error(JSON.stringify(found.problems));
+    const { settings, texts } = found.search;
+    const at = measuresOf(program!).findIndex(({ key }) => key === search.measure);
+    const programs = new Map<string, NonNullable<typeof program>>();
+    const history: { values: number[] }[] = [];
+    let step = searchStep(history, settings);
+    while (step.phase !== "over") {
+      step.wanted.forEach(({ point, replications }, i) => {
+        const values = { c: texts[0][point[0]], m: texts[1][point[1]] };
+        const key = JSON.stringify(values);
+        if (!programs.has(key)) {
+          const applied = scenarioStudy(study, study.experiments![0], { id: "x", name: "", design: "shared", values });
+          if (!applied.ok) throw new Error("It can be applied.");
+          programs.set(key, compile(applied.study, "shared").program!);
+        }
+        history[i] ??= { values: [] };
+        for (let r = history[i].values.length + 1; r <= replications; r++)
+          history[i].values.push(run(programs.get(key)!, { seed: study.run.seed, replication: r })!.values[at]);
+      });
+      step = searchStep(history, settings);
+    }
+    const { best, path, finalists, holds } = step;
+    expect(searchState).toMatchObject({ phase: "over", best, path, finalists, holds });
+    expect(points.map(({ finished }) => finished)).toEqual(step.wanted.map(({ replications }) => replications));
+    const [c, m] = step.wanted[best!].point;
+    expect(points[best!]).toMatchObject({
+      factors: { Desks: texts[0][c], Machines: texts[1][m] },
+      name: `Desks ${texts[0][c]}, Machines ${texts[1][m]}`,
+      plan: "e",
+      scenario: "",
+    });
+  }, 90_000);
+
+  test("says what it lacks, by its place", async () => {
+    const server = await startServer();
+    const wrong = ranged({ matters: "20 kg", ranges: { c: { from: "8", to: "1" }, m: { choices: "1" } } });
+    const response = await begin(server, await opened(server, wrong));
+    expect(response.status).toBe(422);
+    const { problems } = problemDocumentSchema.parse(await response.json());
+    expect(problems?.map(({ field }) => field).sort()).toEqual(["c", "m", "matters"]);
+    const none = planned(1, 5);
+    expect((await begin(server, await opened(server, none))).status).toBe(404);
     await server.stop();
   });
 });

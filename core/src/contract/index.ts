@@ -202,6 +202,23 @@ export const selectionStateSchema = z.object({
   problem: z.string().optional(),
 });
 
+/** Begins the search of an experiment that stands in the study. */
+export const newSearchSchema = z.strictObject({ search: z.string().min(1).max(60).describe("Id of the experiment.") });
+
+/** How a search stands; positions are those of its points. */
+export const searchStateSchema = z.object({
+  phase: z.enum(["looking", "selecting", "over"]),
+  best: z.int().nullable(),
+  path: z.array(z.int()),
+  finalists: z.array(z.int()),
+  holds: z.boolean(),
+  budget: z.int(),
+  measure: z.string(),
+  bounded: z.string().nullable(),
+  /** Why it cannot go on. */
+  problem: z.string().optional(),
+});
+
 /** Runs scenarios of an experiment that stands in the study. */
 export const plannedScenariosSchema = z.strictObject({
   plan: z.string().min(1).max(60),
@@ -241,6 +258,8 @@ export const experimentSchema = z.object({
   selection: selectionSchema.nullable().default(null),
   /** How the selection stands, by what has been run; once it is over, how it ended. */
   selectionState: selectionStateSchema.nullable().default(null),
+  /** Where its points are those of a search. */
+  searchState: searchStateSchema.nullable().default(null),
 });
 
 const base64 = z.string().describe("64-bit numbers, little-endian, in base 64.");
@@ -284,6 +303,7 @@ export type MeasureInfo = z.infer<typeof measureInfoSchema>;
 export type NewRun = z.input<typeof newRunSchema>;
 export type Responses = z.infer<typeof responsesSchema>;
 export type Selection = z.infer<typeof selectionSchema>;
+export type SearchState = z.infer<typeof searchStateSchema>;
 export type SelectionState = z.infer<typeof selectionStateSchema>;
 export type Experiment = z.infer<typeof experimentSchema>;
 export type FolderFile = z.infer<typeof folderFileSchema>;

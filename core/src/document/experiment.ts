@@ -32,6 +32,41 @@ export const scenarioSchema = z.strictObject({
   off: z.boolean().optional().describe("It is left out when the experiment runs, and when it is read."),
 });
 
+/** What a search goes through, and by which measure it finds the best. */
+export const searchPlanSchema = z.strictObject({
+  design: z.string().max(60).describe("Id of the design."),
+  ranges: z
+    .record(
+      z.string().max(60),
+      z.strictObject({
+        from: expression.default(""),
+        to: expression.default(""),
+        steps: z.int().min(1).max(10_000).default(20).describe("Of a range of real numbers."),
+        choices: expression.default("").describe("Separated by commas, in place of a range."),
+      }),
+    )
+    .default({})
+    .describe("By the id of a factor; whole numbers without unit at both ends give whole numbers."),
+  measure: z.string().max(400).default("").describe("Key of the measure that is to be the best."),
+  better: z.enum(["more", "less"]).default("less"),
+  matters: expression.default("").describe("The smallest difference that matters."),
+  chance: z.number().min(0.5).max(0.9999).default(0.95).describe("That of the right one among the finalists."),
+  bound: z
+    .strictObject({
+      measure: z.string().max(400),
+      is: z.enum(["at most", "at least"]).default("at most"),
+      value: expression.default(""),
+    })
+    .optional()
+    .describe("A second measure that is kept within a bound on average."),
+  constraints: z
+    .array(z.strictObject({ coefficients: z.record(z.string().max(60), z.number()), most: z.number() }))
+    .max(20)
+    .default([])
+    .describe("Sums of coefficients, by factor, times values that are at most so much; in the units of the ranges."),
+  budget: z.int().min(50).max(1_000_000).default(1000).describe("Replications in all."),
+});
+
 /** Scenarios that are run and compared. */
 export const experimentSchema = z.strictObject({
   id,
@@ -49,8 +84,10 @@ export const experimentSchema = z.strictObject({
     .enum(["common", "independent"])
     .default("common")
     .describe("Whether replications of one number have the same random numbers in all scenarios."),
+  search: searchPlanSchema.optional().describe("A search over ranges of the factors."),
 });
 
 export type Factor = z.output<typeof factorSchema>;
 export type Scenario = z.output<typeof scenarioSchema>;
+export type SearchPlan = z.output<typeof searchPlanSchema>;
 export type ExperimentPlan = z.output<typeof experimentSchema>;

@@ -6,3 +6,4 @@ export * from "./levels.ts";
 export * from "./place.ts";
 export * from "./runPrecision.ts";
 export * from "./scenarioStudy.ts";
+export * from "./searchPlan.ts";

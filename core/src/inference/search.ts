@@ -32,9 +32,8 @@ export interface SearchSettings {
   readonly seed: number;
 }
 
-/** A place that was tried, with what came out by replication: of the response, and of the bounded one. */
+/** What came out of a place that was tried, by replication: of the response, and of the bounded one. */
 export interface Tried {
-  readonly point: SearchPoint;
   readonly values: readonly number[];
   readonly bounded?: readonly number[];
 }
@@ -106,7 +105,7 @@ interface Looking {
  * Nelson 2001), so that luck in the search makes nobody win.
  *
  * It depends on what was observed alone, in the order of replications, and so goes on after an interruption as if there
- * had been none. `history` has places in the order of `wanted`.
+ * had been none. `history` has what came out in the order of `wanted`.
  */
 export function searchStep(history: readonly Tried[], settings: SearchSettings): SearchStep {
   const looking: Looking = { tried: [], at: new Map() };
@@ -122,12 +121,13 @@ export function searchStep(history: readonly Tried[], settings: SearchSettings):
     // A place of which one more round cannot be paid is not begun.
     const cost = fresh.length * need + Math.min(KEPT_UP, before) * 1;
     if (round > 0 && spentOf(looking) + cost > most) break;
+    // By what was known before the round: what came out of its new places since must change nothing of it.
+    const close = round === 0 ? [] : ranked(looking, history, settings).slice(0, KEPT_UP);
     for (const point of fresh) {
       looking.at.set(point.join(), looking.tried.length);
       looking.tried.push({ point, need });
     }
-    for (const i of round === 0 ? [] : ranked(looking, history, settings).slice(0, KEPT_UP))
-      looking.tried[i].need = Math.max(looking.tried[i].need, need);
+    for (const i of close) looking.tried[i].need = Math.max(looking.tried[i].need, need);
     if (lacks(looking, history)) return going(looking, path, "looking");
     path.push(ranked(looking, history, settings)[0]);
   }

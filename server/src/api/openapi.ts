@@ -6,6 +6,7 @@ import {
   folderSchema,
   measureInfoSchema,
   newExperimentSchema,
+  newSearchSchema,
   plannedScenariosSchema,
   responsesQuerySchema,
   responsesSchema,
@@ -80,6 +81,14 @@ const description = () => ({
           "Start an experiment of several points, or scenarios of one that stands in the study; none is queued unless all can run",
         ...takes(z.union([newExperimentSchema, plannedScenariosSchema])),
         ...answers(201, "The experiment, its points queued", experimentSchema),
+      },
+    },
+    "/api/studies/{id}/searches": {
+      parameters,
+      post: {
+        summary: "Begin the search of an experiment that stands in the study; its points are found as it goes on",
+        ...takes(newSearchSchema),
+        ...answers(201, "The experiment, its first points queued", experimentSchema),
       },
     },
     "/api/experiments/{id}": {

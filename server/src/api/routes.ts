@@ -8,6 +8,7 @@ import {
   continuedRunSchema,
   fileQuerySchema,
   newExperimentSchema,
+  newSearchSchema,
   type NewFigures,
   plannedScenariosSchema,
   responsesQuerySchema,
@@ -17,6 +18,7 @@ import type { Documents } from "../documents/documents.ts";
 import type { Kept } from "../documentWorker.ts";
 import type { Folders } from "../folders/folders.ts";
 import type { RunQueue } from "../runs/queue.ts";
+import type { Searches } from "../runs/searches.ts";
 import type { FileStore } from "../store/files.ts";
 import type { NewPoint, RunStore } from "../store/runs.ts";
 import type { StoredText, StudyStore } from "../store/studies.ts";
@@ -31,6 +33,7 @@ export interface Services {
   readonly studies: StudyStore;
   readonly runs: RunStore;
   readonly queue: RunQueue;
+  readonly searches: Searches;
   readonly files: FileStore;
   readonly documents: Documents;
   readonly folders: Folders;
@@ -86,7 +89,16 @@ async function preparedScenarios(
 }
 
 /** Everything under /api. Bodies are checked with the contract's schemas. */
-export function apiRoutes({ studies, runs, queue, files, documents, folders, observations }: Services): Router {
+export function apiRoutes({
+  studies,
+  runs,
+  queue,
+  searches,
+  files,
+  documents,
+  folders,
+  observations,
+}: Services): Router {
   const api = Router();
   const small = json({ limit: REQUEST_LIMIT });
   // Whatever else stands there is nobody's id, and never reaches the database.
@@ -135,6 +147,14 @@ export function apiRoutes({ studies, runs, queue, files, documents, folders, obs
     const [run] = await runs.create(request.params.id, [{ designId, factors: {}, run: prepared }]);
     queue.add(run.id);
     response.status(201).json(run);
+  });
+
+  api.post("/studies/:id/searches", small, async (request, response) => {
+    const { search: plan } = newSearchSchema.parse(request.body);
+    const prepared = await documents.readSearch(await studies.kept(request.params.id), plan);
+    const id = await runs.createSearch(request.params.id, plan, prepared);
+    await searches.look(id);
+    response.status(201).json(await runs.experiment(id));
   });
 
   api.post("/studies/:id/experiments", small, async (request, response) => {

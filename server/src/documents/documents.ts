@@ -2,7 +2,7 @@ import type { Selection } from "@busy-harbor/core/contract";
 import { Piscina } from "piscina";
 import { HttpProblem } from "../api/problems.ts";
 import type { Kept } from "../documentWorker.ts";
-import type { PreparedRun, PreparedSave, PreparedScenario, PreparedStudy, Read } from "./prepared.ts";
+import type { PreparedRun, PreparedSave, PreparedScenario, PreparedSearch, PreparedStudy, Read } from "./prepared.ts";
 
 /** Reads and writes documents on a thread of its own; what is wrong with one comes as an `HttpProblem`. */
 export class Documents {
@@ -30,6 +30,14 @@ export class Documents {
 
   readScenario(kept: Kept, plan: string, scenario: string, selection?: Selection): Promise<PreparedScenario> {
     return this.ask("readScenario", { kept, plan, scenario, selection });
+  }
+
+  readSearch(kept: Kept, plan: string): Promise<PreparedSearch> {
+    return this.ask("readSearchPlan", { kept, plan });
+  }
+
+  readPlace(text: string, values: Readonly<Record<string, string>>, replications: number): Promise<PreparedScenario> {
+    return this.ask("readPlace", { text, values, replications });
   }
 
   close(): Promise<void> {

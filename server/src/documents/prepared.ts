@@ -1,4 +1,5 @@
 import type { Problem } from "@busy-harbor/core";
+import type { SearchRead } from "@busy-harbor/core/experiments";
 
 /** A study as it is kept: its text without designs, each design's text, and the files that came with it. */
 export interface PreparedStudy {
@@ -40,6 +41,15 @@ export interface PreparedScenario extends PreparedRun {
   readonly designId: string;
   readonly factors: Readonly<Record<string, string>>;
   readonly name: string;
+}
+
+/** A search, and the study as it was when it began. */
+export interface PreparedSearch {
+  readonly text: string;
+  readonly hash: string;
+  readonly search: SearchRead;
+  readonly measure: string;
+  readonly bounded: string | null;
 }
 
 /** The text of a study file from its parts as they are kept. */

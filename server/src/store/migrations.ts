@@ -120,7 +120,8 @@ export const migrations: ReadonlyArray<{
       for (const column of ["plan", "scenario"])
         await query.addColumn("points", column, { ...required(TEXT), defaultValue: "" });
       await query.addColumn("points", "deletedAt", optional(DATE));
-      for (const column of ["selection", "outcome"]) await query.addColumn("experiments", column, optional(TEXT));
+      for (const column of ["selection", "search", "outcome"])
+        await query.addColumn("experiments", column, optional(TEXT));
     },
   },
 ];

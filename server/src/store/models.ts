@@ -54,6 +54,8 @@ export interface ExperimentRow extends Model<InferAttributes<ExperimentRow>, Inf
   createdAt: CreationOptional<Date>;
   /** How the best of its points is selected, and how that ended, as JSON; missing where none is selected. */
   selection: CreationOptional<string | null>;
+  /** The search whose points they are, as JSON: see `KeptSearch`. */
+  search: CreationOptional<string | null>;
   outcome: CreationOptional<string | null>;
 }
 
@@ -160,7 +162,7 @@ export function defineModels(sequelize: Sequelize): Models {
     ),
     experiments: sequelize.define<ExperimentRow>(
       "experiments",
-      { id: key(), studyId: text(), number: whole(), createdAt: date(), selection: TEXT, outcome: TEXT },
+      { id: key(), studyId: text(), number: whole(), createdAt: date(), selection: TEXT, search: TEXT, outcome: TEXT },
       { timestamps: true, updatedAt: false },
     ),
     points: sequelize.define<PointRow>(

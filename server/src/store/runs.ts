@@ -1,7 +1,8 @@
 import { randomUUID } from "node:crypto";
 import { Op, QueryTypes, type Transaction } from "sequelize";
 import type { RunSettings } from "@busy-harbor/core";
-import { selectionStep } from "@busy-harbor/core/inference";
+import { searchStep, type SearchStep, selectionStep, type Tried } from "@busy-harbor/core/inference";
+import { type KeptSearch, keptSearchSchema, searchStateOf } from "../runs/keptSearch.ts";
 import { readPrecision, type RunPrecision } from "@busy-harbor/core/experiments";
 import {
   type ChangedRun,
@@ -16,13 +17,15 @@ import {
   selectionSchema,
   type SelectionState,
   selectionStateSchema,
+  type SearchState,
+  searchStateSchema,
   runFailureSchema,
   RunStatistics,
   runSummarySchema,
 } from "@busy-harbor/core/contract";
 import { HttpProblem, notFound } from "../api/problems.ts";
 import type { PackedResult } from "../runs/job.ts";
-import type { PreparedRun } from "../documents/prepared.ts";
+import type { PreparedRun, PreparedScenario, PreparedSearch } from "../documents/prepared.ts";
 import type { Database } from "./database.ts";
 import type { ExperimentRow, PointRow } from "./models.ts";
 import { pack, unpack } from "./packed.ts";
@@ -129,14 +132,94 @@ export class RunStore {
   async experiment(id: string): Promise<Experiment> {
     const row = await this.db.models.experiments.findByPk(id);
     if (!row) throw notFound("experiment");
-    const points = await this.summaries([row]);
+    // Points that were taken away too: positions are counted over all.
+    const points = await this.summaries([row], true);
     const { studyId, number, createdAt } = row;
     const selection = row.selection ? selectionSchema.parse(JSON.parse(row.selection)) : null;
-    const selectionState = row.outcome
-      ? selectionStateSchema.parse(JSON.parse(row.outcome))
-      : selection && (await this.selectionState(selection, points));
-    const state = stateOf(points);
-    return { id, studyId, number, createdAt: createdAt.toISOString(), state, points, selection, selectionState };
+    const kept = row.search ? keptSearchSchema.parse(JSON.parse(row.search)) : undefined;
+    const selectionState =
+      row.outcome && !kept
+        ? selectionStateSchema.parse(JSON.parse(row.outcome))
+        : selection && (await this.selectionState(selection, points));
+    const searchState = !kept
+      ? null
+      : row.outcome
+        ? searchStateSchema.parse(JSON.parse(row.outcome))
+        : searchStateOf(kept, await this.searchStep(kept, points));
+    const head = { id, studyId, number, createdAt: createdAt.toISOString(), state: stateOf(points) };
+    return { ...head, points, selection, selectionState, searchState };
+  }
+
+  /** Begins a search: an experiment whose points are found as it goes on. The study that it keeps to is kept once. */
+  async createSearch(studyId: string, plan: string, { text, ...search }: PreparedSearch): Promise<string> {
+    const id = randomUUID();
+    const { documents, experiments } = this.db.models;
+    await this.db.write(async (transaction) => {
+      if ((await documents.count({ where: { id: search.hash }, transaction })) === 0)
+        await documents.create({ id: search.hash, text }, { transaction });
+      const last = await experiments.max<number, ExperimentRow>("number", { where: { studyId }, transaction });
+      const number = (Number.isFinite(last) ? last : 0) + 1;
+      await experiments.create({ id, studyId, number, search: JSON.stringify({ plan, ...search }) }, { transaction });
+    });
+    return id;
+  }
+
+  /** A search that has not ended; undefined where there is none. */
+  async openSearch(id: string): Promise<KeptSearch | undefined> {
+    const row = await this.db.models.experiments.findByPk(id);
+    return row?.search && !row.outcome ? keptSearchSchema.parse(JSON.parse(row.search)) : undefined;
+  }
+
+  /** What a search wants next, by what has been kept of its points. */
+  async searchStep({ search, measure, bounded }: KeptSearch, points: readonly RunSummary[]): Promise<SearchStep> {
+    const history: Tried[] = [];
+    for (const { id } of points) {
+      const { replications, values } = await this.responses(id, bounded === null ? [measure] : [measure, bounded]);
+      const whole = (column: readonly (number | null)[] | null | undefined): number[] =>
+        (column ?? []).filter((_, i) => replications[i] === i + 1).map((v) => v ?? Number.NaN);
+      history.push({ values: whole(values[0]), bounded: whole(values[1]) });
+    }
+    return searchStep(history, search.settings);
+  }
+
+  /** Adds points to an experiment, behind those there are. */
+  async addPoints(experimentId: string, plan: string, points: readonly PreparedScenario[]): Promise<string[]> {
+    const { documents, points: rows } = this.db.models;
+    return this.db.write(async (transaction) => {
+      const there = await rows.count({ where: { experimentId }, transaction });
+      const ids: string[] = [];
+      for (const [i, { snapshot, factors, name, documentId, ...prepared }] of points.entries()) {
+        if ((await documents.count({ where: { id: documentId }, transaction })) === 0)
+          await documents.create({ id: documentId, text: snapshot }, { transaction });
+        const position = there + i;
+        const id = `${experimentId}-${position}`;
+        const state = { state: "queued", failure: null, endedAt: null };
+        await rows.create(
+          {
+            ...prepared,
+            ...state,
+            id,
+            experimentId,
+            position,
+            documentId,
+            name,
+            plan,
+            factors: JSON.stringify(factors),
+          },
+          { transaction },
+        );
+        ids.push(id);
+      }
+      return ids;
+    });
+  }
+
+  async openSearches(): Promise<string[]> {
+    const rows = await this.db.sequelize.query<{ id: string }>(
+      "SELECT id FROM experiments WHERE search IS NOT NULL AND outcome IS NULL",
+      { type: QueryTypes.SELECT },
+    );
+    return rows.map(({ id }) => id);
   }
 
   /** How a selection stands by what has been kept of its points. */
@@ -157,7 +240,7 @@ export class RunStore {
   }
 
   /** Keeps how a selection ended. */
-  async setOutcome(id: string, outcome: SelectionState): Promise<void> {
+  async setOutcome(id: string, outcome: SelectionState | SearchState): Promise<void> {
     await this.db.write(async (transaction) => {
       await this.db.models.experiments.update({ outcome: JSON.stringify(outcome) }, { where: { id }, transaction });
     });
@@ -192,11 +275,11 @@ export class RunStore {
   }
 
   /** Summaries of the points of experiments, without their measures, texts or numbers. */
-  private async summaries(experiments: readonly ExperimentRow[]): Promise<RunSummary[]> {
+  private async summaries(experiments: readonly ExperimentRow[], withDeleted = false): Promise<RunSummary[]> {
     const { points, replications } = this.db.models;
     const byId = new Map(experiments.map((row) => [row.id, row]));
     const rows = await points.findAll({
-      where: { experimentId: [...byId.keys()], deletedAt: null },
+      where: { experimentId: [...byId.keys()], ...(withDeleted ? {} : { deletedAt: null }) },
       order: [["position", "ASC"]],
       attributes: { exclude: ["measures"] },
     });
