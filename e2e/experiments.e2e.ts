@@ -166,6 +166,27 @@ test("a run goes on until its precision is reached, and the best of the scenario
   await (await person.find("[data-testid=select-best] form button.button-main")).click();
   await until("one is selected", async () => (await read("[data-testid=selection-words]")).includes("is selected"));
   expect(await read("[data-testid=selection-words]")).toContain("Painting bays 2, Riggers 2");
+  // A search over the same factors: begun, stopped, gone on, and what it found made a scenario.
+  await person.click("Search");
+  const fill = async (label: string, text: string) =>
+    (await person.find(`[aria-label='${label}']`)).sendKeys(Key.chord(Key.CONTROL, "a"), text);
+  await fill("From, Painting bays", "1");
+  await fill("To, Painting bays", "4");
+  await fill("Choices, Riggers", "1, 2, 3");
+  const search = "[data-testid=search] form button.button-main";
+  await until("it can begin", async () => (await person.find(search)).isEnabled());
+  await (await person.find(search)).click();
+  await until("it runs", async () => (await read("[data-testid=search-words]")).includes("Stop"));
+  await (
+    await person.driver.findElement(By.xpath("//*[@data-testid='search-words']//button[contains(., 'Stop')]"))
+  ).click();
+  await until("it is stopped", async () => (await read("[data-testid=search-words]")).includes("Go on"));
+  await (
+    await person.driver.findElement(By.xpath("//*[@data-testid='search-words']//button[contains(., 'Go on')]"))
+  ).click();
+  await until("it is over", async () => (await read("[data-testid=search-words]")).includes("is the best found"));
+  await person.click("Make it a scenario");
+  await until("it is one", async () => ((await saved(id)).experiments?.[0].scenarios.length ?? 0) === 5);
   // Its runs are kept together in the history.
   await person.click("Measure");
   await person.sees("Painting bays and riggers");

@@ -7,7 +7,20 @@ import { studySchema } from "./schema.ts";
  * always gives the same text, so files differ only where studies do.
  */
 export function writeStudy(study: Study): string {
-  return `${write(studySchema.parse(study), "")}\n`;
+  return `${write(inOrder(studySchema.parse(study)), "")}\n`;
+}
+
+/** Values by factor have no order of their own: they are written by the ids of the factors. */
+function inOrder(study: Study): Study {
+  if (!study.experiments) return study;
+  const sorted = <T>(of: Record<string, T>): Record<string, T> =>
+    Object.fromEntries(Object.entries(of).sort(([a], [b]) => (a < b ? -1 : 1)));
+  const experiments = study.experiments.map((experiment) => ({
+    ...experiment,
+    scenarios: experiment.scenarios.map((scenario) => ({ ...scenario, values: sorted(scenario.values) })),
+    ...(experiment.search ? { search: { ...experiment.search, ranges: sorted(experiment.search.ranges) } } : {}),
+  }));
+  return { ...study, experiments };
 }
 
 function write(value: unknown, indent: string): string {

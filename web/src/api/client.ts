@@ -121,6 +121,8 @@ export const api = {
   /** Runs scenarios of an experiment that stands in the study. */
   startScenarios: (id: string, plan: string, scenarios: readonly string[], selection?: Selection) =>
     call("POST", `/studies/${id}/experiments`, experimentSchema, { plan, scenarios, selection }),
+  startSearch: (id: string, plan: string) =>
+    call("POST", `/studies/${id}/searches`, experimentSchema, { search: plan }),
   experiment: (id: string) => call("GET", `/experiments/${id}`, experimentSchema),
   /** Goes on with a run that was stopped, or makes it longer. */
   continueRun: (run: string, replications: number) =>

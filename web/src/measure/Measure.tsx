@@ -53,7 +53,7 @@ export function Measure() {
           {runs.length === 0 && <p className="text-soft">None yet. Run starts replications of {design.name}.</p>}
           <ul className="-mx-2" data-testid="run-history">
             {historyOf(runs).map((entry) =>
-              entry.length === 1 && entry[0].scenario === "" ? (
+              entry[0].plan === "" ? (
                 <RunItem
                   key={entry[0].id}
                   run={entry[0]}
@@ -106,7 +106,7 @@ function useRemaining({ id, state, finished, settings: { replications } }: RunSu
 function historyOf(runs: readonly RunSummary[]): readonly (readonly RunSummary[])[] {
   const entries = new Map<string, RunSummary[]>();
   for (const run of runs) {
-    const key = run.scenario === "" ? run.id : run.experimentId;
+    const key = run.plan === "" ? run.id : run.experimentId;
     const entry = entries.get(key);
     if (entry) entry.push(run);
     else entries.set(key, [run]);
@@ -142,7 +142,7 @@ function Scenarios({
           {open ? <ChevronDown size={13} /> : <ChevronRight size={13} />} Run {number} · {name}
         </span>
         <span className="text-xs text-soft">
-          {runs.length} scenario{runs.length === 1 ? "" : "s"}
+          {runs.length} {runs[0].scenario === "" ? "places of a search" : `scenario${runs.length === 1 ? "" : "s"}`}
           {going > 0 && `, ${going} under way`} · {timeOf(createdAt)}
         </span>
       </button>
@@ -170,7 +170,7 @@ function RunItem({
   isShown: boolean;
   onShow: (id: string) => void;
 }) {
-  const { id, number, name, designName, scenario, createdAt } = run;
+  const { id, number, name, designName, plan, createdAt } = run;
   return (
     <li>
       <button
@@ -179,13 +179,13 @@ function RunItem({
         onClick={() => onShow(id)}
       >
         <span className="block font-medium">
-          {scenario === "" ? `Run ${number} · ` : ""}
+          {plan === "" ? `Run ${number} · ` : ""}
           {name || designName}
         </span>
         <span className="text-xs text-soft">
           {name ? `${designName} · ` : ""}
           {stateWords(run)}
-          {scenario === "" && ` · ${timeOf(createdAt)}`}
+          {plan === "" && ` · ${timeOf(createdAt)}`}
           {outOfDate(run, study) ? " · out of date" : ""}
         </span>
       </button>
@@ -227,6 +227,8 @@ const stateWords = (run: RunSummary): string =>
 
 /** Whether the study's design or settings, or the values of a scenario, have changed since the run. */
 export function outOfDate(run: RunSummary, study: Study): boolean {
+  // A place of a search is what it is.
+  if (run.plan !== "" && run.scenario === "") return false;
   if (run.scenario !== "") {
     const plan = study.experiments?.find(({ id }) => id === run.plan);
     const scenario = plan?.scenarios.find(({ id }) => id === run.scenario);

@@ -1,4 +1,11 @@
-import { type ChangedRun, MOST_COLUMNS, MOST_ROWS, type RunSummary, type Selection } from "@busy-harbor/core/contract";
+import {
+  type ChangedRun,
+  type Experiment,
+  MOST_COLUMNS,
+  MOST_ROWS,
+  type RunSummary,
+  type Selection,
+} from "@busy-harbor/core/contract";
 import { type Problem, tablesOf } from "@busy-harbor/core";
 import { create } from "zustand";
 import { api, ApiProblem, listenToFigures, listenToRuns } from "../api/client.ts";
@@ -28,6 +35,8 @@ interface RunsState {
    * Runs scenarios of an experiment of the study as it is now, perhaps to select the best; false where that is refused.
    */
   startScenarios(plan: string, scenarios: readonly string[], selection?: Selection): Promise<boolean>;
+  /** Begins the search of an experiment of the study as it is now; false where that is refused. */
+  startSearch(plan: string): Promise<boolean>;
   /** Goes on with runs that were stopped, or that more replications are wanted of. */
   goOn(runs: ReadonlyArray<{ readonly id: string; readonly replications: number }>): Promise<void>;
   /** Takes runs away; told with a way to bring them back. */
@@ -58,6 +67,20 @@ export const useRuns = create<RunsState>((set, get) => {
       const before = figures.get(id);
       return before ? { figures: new Map(figures).set(id, { ...before, ...change(before) }) } : {};
     });
+  /** Has the server begin several runs of the study as it is now; false where that is refused. */
+  const begin = async (start: (studyId: string) => Promise<Experiment>): Promise<boolean> => {
+    const { studyId } = get();
+    if (!studyId) return false;
+    set({ refusal: undefined });
+    try {
+      await useStudy.getState().flush();
+      for (const run of (await start(studyId)).points) put(run);
+      return true;
+    } catch (error) {
+      set({ refusal: refusalOf(error) });
+      return false;
+    }
+  };
   return {
     studyId: undefined,
     runs: [],
@@ -104,20 +127,10 @@ export const useRuns = create<RunsState>((set, get) => {
       }
     },
 
-    async startScenarios(plan, scenarios, selection) {
-      const { studyId } = get();
-      if (!studyId) return false;
-      set({ refusal: undefined });
-      try {
-        await useStudy.getState().flush();
-        const { points } = await api.startScenarios(studyId, plan, scenarios, selection);
-        for (const run of points) put(run);
-        return true;
-      } catch (error) {
-        set({ refusal: refusalOf(error) });
-        return false;
-      }
-    },
+    startScenarios: (plan, scenarios, selection) =>
+      begin((studyId) => api.startScenarios(studyId, plan, scenarios, selection)),
+
+    startSearch: (plan) => begin((studyId) => api.startSearch(studyId, plan)),
 
     async goOn(runs) {
       try {

@@ -14,6 +14,7 @@ import { AllPairs } from "./AllPairs.tsx";
 const Boxes = lazy(() => import("./Boxes.tsx"));
 const Effects = lazy(() => import("./Effects.tsx"));
 const AlongFactor = lazy(() => import("./AlongFactor.tsx"));
+const Search = lazy(() => import("./Search.tsx"));
 const Select = lazy(() => import("./Select.tsx"));
 const TwoResponses = lazy(() => import("./TwoResponses.tsx"));
 
@@ -26,6 +27,7 @@ const WAYS = [
   ["factor", "Along a factor"],
   ["two", "Two responses"],
   ["select", "Select"],
+  ["search", "Search"],
 ] as const;
 type Way = (typeof WAYS)[number][0];
 
@@ -77,7 +79,7 @@ export function Reading({
           />
         </span>
       </div>
-      {!isRun && way !== "select" && (
+      {!isRun && way !== "select" && way !== "search" && (
         <p className="max-w-xl text-soft">
           Nothing has been run yet. Run all, above, starts every scenario in the background; Select has the best
           selected with replications only where they are needed.
@@ -91,6 +93,7 @@ export function Reading({
         {isRun && way === "effects" && <Effects {...props} />}
         {isRun && way === "factor" && <AlongFactor {...props} />}
         {isRun && way === "two" && <TwoResponses {...props} />}
+        {way === "search" && <Search {...props} />}
         {way === "select" && <Select key={responses[at].key} {...props} />}
       </Suspense>
     </section>

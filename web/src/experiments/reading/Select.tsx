@@ -2,18 +2,15 @@ import { formatNumber } from "@busy-harbor/core";
 import { constantOf } from "@busy-harbor/core/experiments";
 import type { Experiment, Selection } from "@busy-harbor/core/contract";
 import { Square } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
-import { api } from "../../api/client.ts";
+import { useState } from "react";
 import { useRuns } from "../../state/runs.ts";
 import { announce } from "../../ui/announce.ts";
 import { ToggleGroup } from "../../ui/ToggleGroup.tsx";
 import { isActive } from "../scenarioRuns.ts";
 import { titleOf } from "../rows.ts";
 import { Interval } from "./Interval.tsx";
+import { useLatest } from "./useLatest.ts";
 import type { ReadingProps } from "./ReadingProps.tsx";
-
-/** Milliseconds between two looks at a selection that goes on. */
-const BETWEEN = 500;
 
 /** Has the best scenario selected, by replications that are added where they are needed. */
 export default function Select({ study, experiment, rows, responses, at }: ReadingProps) {
@@ -25,7 +22,7 @@ export default function Select({ study, experiment, rows, responses, at }: Readi
   const [first, setFirst] = useState("10");
   const [most, setMost] = useState("1000");
   const [starting, setStarting] = useState(false);
-  const known = useSelection(experiment.id);
+  const known = useLatest(experiment.id, ({ selection }) => selection !== null);
   const amount = constantOf(matters);
   const p = Number(chance) / 100;
   const on = rows.filter(({ scenario }) => !scenario.off);
@@ -116,40 +113,6 @@ export default function Select({ study, experiment, rows, responses, at }: Readi
 
 const isWhole = (text: string, least: number, most: number): boolean =>
   /^\d+$/.test(text.trim()) && Number(text) >= least && Number(text) <= most;
-
-/** The latest selection among the runs of an experiment of the study. */
-function useSelection(plan: string): Experiment | undefined {
-  const runs = useRuns((s) => s.runs);
-  const ids = useMemo(
-    () => [...new Set(runs.filter((r) => r.plan === plan).map(({ experimentId }) => experimentId))],
-    [runs, plan],
-  );
-  const finished = runs.reduce((sum, r) => (r.plan === plan ? sum + r.finished + Number(isActive(r)) : sum), 0);
-  const [known, setKnown] = useState<Experiment>();
-  const wanted = ids.join();
-  useEffect(() => {
-    let isWanted = true;
-    const look = async () => {
-      // The latest come first.
-      for (const id of wanted === "" ? [] : wanted.split(",")) {
-        const found = await api.experiment(id);
-        if (!isWanted) return;
-        if (found.selection) return setKnown(found);
-      }
-      setKnown(undefined);
-    };
-    const timer = setTimeout(
-      () =>
-        void look().catch((error: unknown) => announce(error instanceof Error ? error.message : String(error), true)),
-      BETWEEN,
-    );
-    return () => {
-      isWanted = false;
-      clearTimeout(timer);
-    };
-  }, [wanted, finished]);
-  return known;
-}
 
 function Progress({
   known: { number, points, selection, selectionState },
