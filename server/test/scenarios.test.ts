@@ -373,9 +373,6 @@ describe("a search over ranges of the factors", () => {
       const read = experimentSchema.parse(await (await fetch(`${server.url}/api/experiments/${id}`)).json());
       const { phase, problem } = read.searchState!;
       if (read.state === "done" && (phase === "over" || problem)) return read;
-      // What was stopped goes on.
-      for (const { id: point, state } of read.points)
-        if (state === "cancelled") await fetch(`${server.url}/api/runs/${point}/continue`, json("POST", {}));
       await new Promise((resolve) => setTimeout(resolve, 60));
     }
   };
@@ -388,9 +385,17 @@ describe("a search over ranges of the factors", () => {
     expect(first.length).toBeGreaterThan(3);
     await server.stop("SIGKILL");
     server = await startServer(data);
-    // A person stops whatever runs, and has it go on.
-    const now = experimentSchema.parse(await (await fetch(`${server.url}/api/experiments/${id}`)).json());
-    for (const { id: point } of now.points) await fetch(`${server.url}/api/runs/${point}/cancel`, { method: "POST" });
+    // A person stops it, and has it go on.
+    const order = async (what: "stop" | "continue") =>
+      experimentSchema.parse(
+        await (await fetch(`${server.url}/api/experiments/${id}/${what}`, { method: "POST" })).json(),
+      );
+    expect((await order("stop")).searchState).toMatchObject({ stopped: true });
+    const stopped = await over(server, id);
+    await new Promise((resolve) => setTimeout(resolve, 300));
+    // Nothing more is begun.
+    expect((await over(server, id)).points.length).toBe(stopped.points.length);
+    expect((await order("continue")).searchState).toMatchObject({ stopped: false });
     const { points, searchState } = await ended(server, id);
     await server.stop();
 

@@ -215,6 +215,8 @@ export const searchStateSchema = z.object({
   budget: z.int(),
   measure: z.string(),
   bounded: z.string().nullable(),
+  /** A person has stopped it; it can go on. */
+  stopped: z.boolean(),
   /** Why it cannot go on. */
   problem: z.string().optional(),
 });

@@ -95,6 +95,14 @@ const description = () => ({
       parameters,
       get: { summary: "An experiment with its points", ...answers(200, "The experiment", experimentSchema) },
     },
+    "/api/experiments/{id}/stop": {
+      parameters,
+      post: { summary: "Stop a search; what it has tried stays", ...answers(202, "The search", experimentSchema) },
+    },
+    "/api/experiments/{id}/continue": {
+      parameters,
+      post: { summary: "Go on with a search that was stopped", ...answers(202, "The search", experimentSchema) },
+    },
     "/api/runs/{id}/figures": {
       parameters,
       get: {

@@ -171,6 +171,14 @@ export function apiRoutes({
     response.status(201).json(await runs.experiment(made[0].experimentId));
   });
 
+  api.post("/experiments/:id/stop", async (request, response) => {
+    await searches.stop(request.params.id);
+    response.status(202).json(await runs.experiment(request.params.id));
+  });
+  api.post("/experiments/:id/continue", async (request, response) => {
+    await searches.goOn(request.params.id);
+    response.status(202).json(await runs.experiment(request.params.id));
+  });
   api.get(
     "/experiments/:id",
     async (request, response) => void response.json(await runs.experiment(request.params.id)),

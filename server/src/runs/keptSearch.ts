@@ -9,6 +9,7 @@ export const keptSearchSchema = z.object({
   hash: z.string(),
   measure: z.string(),
   bounded: z.string().nullable(),
+  stopped: z.boolean().default(false),
   // Written by this program alone, from what was read with care.
   search: z.custom<SearchRead>((value) => typeof value === "object" && value !== null),
 });
@@ -16,7 +17,7 @@ export type KeptSearch = z.infer<typeof keptSearchSchema>;
 
 /** How a search stands, as it is told. */
 export const searchStateOf = (
-  { measure, bounded, search }: KeptSearch,
+  { measure, bounded, search, stopped }: KeptSearch,
   { phase, best, path, finalists, holds }: SearchStep,
 ): SearchState => ({
   phase,
@@ -27,4 +28,5 @@ export const searchStateOf = (
   budget: search.settings.budget,
   measure,
   bounded,
+  stopped,
 });

@@ -28,6 +28,25 @@ export class Searches {
     await Promise.all(this.looking.values());
   }
 
+  /** Stops a search: what runs of it, and the rounds that would come. */
+  async stop(id: string): Promise<void> {
+    await this.store.setStopped(id, true);
+    // A round that is just being begun is let begin, so that its points are stopped too.
+    await this.looking.get(id);
+    for (const { id: point } of (await this.store.experiment(id)).points) await this.queue.cancel(point);
+  }
+
+  /** Has a search go on that was stopped. */
+  async goOn(id: string): Promise<void> {
+    await this.store.setStopped(id, false);
+    for (const { id: point, state } of (await this.store.experiment(id)).points)
+      if (state === "cancelled") {
+        await this.store.goOn(point, undefined);
+        this.queue.add(point);
+      }
+    await this.look(id);
+  }
+
   /** Resolves when the next round is begun, or there is nothing to do. */
   look(id: string): Promise<void> {
     const last = this.looking.get(id) ?? Promise.resolve();
@@ -41,7 +60,7 @@ export class Searches {
 
   private async step(id: string): Promise<void> {
     const kept = await this.store.openSearch(id);
-    if (!kept) return;
+    if (!kept || kept.stopped) return;
     const { points } = await this.store.experiment(id);
     // What was stopped waits for a person; what runs is looked at when it is over.
     if (points.some(({ state }) => state !== "done" && state !== "failed")) return;

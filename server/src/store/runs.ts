@@ -146,8 +146,10 @@ export class RunStore {
       : row.outcome
         ? searchStateSchema.parse(JSON.parse(row.outcome))
         : searchStateOf(kept, await this.searchStep(kept, points));
-    const head = { id, studyId, number, createdAt: createdAt.toISOString(), state: stateOf(points) };
-    return { ...head, points, selection, selectionState, searchState };
+    // Told last, so that a state is never ahead of its points.
+    const told = kept || selection ? await this.summaries([row], true) : points;
+    const head = { id, studyId, number, createdAt: createdAt.toISOString(), state: stateOf(told) };
+    return { ...head, points: told, selection, selectionState, searchState };
   }
 
   /** Begins a search: an experiment whose points are found as it goes on. The study that it keeps to is kept once. */
@@ -168,6 +170,16 @@ export class RunStore {
   async openSearch(id: string): Promise<KeptSearch | undefined> {
     const row = await this.db.models.experiments.findByPk(id);
     return row?.search && !row.outcome ? keptSearchSchema.parse(JSON.parse(row.search)) : undefined;
+  }
+
+  /** A person stops a search, or has it go on. */
+  async setStopped(id: string, stopped: boolean): Promise<void> {
+    const kept = await this.openSearch(id);
+    if (!kept) throw notFound("search under way");
+    await this.db.write(async (transaction) => {
+      const search = JSON.stringify({ ...kept, stopped });
+      await this.db.models.experiments.update({ search }, { where: { id }, transaction });
+    });
   }
 
   /** What a search wants next, by what has been kept of its points. */

@@ -123,6 +123,8 @@ export const api = {
     call("POST", `/studies/${id}/experiments`, experimentSchema, { plan, scenarios, selection }),
   startSearch: (id: string, plan: string) =>
     call("POST", `/studies/${id}/searches`, experimentSchema, { search: plan }),
+  stopSearch: (id: string) => call("POST", `/experiments/${id}/stop`, experimentSchema),
+  continueSearch: (id: string) => call("POST", `/experiments/${id}/continue`, experimentSchema),
   experiment: (id: string) => call("GET", `/experiments/${id}`, experimentSchema),
   /** Goes on with a run that was stopped, or makes it longer. */
   continueRun: (run: string, replications: number) =>

@@ -13,14 +13,15 @@ import type { Experiment } from "@busy-harbor/core/contract";
 import { Square } from "lucide-react";
 import { useMemo, useState } from "react";
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, XAxis, YAxis } from "recharts";
+import { api } from "../../api/client.ts";
 import { useRuns } from "../../state/runs.ts";
 import { announce } from "../../ui/announce.ts";
 import { Choice } from "../../ui/Choice.tsx";
 import { editExperiment, newScenario } from "../edits.ts";
-import { isActive } from "../scenarioRuns.ts";
 import { useMeasures } from "../useMeasures.ts";
 import { useResponses } from "../useResponses.ts";
 import type { ReadingProps } from "./ReadingProps.tsx";
+import type { Response } from "../rows.ts";
 import { useLatest } from "./useLatest.ts";
 
 const TICK = { fontSize: 11, fill: "var(--color-soft)" };
@@ -31,14 +32,17 @@ const TO_TRY_ALL = 10;
 
 /** Looks for the best values of the factors over ranges, with a budget of replications. */
 export default function Search({ study, experiment, responses, at, factors }: ReadingProps) {
-  const plan = experiment.search ?? fresh(study.designs[0].id, experiment, responses[at].key, responses[at].better);
+  const plan = useMemo(
+    () => experiment.search ?? fresh(study, experiment, responses[at]),
+    [study, experiment, responses, at],
+  );
   const searched = useMemo(
     () => ({ scenarios: [{ design: plan.design }] as ExperimentPlan["scenarios"] }),
     [plan.design],
   );
   const measures = useMeasures(study, searched);
   const [starting, setStarting] = useState(false);
-  const known = useLatest(experiment.id, ({ searchState }) => searchState !== null);
+  const [known, setKnown] = useLatest(experiment.id, ({ searchState }) => searchState !== null);
   const read = useMemo(
     () => readSearch(study, { ...experiment, search: plan }, measures),
     [study, experiment, plan, measures],
@@ -233,14 +237,29 @@ export default function Search({ study, experiment, responses, at, factors }: Re
             }`}
         </p>
       </form>
-      {known && <Found known={known} study={study} experiment={experiment} factors={factors} measures={measures} />}
+      {known && (
+        <Found
+          known={known}
+          study={study}
+          experiment={experiment}
+          factors={factors}
+          measures={measures}
+          onChange={setKnown}
+        />
+      )}
     </div>
   );
 }
 
-/** What a search begins with: the measure at hand, and the values that the scenarios have. */
-function fresh(design: string, { scenarios }: ExperimentPlan, measure: string, better: "more" | "less"): SearchPlan {
-  return searchPlanSchema.parse({ design: scenarios[0]?.design ?? design, measure, better });
+/** What a search begins with: the response at hand, with what matters of it. */
+function fresh(
+  { designs, frame }: ReadingProps["study"],
+  { scenarios }: ExperimentPlan,
+  response: Response,
+): SearchPlan {
+  const { key, better } = response;
+  const matters = frame?.deciding.find(({ measure }) => measure === key)?.matters ?? "";
+  return searchPlanSchema.parse({ design: scenarios[0]?.design ?? designs[0].id, measure: key, better, matters });
 }
 
 function Found({
@@ -249,8 +268,10 @@ function Found({
   experiment,
   factors,
   measures,
+  onChange,
 }: Pick<ReadingProps, "study" | "experiment" | "factors"> & {
   readonly known: Experiment;
+  readonly onChange: (experiment: Experiment) => void;
   readonly measures: ReturnType<typeof useMeasures>;
 }) {
   const keys = useMemo(
@@ -259,7 +280,7 @@ function Found({
   );
   const columnOf = useResponses(points, keys);
   if (!searchState) return null;
-  const { phase, best, path, finalists, holds, budget, problem, measure, bounded } = searchState;
+  const { phase, best, path, finalists, holds, budget, problem, measure, bounded, stopped } = searchState;
   const info = measures.find(({ key }) => key === measure);
   const boundInfo = measures.find(({ key }) => key === bounded);
   const unit = info ? displayUnit(info.dimension, study.units) : { symbol: "", factor: 1 };
@@ -287,8 +308,6 @@ function Found({
       sign * ((a.interval?.mean ?? Infinity) - (b.interval?.mean ?? Infinity)),
   );
   const spent = points.reduce((sum, { finished }) => sum + finished, 0);
-  const going = points.some(isActive);
-  const stopped = points.filter(({ state }) => state === "cancelled");
   const line = path.map((place, round) => ({ round: round + 1, mean: places[place]?.interval?.mean }));
   const take = () => {
     const place = best === null ? undefined : points[best];
@@ -331,24 +350,23 @@ function Found({
           </>
         )}
         {formatNumber(points.length)} places, {formatNumber(spent)} of {formatNumber(budget)} replications.
-        {stopped.length > 0 && phase !== "over" && (
+        {phase !== "over" && problem === undefined && (
           <button
             type="button"
             className="button ml-3"
             onClick={() =>
-              void useRuns.getState().goOn(stopped.map((p) => ({ id: p.id, replications: p.settings.replications })))
+              void (stopped ? api.continueSearch(id) : api.stopSearch(id)).then(onChange, (error: unknown) =>
+                announce(error instanceof Error ? error.message : String(error), true),
+              )
             }
           >
-            Go on
-          </button>
-        )}
-        {going && (
-          <button
-            type="button"
-            className="button ml-3"
-            onClick={() => points.filter(isActive).forEach((p) => void useRuns.getState().cancel(p.id))}
-          >
-            <Square size={12} /> Stop
+            {stopped ? (
+              "Go on"
+            ) : (
+              <>
+                <Square size={12} /> Stop
+              </>
+            )}
           </button>
         )}
         {phase === "over" && best !== null && (

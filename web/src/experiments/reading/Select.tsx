@@ -22,7 +22,7 @@ export default function Select({ study, experiment, rows, responses, at }: Readi
   const [first, setFirst] = useState("10");
   const [most, setMost] = useState("1000");
   const [starting, setStarting] = useState(false);
-  const known = useLatest(experiment.id, ({ selection }) => selection !== null);
+  const [known] = useLatest(experiment.id, ({ selection }) => selection !== null);
   const amount = constantOf(matters);
   const p = Number(chance) / 100;
   const on = rows.filter(({ scenario }) => !scenario.off);

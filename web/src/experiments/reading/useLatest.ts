@@ -9,7 +9,7 @@ import { isActive } from "../scenarioRuns.ts";
 const BETWEEN = 500;
 
 /** The latest of what was started of an experiment of the study that is of a kind, kept up to date. */
-export function useLatest(plan: string, isWanted: (experiment: Experiment) => boolean): Experiment | undefined {
+export function useLatest(plan: string, isWanted: (experiment: Experiment) => boolean) {
   const runs = useRuns((s) => s.runs);
   const ids = useMemo(
     () => [...new Set(runs.filter((r) => r.plan === plan).map(({ experimentId }) => experimentId))],
@@ -17,29 +17,36 @@ export function useLatest(plan: string, isWanted: (experiment: Experiment) => bo
   );
   const finished = runs.reduce((sum, r) => (r.plan === plan ? sum + r.finished + Number(isActive(r)) : sum), 0);
   const [known, setKnown] = useState<Experiment>();
+  const lookedAt = useRef(-Infinity);
+  const looks = useRef({ begun: 0, shown: 0 });
   const latest = useRef(isWanted);
   useEffect(() => void (latest.current = isWanted));
   const wanted = ids.join();
   useEffect(() => {
-    let isHere = true;
     const look = async () => {
+      const number = ++looks.current.begun;
+      let found: Experiment | undefined;
       // The latest come first.
       for (const id of wanted === "" ? [] : wanted.split(",")) {
-        const found = await api.experiment(id);
-        if (!isHere) return;
-        if (latest.current(found)) return setKnown(found);
+        const one = await api.experiment(id);
+        if (!latest.current(one)) continue;
+        found = one;
+        break;
       }
-      setKnown(undefined);
+      // What was asked for later may have come before.
+      if (number < looks.current.shown) return;
+      looks.current.shown = number;
+      setKnown(found);
     };
+    // At most so often, however often something changes.
     const timer = setTimeout(
-      () =>
-        void look().catch((error: unknown) => announce(error instanceof Error ? error.message : String(error), true)),
-      BETWEEN,
+      () => {
+        lookedAt.current = performance.now();
+        look().catch((error: unknown) => announce(error instanceof Error ? error.message : String(error), true));
+      },
+      Math.max(0, lookedAt.current + BETWEEN - performance.now()),
     );
-    return () => {
-      isHere = false;
-      clearTimeout(timer);
-    };
+    return () => clearTimeout(timer);
   }, [wanted, finished]);
-  return known;
+  return [known, setKnown] as const;
 }
