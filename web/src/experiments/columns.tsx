@@ -117,7 +117,7 @@ function responseColumns(
       width: 190,
       read: () => "",
       show: ({ intervals, scenario }) => (
-        <Interval interval={intervals[i]} axis={axis} marked={best.has(scenario.id)} width={174} />
+        <Interval interval={intervals[i]} axis={axis} marked={best.has(scenario.id)} width={166} />
       ),
     },
   ];
