@@ -1,4 +1,5 @@
 import type { Logger } from "pino";
+import { HttpProblem } from "../api/problems.ts";
 import type { Documents } from "../documents/documents.ts";
 import type { RunStore } from "../store/runs.ts";
 import { searchStateOf } from "./keptSearch.ts";
@@ -81,7 +82,14 @@ export class Searches {
       const fresh = [];
       for (const { point, replications } of step.wanted.slice(points.length)) {
         const values = Object.fromEntries(factors.map((factor, f) => [factor, texts[f][point[f]]]));
-        fresh.push(await this.documents.readPlace(text, values, replications));
+        try {
+          fresh.push(await this.documents.readPlace(text, values, replications));
+        } catch (error) {
+          // A place that cannot be run ends the search, and is told: it would be asked for again and again.
+          if (!(error instanceof HttpProblem)) throw error;
+          const problem = [error.message, error.extras.problems?.[0]?.message].filter(Boolean).join(" ");
+          return this.store.setOutcome(id, { ...searchStateOf(kept, step), problem });
+        }
       }
       for (const added of await this.store.addPoints(id, kept.plan, fresh)) this.queue.add(added);
     }

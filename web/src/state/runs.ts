@@ -68,17 +68,29 @@ export const useRuns = create<RunsState>((set, get) => {
       return before ? { figures: new Map(figures).set(id, { ...before, ...change(before) }) } : {};
     });
   /** Has the server begin several runs of the study as it is now; false where that is refused. */
-  const begin = async (start: (studyId: string) => Promise<Experiment>): Promise<boolean> => {
-    const { studyId } = get();
-    if (!studyId) return false;
-    set({ refusal: undefined });
-    try {
-      await useStudy.getState().flush();
+  const begin = (plan: string, start: (studyId: string) => Promise<Experiment>): Promise<boolean> =>
+    starting(designsOf(plan), async (studyId) => {
       for (const run of (await start(studyId)).points) put(run);
       return true;
+    }).then((isBegun) => isBegun ?? false);
+
+  /** Reads the files that designs are to be read at their start, saves the study, and starts; tells what is refused. */
+  const starting = async <T>(designs: readonly string[], start: (studyId: string) => Promise<T>) => {
+    const { studyId } = get();
+    if (!studyId) return undefined;
+    set({ refusal: undefined });
+    try {
+      for (const designId of designs.filter(readsFilesAtStart)) {
+        const unread = await (await import("../tables/linked/readAtStart.ts")).readAtStart(designId);
+        if (unread === undefined) continue;
+        set({ refusal: { message: unread, problems: [] } });
+        return undefined;
+      }
+      await useStudy.getState().flush();
+      return await start(studyId);
     } catch (error) {
       set({ refusal: refusalOf(error) });
-      return false;
+      return undefined;
     }
   };
   return {
@@ -97,27 +109,12 @@ export const useRuns = create<RunsState>((set, get) => {
       return listenToRuns(studyId, put, refresh);
     },
 
-    async start(designId) {
-      const { studyId } = get();
-      if (!studyId) return undefined;
-      set({ refusal: undefined });
-      try {
-        const unread = readsFilesAtStart(designId)
-          ? await (await import("../tables/linked/readAtStart.ts")).readAtStart(designId)
-          : undefined;
-        if (unread !== undefined) {
-          set({ refusal: { message: unread, problems: [] } });
-          return undefined;
-        }
-        await useStudy.getState().flush();
+    start: (designId) =>
+      starting([designId], async (studyId) => {
         const run = await api.startRun(studyId, { designId });
         put(run);
         return run;
-      } catch (error) {
-        set({ refusal: refusalOf(error) });
-        return undefined;
-      }
-    },
+      }),
 
     async cancel(id) {
       try {
@@ -128,9 +125,9 @@ export const useRuns = create<RunsState>((set, get) => {
     },
 
     startScenarios: (plan, scenarios, selection) =>
-      begin((studyId) => api.startScenarios(studyId, plan, scenarios, selection)),
+      begin(plan, (studyId) => api.startScenarios(studyId, plan, scenarios, selection)),
 
-    startSearch: (plan) => begin((studyId) => api.startSearch(studyId, plan)),
+    startSearch: (plan) => begin(plan, (studyId) => api.startSearch(studyId, plan)),
 
     async goOn(runs) {
       try {
@@ -276,6 +273,13 @@ function longer(
     values: [...(column?.values.slice(0, kept) ?? []), ...values.map((v) => v ?? Number.NaN)],
     errors: before && [...before, ...(errors ?? new Array<number>(replications.length).fill(0))],
   };
+}
+
+/** The designs that an experiment of the open study runs. */
+function designsOf(plan: string): string[] {
+  const experiment = useStudy.getState().history?.present.experiments?.find(({ id }) => id === plan);
+  const ids = [...(experiment?.scenarios ?? []).map(({ design }) => design), experiment?.search?.design];
+  return [...new Set(ids.filter((id) => id !== undefined))];
 }
 
 /** Whether a design has tables whose files are read when a run of it starts. */

@@ -16,6 +16,7 @@ import { CartesianGrid, Line, LineChart, ResponsiveContainer, XAxis, YAxis } fro
 import { api } from "../../api/client.ts";
 import { useRuns } from "../../state/runs.ts";
 import { announce } from "../../ui/announce.ts";
+import { KeptInput } from "../../build/fields.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { editExperiment, newScenario } from "../edits.ts";
 import { useMeasures } from "../useMeasures.ts";
@@ -179,11 +180,17 @@ export default function Search({ study, experiment, responses, at, factors }: Re
             (text) => edit("Change search", (s) => void (s.matters = text), "matters"),
             problems.matters,
           )}
-          {field("Replications in all", String(plan.budget), (text) => {
-            const budget = Number(text);
-            if (Number.isInteger(budget) && budget >= 50 && budget <= 1_000_000)
-              edit("Change search", (s) => void (s.budget = budget), "budget");
-          })}
+          <span className="flex items-center gap-2">
+            <span className="text-soft">Replications in all</span>
+            <KeptInput
+              label="Replications in all"
+              className="w-28"
+              shown={String(plan.budget)}
+              read={(text) => (isBudget(Number(text)) ? text : undefined)}
+              wanted="A whole number from 50 to 1,000,000 is wanted."
+              onChange={(text) => edit("Change search", (s) => void (s.budget = Number(text)), "budget")}
+            />
+          </span>
         </div>
         <div className="flex flex-wrap items-center gap-x-3 gap-y-2 pt-2">
           <span className="text-soft">while</span>
@@ -250,6 +257,8 @@ export default function Search({ study, experiment, responses, at, factors }: Re
     </div>
   );
 }
+
+const isBudget = (n: number): boolean => Number.isInteger(n) && n >= 50 && n <= 1_000_000;
 
 /** What a search begins with: the response at hand, with what matters of it. */
 function fresh(
