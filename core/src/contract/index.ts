@@ -104,6 +104,8 @@ export const runSummarySchema = z.object({
   note: z.string().default(""),
   /** It was taken away, and can be brought back. */
   deleted: z.boolean().default(false),
+  /** When it began to be read, in milliseconds: of two that come in any order, the later holds. */
+  asOf: z.number().default(0),
 });
 
 /** What a person says of a run. */

@@ -280,14 +280,17 @@ export class RunStore {
   }
 
   async summary(id: string): Promise<RunSummary> {
+    const asOf = now();
     const point = await this.row(id, undefined, ["measures"]);
     const experiment = await this.db.models.experiments.findByPk(point.experimentId);
     if (!experiment) throw notFound("run");
-    return this.toSummary(point, experiment, await this.db.models.replications.count({ where: { pointId: id } }));
+    const finished = await this.db.models.replications.count({ where: { pointId: id } });
+    return this.toSummary(point, experiment, finished, asOf);
   }
 
   /** Summaries of the points of experiments, without their measures, texts or numbers. */
   private async summaries(experiments: readonly ExperimentRow[], withDeleted = false): Promise<RunSummary[]> {
+    const asOf = now();
     const { points, replications } = this.db.models;
     const byId = new Map(experiments.map((row) => [row.id, row]));
     const rows = await points.findAll({
@@ -298,7 +301,7 @@ export class RunStore {
     const finished = await replications.count({ where: { pointId: rows.map(({ id }) => id) }, group: ["pointId"] });
     const counts = new Map(finished.map(({ pointId, count }) => [String(pointId), count]));
     return rows
-      .map((row) => this.toSummary(row, byId.get(row.experimentId)!, counts.get(row.id) ?? 0))
+      .map((row) => this.toSummary(row, byId.get(row.experimentId)!, counts.get(row.id) ?? 0, asOf))
       .sort((a, b) => b.number - a.number || a.point - b.point);
   }
 
@@ -551,7 +554,12 @@ export class RunStore {
     return row;
   }
 
-  private toSummary(point: PointRow, { studyId, number, createdAt }: ExperimentRow, finished: number): RunSummary {
+  private toSummary(
+    point: PointRow,
+    { studyId, number, createdAt }: ExperimentRow,
+    finished: number,
+    asOf: number,
+  ): RunSummary {
     const { id, experimentId, position, designId, designName, factors, settings, state, failure, endedAt } = point;
     return runSummarySchema.parse({
       id,
@@ -575,6 +583,7 @@ export class RunStore {
       plan: point.plan,
       scenario: point.scenario,
       deleted: point.deletedAt !== null,
+      asOf,
     });
   }
 }
@@ -586,6 +595,10 @@ function stateOf(points: readonly RunSummary[]): Experiment["state"] {
   if (states.includes("queued") && states.some((s) => s === "done")) return "running";
   return order.find((state) => states.includes(state)) ?? "done";
 }
+
+/** Milliseconds, never the same twice, and rising over starts of the server. */
+let last = 0;
+const now = (): number => (last = Math.max(last + 0.001, performance.timeOrigin + performance.now()));
 
 /** What a blob's part comes as. */
 const bytesOf = (value: unknown): Buffer => (Buffer.isBuffer(value) ? value : Buffer.alloc(0));

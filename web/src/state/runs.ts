@@ -59,9 +59,12 @@ export const useRuns = create<RunsState>((set, get) => {
   const live = new Set<string>();
   const put = (run: RunSummary) =>
     set(({ runs }) => {
+      // An answer may come after an event that was told later.
+      if (runs.some(({ id, asOf }) => id === run.id && asOf > run.asOf)) return {};
       const others = runs.filter((r) => r.id !== run.id);
       return { runs: run.deleted ? others : [run, ...others].sort((a, b) => b.number - a.number || a.point - b.point) };
     });
+  const newest = (run: RunSummary) => get().runs.find(({ id }) => id === run.id) ?? run;
   const putFigures = (id: string, change: (figures: RunFigures) => Partial<RunFigures>) =>
     set(({ figures }) => {
       const before = figures.get(id);
@@ -103,7 +106,17 @@ export const useRuns = create<RunsState>((set, get) => {
       if (get().studyId !== studyId) set({ studyId, runs: [], figures: new Map(), refusal: undefined });
       const refresh = () =>
         void api.runs(studyId).then(
-          (runs) => get().studyId === studyId && set({ runs }),
+          (listed) =>
+            get().studyId === studyId &&
+            set(({ runs }) => {
+              const known = new Map(runs.map((run) => [run.id, run]));
+              return {
+                runs: listed.map((run) => {
+                  const before = known.get(run.id);
+                  return before && before.asOf > run.asOf ? before : run;
+                }),
+              };
+            }),
           () => undefined,
         );
       return listenToRuns(studyId, put, refresh);
@@ -145,7 +158,7 @@ export const useRuns = create<RunsState>((set, get) => {
       try {
         for (const run of runs) {
           await api.removeRun(run.id);
-          put({ ...run, deleted: true });
+          put({ ...newest(run), deleted: true });
         }
         announce(
           runs.length === 1 ? `Run ${runs[0].number} is taken away.` : `${runs.length} runs are taken away.`,
@@ -161,11 +174,11 @@ export const useRuns = create<RunsState>((set, get) => {
       const before = { name: run.name, note: run.note };
       const send = async (said: ChangedRun) => {
         // Shown at once; the server's answer is what holds.
-        put({ ...run, ...before, ...said });
+        put({ ...newest(run), ...before, ...said });
         put(await api.describeRun(run.id, said));
       };
       const tell = (error: unknown) => {
-        put({ ...run, ...before });
+        put({ ...newest(run), ...before });
         announce(error instanceof Error ? error.message : String(error), true);
       };
       try {
