@@ -17,6 +17,7 @@ const layers = [
   "document",
   "timetable",
   "statistics",
+  "kept",
   "kernel",
   "measures",
   "model",

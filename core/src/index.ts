@@ -100,9 +100,10 @@ export {
 } from "./document/frame.ts";
 export { eventWords, ruleEvent, ruleSentence, ruleTitle } from "./compile/ruleWords.ts";
 export { TYPE_EVENTS } from "./compile/resolve/logic.ts";
+export type { Keep } from "./lowering/keeping.ts";
 export type { LogLine, ReachedStep, Wrote } from "./logic/logic.ts";
 export type { StepModel } from "./model/logic.ts";
-export { definitionOf, measureRegistry, placeFigure, specOf } from "./elements/measures.ts";
+export { definitionOf, measureRegistry, placeFigure, sourceOf, specOf } from "./elements/measures.ts";
 export { distributions } from "./random/distributions.ts";
 export type { MeasureInfo } from "./measures/info.ts";
 export * from "./inference/interval.ts";

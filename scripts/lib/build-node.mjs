@@ -38,5 +38,7 @@ export async function buildNode(name, { force = false } = {}) {
   await bundle(main, "esm", ".mjs");
   // What runs replications is no module but a function: the engine reaches a module's own names a quarter slower.
   await bundle("replicationWorker", "cjs", ".cjs");
-  if (name === "server") await bundle("documentWorker", "cjs", ".cjs");
+  if (name !== "server") return;
+  await bundle("documentWorker", "cjs", ".cjs");
+  await bundle("readingWorker", "cjs", ".cjs");
 }

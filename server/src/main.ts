@@ -23,6 +23,7 @@ try {
     log,
     replications: new URL("./replicationWorker.cjs", import.meta.url),
     documents: new URL("./documentWorker.cjs", import.meta.url),
+    readings: new URL("./readingWorker.cjs", import.meta.url),
   });
   let stopping = false;
   for (const signal of ["SIGINT", "SIGTERM"] as const) {

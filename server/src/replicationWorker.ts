@@ -1,14 +1,14 @@
 import {
   compile,
-  type Observe,
   type Program,
   readStudyText,
   type ReplicationResult,
   run,
   runLong,
-  type Wrote,
+  type SessionOptions,
 } from "@busy-harbor/core";
 import { packed, type PackedResult, type ReplicationJob } from "./runs/job.ts";
+import { KeptWriter } from "./runs/keptFiles.ts";
 import { ObservationsWriter } from "./runs/observationsFile.ts";
 import { RowsWriter } from "./runs/rowFiles.ts";
 
@@ -48,19 +48,24 @@ const isStopped = ({ stop }: ReplicationJob): boolean => Atomics.load(stop, 0) =
 
 /** One replication, with what is written while it runs; undefined when the run was stopped meanwhile. */
 function written(job: ReplicationJob, replication: number): ReplicationResult | undefined {
-  const { observations, rows } = job;
-  const writesRows = rows !== undefined && (programOf(job).model.logic?.written ?? []).length > 0;
-  if (observations === undefined && !writesRows) return replicateWith(job, replication, {});
+  const { observations, rows, kept } = job;
+  const { settings, logic } = programOf(job).model;
+  const writesRows = rows !== undefined && (logic?.written ?? []).length > 0;
+  const keeps = kept !== undefined && (settings.kept ?? []).length > 0;
+  if (observations === undefined && !writesRows && !keeps) return replicateWith(job, replication, {});
   try {
     const observer =
       observations === undefined ? undefined : new ObservationsWriter(programOf(job), observations, replication);
     const writer = writesRows ? new RowsWriter(programOf(job), rows, replication) : undefined;
+    const keeper = keeps ? new KeptWriter(programOf(job), kept, replication) : undefined;
     let result: ReplicationResult | undefined;
     try {
-      result = replicateWith(job, replication, { observe: observer?.observe, wrote: writer?.wrote });
+      const told = { observe: observer?.observe, wrote: writer?.wrote, keep: keeper?.keep };
+      result = replicateWith(job, replication, told);
     } finally {
       observer?.end(result !== undefined);
       writer?.end(result !== undefined);
+      keeper?.end(result !== undefined);
     }
     return result;
   } catch (error) {
@@ -68,7 +73,7 @@ function written(job: ReplicationJob, replication: number): ReplicationResult | 
     // The disk took no more: what was observed is wanted, so the run ends, and says why.
     const failure = {
       code: "not-written" as const,
-      message: `${observations === undefined ? "The rows" : "The observations"} cannot be written: ${error.message}.`,
+      message: `${observations === undefined && !keeps ? "The rows" : "The observations"} cannot be written: ${error.message}.`,
       hint: "Make room where the data folder is, or run without writing them.",
       time: 0,
     };
@@ -86,7 +91,7 @@ const isOfSystem = (error: unknown): error is { readonly message: string } =>
 function replicateWith(
   job: ReplicationJob,
   replication: number,
-  told: { readonly observe?: Observe; readonly wrote?: Wrote },
+  told: Pick<SessionOptions, "observe" | "wrote" | "keep">,
 ): ReplicationResult | undefined {
   const stopped = () => isStopped(job);
   const { seed, long } = job;

@@ -11,6 +11,7 @@ import { noSuchPath, problemAnswers, tooMany } from "./api/problems.ts";
 import { apiRoutes, type Services } from "./api/routes.ts";
 import { loadDemo } from "./demo.ts";
 import { Documents } from "./documents/documents.ts";
+import { KeptReadings } from "./runs/keptReadings.ts";
 import { RunQueue } from "./runs/queue.ts";
 import { Searches } from "./runs/searches.ts";
 import { Selections } from "./runs/selections.ts";
@@ -32,9 +33,10 @@ export interface ServerOptions {
   /** Try the ports after it when it is taken. */
   readonly orNextFree?: boolean;
   readonly log: Logger;
-  /** Programs of the threads that run replications, and that read documents. */
+  /** Programs of the threads that run replications, that read documents, and that read what was kept. */
   readonly replications: URL;
   readonly documents: URL;
+  readonly readings: URL;
   readonly threads?: number;
 }
 
@@ -110,6 +112,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const runs = new RunStore(database);
   const observations = join(options.data, "observations");
   const queue = new RunQueue(runs, options.log, options.replications, observations, options.threads);
+  const readings = new KeptReadings(options.readings, observations);
   const selections = new Selections(runs, queue, options.log);
   const searches = new Searches(runs, queue, documents, options.log);
   await loadDemo(studies, documents, options.log);
@@ -124,6 +127,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
         documents,
         folders: new Folders(options.data, options.folders),
         observations,
+        readings,
       },
       options,
     ),
@@ -145,6 +149,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       await selections.close();
       await searches.close();
       await documents.close();
+      await readings.close();
       await database.close();
       await ownership.release();
     },

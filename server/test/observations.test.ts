@@ -2,7 +2,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "n
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { readStudyText } from "@busy-harbor/core";
-import { runSummarySchema } from "@busy-harbor/core/contract";
+import { distributionSchema, keptInRunSchema, overTimeSchema, runSummarySchema } from "@busy-harbor/core/contract";
 import Papa from "papaparse";
 import replicate from "../src/replicationWorker.ts";
 import { startServer, type TestServer } from "./startServer.ts";
@@ -30,30 +30,30 @@ const STUDY = JSON.stringify({
   ],
 });
 
+let server: TestServer;
+beforeAll(async () => {
+  server = await startServer();
+});
+afterAll(() => server.stop());
+
+const post = async (path: string, body: unknown) =>
+  (
+    await fetch(`${server.url}/api${path}`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify(body),
+    })
+  ).json();
+const finished = async (id: string) => {
+  for (let tried = 0; tried < 200; tried++) {
+    const run = runSummarySchema.parse(await (await fetch(`${server.url}/api/runs/${id}`)).json());
+    if (run.state !== "queued" && run.state !== "running") return run;
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  throw new Error("The run does not end.");
+};
+
 describe("observations of a run", () => {
-  let server: TestServer;
-  beforeAll(async () => {
-    server = await startServer();
-  });
-  afterAll(() => server.stop());
-
-  const post = async (path: string, body: unknown) =>
-    (
-      await fetch(`${server.url}/api${path}`, {
-        method: "POST",
-        headers: { "content-type": "application/json" },
-        body: JSON.stringify(body),
-      })
-    ).json();
-  const finished = async (id: string) => {
-    for (let tried = 0; tried < 200; tried++) {
-      const run = runSummarySchema.parse(await (await fetch(`${server.url}/api/runs/${id}`)).json());
-      if (run.state !== "queued" && run.state !== "running") return run;
-      await new Promise((resolve) => setTimeout(resolve, 50));
-    }
-    throw new Error("The run does not end.");
-  };
-
   test("are written to a file of each replication, and are had as one, in their order, with one line of names", async () => {
     const study = (await post("/studies", { study: JSON.parse(STUDY) as unknown })) as { id: string };
     const { id } = (await post(`/studies/${study.id}/runs`, { designId: "d" })) as { id: string };
@@ -119,6 +119,74 @@ describe("observations of a run", () => {
     expect(response.status).toBe(404);
     expect(((await response.json()) as { title: string }).title).toBe("There is no such file of observations.");
     expect(await (await fetch(`${server.url}/api/runs/${id}/rows`)).json()).toEqual([]);
+  });
+});
+
+describe("what is kept of chosen measures", () => {
+  const keeping = (run: object = {}) => {
+    const model = JSON.parse(STUDY) as { run: object };
+    model.run = { ...model.run, observations: undefined, kept: ["s/wait", "s/state", "x/nothing"], ...run };
+    return JSON.parse(JSON.stringify(model)) as object;
+  };
+  const runOf = async (model: object): Promise<string> => {
+    const study = (await post("/studies", { study: model })) as { id: string };
+    const { id } = (await post(`/studies/${study.id}/runs`, { designId: "d" })) as { id: string };
+    expect((await finished(id)).state).toBe("done");
+    return id;
+  };
+  const get = (path: string) => fetch(`${server.url}/api/runs/${path}`);
+  const reading = async (path: string): Promise<unknown> => (await get(path)).json();
+
+  test("the distribution of all replications, in bins of one's own, agrees with the rows and with the figures", async () => {
+    const id = await runOf(keeping());
+    const about = keptInRunSchema.parse(await reading(`${id}/kept`));
+    expect(about.replications).toEqual([1, 2, 3]);
+    expect(about.sources[3]).toEqual({ id: "s/wait", isLevel: false });
+    expect(about.sources.slice(0, 3).map(({ part }) => part)).toEqual(["busy", "blocked", "idle"]);
+
+    const [, ...rows] = Papa.parse<string[]>((await (await get(`${id}/kept/3.csv`)).text()).trimEnd()).data;
+    const waits = rows.map(([, , wait]) => Number(wait));
+    const found = distributionSchema.parse(
+      await reading(`${id}/kept/3/distribution?start=0&width=30&count=4&factor=60`),
+    )!;
+    expect(found.replications).toBe(3);
+    expect(found.weight).toBe(waits.length);
+    expect(found.weights).toEqual([0, 30, 60, 90].map((w) => waits.filter((v) => v >= w && v < w + 30).length));
+    expect(found.above).toBe(waits.filter((v) => v >= 120).length);
+    expect(found.below).toBe(0);
+    const rising = [...waits].sort((a, b) => a - b);
+    expect(found.quantiles.find(({ p }) => p === 0.9)!.value).toBe(rising[Math.ceil(0.9 * rising.length) - 1]);
+
+    const one = distributionSchema.parse(await reading(`${id}/kept/3/distribution?replication=2`))!;
+    const results = (await (await get(`${id}/results`)).json()) as {
+      measures: { key: string }[];
+      replications: { number: number; values: number[] }[];
+    };
+    const at = results.measures.findIndex(({ key }) => key === "s/wait.mean");
+    expect(one.mean).toBeCloseTo(results.replications[1].values[at], 9);
+  });
+
+  test("over time: pieces and hours of the day over replications, and one replication as it was", async () => {
+    const id = await runOf(keeping());
+    const over = overTimeSchema.parse(await reading(`${id}/kept/0/over-time?pieces=10&replication=2`));
+    const idle = overTimeSchema.parse(await reading(`${id}/kept/2/over-time?pieces=10&replication=2`));
+    expect(over.pieces.n).toEqual(Array(10).fill(3));
+    // Busy and idle make up all of the time, as nothing ever blocks here.
+    over.pieces.mean.forEach((busy, i) => expect(busy! + idle.pieces.mean[i]!).toBeCloseTo(1, 9));
+    expect(over.one).toHaveLength(10);
+    expect(over.times[0]).toBe(0);
+    expect(new Set(over.values)).toEqual(new Set([0, 1]));
+    expect(over.hours.n.filter((n) => n > 0).length).toBe(Math.ceil((10 * over.width) / 3600));
+  });
+
+  test("of a long run all batches are one series; of a run that keeps nothing there is none", async () => {
+    const id = await runOf(keeping({ kind: "long" }));
+    expect(keptInRunSchema.parse(await reading(`${id}/kept`)).replications).toEqual([1]);
+    const nothing = await runOf(keeping({ kept: undefined }));
+    expect((await get(`${nothing}/kept`)).status).toBe(404);
+    expect((await get(`${id}/kept/9/distribution`)).status).toBe(404);
+    expect((await get(`${id}/kept/0/distribution?start=3`)).status).toBe(400);
+    expect((await get(`${id}/kept/0/over-time?pieces=0`)).status).toBe(400);
   });
 });
 

@@ -1,7 +1,6 @@
 import type { MeasureInfo } from "../measures/info.ts";
 import type { Program } from "./compile.ts";
 import type { Wrote } from "../logic/logic.ts";
-import type { Observe } from "./observations.ts";
 import { measureInfos, type ReplicationResult, Session, type SessionOptions } from "./session.ts";
 
 const measured = new WeakMap<Program, readonly MeasureInfo[]>();
@@ -18,6 +17,20 @@ export function measuresOf(program: Program): readonly MeasureInfo[] {
   idle.set(program, session);
   measured.set(program, measures);
   return measures;
+}
+
+/** What is kept of a program's replications, as its settings ask, in the order of the positions that are told. */
+export function keptOf(
+  program: Program,
+): readonly { readonly id: string; readonly part?: string; readonly isLevel: boolean }[] {
+  if (!program.model.settings.kept?.length) return [];
+  const session = takeSession(program, { seed: 0, replication: 1 });
+  idle.set(program, session);
+  return session.kept.map(({ id, part, from }) => ({
+    id,
+    ...(part === undefined ? {} : { part }),
+    isLevel: "levels" in from,
+  }));
 }
 
 /** A session of each program that is between two replications. */
@@ -49,7 +62,8 @@ export function run(
 ): ReplicationResult | undefined {
   const first = runOne(program, options, shouldStop);
   if (program.model.settings.kind !== "pairs" || !first || first.failure) return first;
-  const second = runOne(program, { ...options, mirrored: true }, shouldStop);
+  // Of a pair the first is kept: the second goes back to the start.
+  const second = runOne(program, { ...options, keep: undefined, mirrored: true }, shouldStop);
   return second && (second.failure ? second : pairOf(first, second));
 }
 
@@ -89,12 +103,13 @@ export function runLong(
     seed,
     batches,
     observe,
+    keep,
     wrote,
-  }: { readonly seed: number; readonly batches: number; readonly observe?: Observe; readonly wrote?: Wrote },
+  }: Pick<SessionOptions, "seed" | "observe" | "keep" | "wrote"> & { readonly batches: number },
   shouldStop?: () => boolean,
   onBatch?: (result: ReplicationResult) => void,
 ): ReplicationResult[] | undefined {
-  const session = takeSession(program, { seed, replication: 1, observe, wrote });
+  const session = takeSession(program, { seed, replication: 1, observe, keep, wrote });
   const { warmUp, length } = session;
   const results: ReplicationResult[] = [];
   for (let batch = 1; batch <= batches && !session.failure; batch++) {

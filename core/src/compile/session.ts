@@ -14,6 +14,7 @@ import type { Model } from "../model/model.ts";
 import type { Observe } from "./observations.ts";
 import { type Frame, frameOf } from "./frame.ts";
 import { openStreams, type OwnStreams } from "../random/streams.ts";
+import { type Keep, Keeping, type Source } from "../lowering/keeping.ts";
 import type { Measure, MeasureInfo } from "../measures/info.ts";
 
 export interface SessionOptions {
@@ -28,6 +29,8 @@ export interface SessionOptions {
   readonly limits?: Partial<Limits>;
   /** Told of each entity that leaves after the warm-up. */
   readonly observe?: Observe;
+  /** Told of every observation and change of what the run's settings keep, after the warm-up. */
+  readonly keep?: Keep;
   /** Told of each row that steps write, those of the warm-up left out. */
   readonly wrote?: Wrote;
 }
@@ -61,6 +64,9 @@ export class Session {
   /** Seconds from the start at which measuring begins. */
   warmUp = 0;
 
+  /** What is kept of, in the order of their positions. */
+  readonly kept: readonly Source[];
+  private readonly keeping: Keeping | undefined;
   private readonly logic: Logic | undefined;
   private replication = 0;
   private readers: Read[] | undefined;
@@ -122,7 +128,12 @@ export class Session {
     for (const custom of model.custom) measureCustom(custom, this.lowering);
     for (const { element, members } of model.families.list) measureTogether(element, "family", members, this.lowering);
     this.lowering.finish();
-    this.measures = inOrder(this.lowering.meters.figures);
+    const { meters } = this.lowering;
+    this.measures = inOrder(meters.figures);
+    const wanted = new Set(model.settings.kept);
+    this.kept = meters.sources.filter(({ id }) => wanted.has(id));
+    if (this.kept.length > 0) this.keeping = new Keeping(this.kept, kernel.clock);
+    meters.onRestart = () => this.keeping?.restart();
     this.begin(options);
   }
 
@@ -142,6 +153,7 @@ export class Session {
     this.lowering.population.departing = options.observe && this.observing(options.observe);
     if (warmUp > 0) kernel.startProcess(this.discard, warmUp, EventClass.capacityChange);
     this.lowering.begin(seed, replication, mirrored);
+    this.keeping?.begin(options.keep, warmUp);
   }
 
   /** Tells somebody of entities that leave; those of the warm-up are left out. */
@@ -236,6 +248,7 @@ export class Session {
   }
 
   result(): ReplicationResult {
+    this.keeping?.end();
     const { failure } = this.kernel;
     const errors = this.measures.flatMap(({ error }, i): [number, number][] => {
       const off = error?.() ?? 0;

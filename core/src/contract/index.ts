@@ -313,3 +313,4 @@ export type Experiment = z.infer<typeof experimentSchema>;
 export type FolderFile = z.infer<typeof folderFileSchema>;
 export type Folder = z.infer<typeof folderSchema>;
 export type NewFigures = z.infer<typeof newFiguresSchema>;
+export * from "./kept.ts";

@@ -59,6 +59,12 @@ const runSettings = {
   observations: z
     .boolean()
     .describe("Each entity that leaves after the warm-up is a row of a file, written while the run goes on."),
+  kept: z
+    .array(z.string().max(400))
+    .max(50)
+    .describe(
+      "Measures of which every observation, or every change of a level, is kept: owner and measure, such as dock/wait.",
+    ),
   precision: z
     .strictObject({
       goals: z
@@ -100,6 +106,7 @@ export const runSettingsSchema = z.strictObject({
   count: runSettings.count.default("1000"),
   condition: runSettings.condition.default(""),
   observations: runSettings.observations.optional(),
+  kept: runSettings.kept.optional(),
   precision: runSettings.precision.optional(),
   mostEntities: runSettings.mostEntities.default(1_000_000),
   mostEvents: runSettings.mostEvents.default(20_000_000_000),

@@ -11,13 +11,16 @@ import type { Measured } from "../lowering/measured.ts";
 
 /** What is measured of an expression that an engineer writes. */
 export const CUSTOM_MEASURES = {
-  mean: ratio("Average over time", "Integral over time divided by the measured time.", "(1/T) ∫ x(t) dt"),
+  mean: ratio("Average over time", "Integral over time divided by the measured time.", "(1/T) ∫ x(t) dt", {
+    keeps: true,
+  }),
   max: ratio("Most", "The largest value.", "max x(t)"),
   end: ratio("At the end", "The value when the run ends.", "x(T)"),
   share: ratio(
     "Share of time in which it holds",
     "Time in which the condition holds, divided by the measured time.",
     "(1/T) ∫ [holds] dt",
+    { keeps: true },
   ),
   range: ratio(
     "Share of time in a range",
@@ -59,6 +62,7 @@ export function measureCustom(custom: CustomModel, lowering: Lowering): void {
   }
   const level = lowering.meters.level();
   const share = () => level.integral / lowering.meters.time;
+  measured.keeps(measure.kind === "condition" ? "share" : "mean", { levels: [level], read: () => level.value });
   if (measure.kind === "condition") measured.add("share", share);
   else {
     const dimension: Dimension = value.type.kind === "number" ? value.type.dimension : NUMBER;
@@ -155,6 +159,15 @@ class Group {
     const parts = this.members.flatMap(({ figures }) => figures.get(id) ?? []);
     if (parts.length === 0) return;
     const [{ label, dimension }] = parts;
+    const { sources } = this.lowering.meters;
+    const levels = this.members.flatMap(({ node }) =>
+      sources.flatMap((one) => (one.id === `${node.element.id}/${measure}` && "levels" in one.from ? one.from : [])),
+    );
+    if (levels.length > 0)
+      this.measured.keeps(measure, {
+        levels: levels.flatMap((of) => of.levels),
+        read: () => levels.reduce((sum, { read }) => sum + read(), 0),
+      });
     this.measured.add(measure, () => parts.reduce((sum, m) => sum + m.read(), 0), {
       label: `${label}, together`,
       dimension,
@@ -196,7 +209,7 @@ class Group {
     const waits = this.members.flatMap(({ node }): Tally[] => this.lowering.meters.waitsOf(node));
     if (waits.length === 0) return;
     const merged = () => mergeTallies(waits);
-    this.measured.tally("wait", merged, ", of all together");
+    this.measured.tally("wait", waits, ", of all together");
     const read = () => {
       const all = merged();
       return all.sum / all.positive;

@@ -1,7 +1,6 @@
 import { PLAIN } from "../expression/index.ts";
 import { SUSPEND } from "../kernel/kernel.ts";
 import { count, tally } from "../measures/spec.ts";
-import { mergeTallies } from "../statistics/tally.ts";
 import { elementKind } from "./kind.ts";
 import { fromWhere } from "./words.ts";
 
@@ -42,11 +41,12 @@ export const departures = elementKind({
     const departed = lowering.meters.counter();
     const times = typeMeters.map((meter) => meter.exit());
     measured.add("departed", () => departed.n);
-    measured.tally("timeInSystem", () => mergeTallies(times));
+    measured.tally("timeInSystem", times);
     if (times.length > 1) {
       times.forEach((tally, i) => {
         const each = model.types[i].type;
         measured.add("departed", () => tally.count, { each });
+        measured.keeps("timeInSystem", { tallies: () => [tally] }, { each });
         measured.add("timeInSystem", () => tally.mean, { each, part: "mean" });
       });
     }

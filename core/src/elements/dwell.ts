@@ -37,7 +37,7 @@ export const dwell = elementKind({
     const inside = lowering.meters.level();
     const stayed = lowering.meters.tally();
     measured.level("inside", inside);
-    measured.tally("stay", () => stayed);
+    measured.tally("stay", [stayed]);
     measured.add("left", () => stayed.count);
     lowering.shown.count(node, () => inside.value);
 

@@ -249,7 +249,7 @@ export class Line {
   measures(measured: Measured<typeof LINE_MEASURES>): void {
     const { wait } = this;
     measured.level("line", this.length);
-    measured.tally("wait", () => wait);
+    measured.tally("wait", [wait]);
     measured.add("waited", () => wait.sum / wait.positive, { part: "mean" });
     measured.add("waited", () => wait.quantile(0.95, true).value, {
       part: "p95",

@@ -35,6 +35,19 @@ export function inOrder<T extends MeasureInfo>(measures: readonly T[]): T[] {
 export const specOf = ({ ownerKind, measure }: Pick<MeasureInfo, "ownerKind" | "measure">): MeasureSpec | undefined =>
   measureRegistry.get(ownerKind)?.[measure];
 
+/**
+ * The id of what every observation, or every change of a level, can be kept of, for a figure of it: the owner and the
+ * measure, and what it is for alone. Undefined for what is worked out of others.
+ */
+export function sourceOf(info: Pick<MeasureInfo, "ownerKind" | "ownerId" | "measure" | "each">): string | undefined {
+  const { ownerKind, ownerId, measure, each } = info;
+  const { statistic, keeps = statistic === "tally" || statistic === "level" } = specOf(info) ?? {};
+  // Shares of time of several elements together are weighed from their figures.
+  const isTogether = ownerKind === "group" || ownerKind === "family";
+  if (!keeps || (isTogether && statistic === "share")) return undefined;
+  return `${ownerId}/${measure}${each === undefined ? "" : `.${each}`}`;
+}
+
 /** What a figure means, in words. */
 export function definitionOf(info: Pick<MeasureInfo, "ownerKind" | "measure" | "part">): string {
   const spec = specOf(info);

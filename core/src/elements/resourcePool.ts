@@ -170,7 +170,7 @@ export class ResourcePool {
     measured.add("taken", () => wait.count);
     if (this.preempts) measured.add("takenAway", () => this.takenAway.n);
     measured.level("line", line);
-    measured.tally("wait", () => wait);
+    measured.tally("wait", [wait]);
     measured.add("waited", () => wait.sum / wait.positive, { part: "mean" });
     const [busy, open] = [node.settings.get("costBusy")?.constant, node.settings.get("costOpen")?.constant];
     if (busy !== undefined || open !== undefined) {

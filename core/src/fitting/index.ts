@@ -1,5 +1,5 @@
 /** Fitting stands apart: it is fetched by those who fit, and by nobody else. */
-export * from "./bins.ts";
+export * from "../kept/bins.ts";
 export * from "./checks.ts";
 export * from "./fit.ts";
 export type { Goodness } from "./goodness.ts";

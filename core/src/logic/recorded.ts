@@ -34,7 +34,9 @@ export const RECORDED_MEASURES = {
     formula: "(1/T) ∫ x(t) dt",
     parts: { mean: ", average", max: ", most", end: ", at the end" },
   },
-  sum: ratio("Sum of what was recorded", "All values that steps recorded, added up.", "Σ x"),
+  sum: ratio("Sum of what was recorded", "All values that steps recorded, added up.", "Σ x", {
+    keeps: true,
+  }),
   recordedRange: ratio(
     "Share of what was recorded in a range",
     "Values in the range, divided by all that steps recorded; of a level, the time in it divided by the measured time.",
@@ -85,6 +87,7 @@ function recorder(
     return (value) => level.set(value);
   }
   const tally = meters.add(new SignedTally());
+  measured.keeps(measure.as === "count" ? "sum" : "recorded", { tallies: () => [tally] }, of);
   if (measure.as === "count") {
     measured.add("sum", () => tally.sum, { ...of, dimension });
     measured.add("rate", () => tally.sum / meters.time, { ...of, dimension: divideDimensions(dimension, TIME) });

@@ -1,8 +1,9 @@
 import type { Measure } from "../measures/info.ts";
 import { type MeasureSpec, type MeasureSpecs, QUANTILES } from "../measures/spec.ts";
 import type { Dimension } from "../quantity/index.ts";
+import type { Source } from "./keeping.ts";
 import type { Level } from "../statistics/level.ts";
-import type { Tally } from "../statistics/tally.ts";
+import { mergeTallies, type Tally } from "../statistics/tally.ts";
 
 interface Owner {
   readonly id: string;
@@ -29,6 +30,8 @@ export class Measured<M extends MeasureSpecs> {
     private readonly specs: M,
     private readonly all: Measure[],
     private readonly measuredTime: () => number,
+    /** What every observation can be kept of. */
+    private readonly sources: Source[] = [],
   ) {}
 
   add(measure: keyof M & string, read: () => number, more: Particular = {}): void {
@@ -55,13 +58,22 @@ export class Measured<M extends MeasureSpecs> {
 
   /** Average, maximum and final value of a level. */
   level(measure: keyof M & string, level: Level, more: Particular = {}): void {
+    this.keeps(measure, { levels: [level], read: () => level.value }, more);
     this.add(measure, () => level.integral / this.measuredTime(), { ...more, part: "mean" });
     this.add(measure, () => level.max, { ...more, part: "max" });
     this.add(measure, () => level.value, { ...more, part: "end" });
   }
 
-  /** Mean, maximum and quantiles of a tally. */
-  tally(measure: keyof M & string, tally: () => Tally, of = ""): void {
+  /** Has every observation, or every change of a level, to be kept if one asks for it. */
+  keeps(measure: keyof M & string, from: Source["from"], { part, each }: Pick<Particular, "part" | "each"> = {}): void {
+    const id = `${this.owner.id}/${measure}${each ? `.${each.id}` : ""}`;
+    this.sources.push({ id, ...(part === undefined ? {} : { part }), from });
+  }
+
+  /** Mean, maximum and quantiles of a tally, or of several as one. */
+  tally(measure: keyof M & string, tallies: readonly Tally[], of = ""): void {
+    const tally = () => mergeTallies(tallies);
+    this.keeps(measure, { tallies: () => tallies });
     this.add(measure, () => tally().mean, { part: "mean", of });
     this.add(measure, () => tally().max, { part: "max", of });
     for (const p of QUANTILES)

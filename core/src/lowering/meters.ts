@@ -5,6 +5,7 @@ import type { Node } from "../model/model.ts";
 import type { Level } from "../statistics/level.ts";
 import { Tally } from "../statistics/tally.ts";
 import type { Counter } from "./counter.ts";
+import type { Source } from "./keeping.ts";
 import { Measured } from "./measured.ts";
 import type { Watching } from "./watching.ts";
 
@@ -20,6 +21,10 @@ interface Meter {
 export class Meters {
   /** Figures in the order in which they were declared. */
   readonly figures: Measure[] = [];
+  /** Of what every observation can be kept. */
+  readonly sources: Source[] = [];
+  /** Told when the past is forgotten at the end of the warm-up. */
+  onRestart: (() => void) | undefined;
   private readonly meters: Meter[] = [];
   private readonly waits = new Map<number, Tally[]>();
   private measuredFrom = 0;
@@ -53,7 +58,7 @@ export class Meters {
 
   /** What declares the figures of an owner, of measures that its kind describes. */
   of<M extends MeasureSpecs>(owner: { readonly id: string; readonly name: string }, kind: string, specs: M) {
-    return new Measured(owner, kind, specs, this.figures, () => this.time);
+    return new Measured(owner, kind, specs, this.figures, () => this.time, this.sources);
   }
 
   throughput(measured: Measured<{ throughput: MeasureSpec }>, done: Counter): void {
@@ -84,5 +89,6 @@ export class Meters {
   restart(): void {
     this.measuredFrom = this.kernel.now;
     for (const meter of this.meters) meter.restart();
+    this.onRestart?.();
   }
 }

@@ -1,6 +1,6 @@
 import type { EntityType } from "../document/entityType.ts";
 import { count, level, meanTime, type MeasureSpecs, ratio, tally } from "../measures/spec.ts";
-import { mergeTallies, type Tally } from "../statistics/tally.ts";
+import type { Tally } from "../statistics/tally.ts";
 import type { Contents } from "./contents.ts";
 import type { Standing } from "./standing.ts";
 import type { Kernel } from "../kernel/kernel.ts";
@@ -107,7 +107,7 @@ export class EntityTypeMeter {
     measured.add("lost.share", () => this.lost.n / (this.departed + this.lost.n + this.consumed.n));
     if (model.nodes.some(({ traits }) => traits.consumes)) measured.add("consumed", () => this.consumed.n);
     measured.level("inSystem", this.inSystem);
-    measured.tally("timeInSystem", () => mergeTallies(this.times));
+    measured.tally("timeInSystem", this.times);
     for (const part of Object.keys(PART) as (keyof typeof PART)[])
       measured.add(part, () => this.parts.sums[PART[part] - FIRST_PART] / this.departed, { part: "mean" });
     if (model.carries) measured.add("held", () => this.parts.held / this.departed, { part: "mean" });

@@ -44,6 +44,7 @@ export const UNIT_MEASURES = {
     definition: "Share of the time of all slots or units in a state; the shares of all states sum to 1.",
     formula: "(1/T) ∫ in the state dt / units",
     merge: "by units",
+    keeps: true,
     parts: Object.fromEntries(UNIT_KEYS.map((key) => [key, ` ${UNIT_WORDS[UNIT[key]]}`])),
     definitions: {
       idle: "Share of time in which nothing is in the slot, or only an entity on its way to it.",
@@ -381,8 +382,11 @@ export class Units {
     const whole = () => count * lowering.meters.time;
     measured.add("utilization", () => levels[UNIT.busy].integral / (whole() - levels[UNIT.offShift].integral));
     measured.add("utilization.average", () => busyShare.integral / someAvailable.integral);
-    for (const state of states)
-      measured.add("state", () => levels[state].integral / whole(), { part: UNIT_KEYS[state] });
+    for (const state of states) {
+      const part = UNIT_KEYS[state];
+      measured.keeps("state", { levels: [levels[state]], read: () => levels[state].value / count }, { part });
+      measured.add("state", () => levels[state].integral / whole(), { part });
+    }
   }
 }
 

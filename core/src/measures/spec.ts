@@ -21,6 +21,8 @@ export interface MeasureSpec {
   readonly parts?: Readonly<Record<string, string>>;
   /** What single parts mean, where that is more than the measure's own definition says. */
   readonly definitions?: Readonly<Record<string, string>>;
+  /** Whether every observation, or every change, can be kept; so it is of tallies and levels. */
+  readonly keeps?: boolean;
   /** It is also there for each of several things by name, such as entity types. */
   readonly each?: string;
 }

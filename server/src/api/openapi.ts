@@ -2,11 +2,16 @@ import {
   changedRunSchema,
   columnsQuerySchema,
   continuedRunSchema,
+  distributionQuerySchema,
+  distributionSchema,
   experimentSchema,
   folderSchema,
+  keptInRunSchema,
   measureInfoSchema,
   newExperimentSchema,
   newSearchSchema,
+  overTimeQuerySchema,
+  overTimeSchema,
   plannedScenariosSchema,
   responsesQuerySchema,
   responsesSchema,
@@ -41,7 +46,11 @@ const answers = (status: number, description: string, schema?: z.ZodType) => ({
   },
 });
 const takes = (schema: z.ZodType) => ({ requestBody: { required: true, ...body(schema, "input") } });
+const queryOf = (shape: Readonly<Record<string, unknown>>) =>
+  Object.keys(shape).map((name) => ({ name, in: "query", required: false, schema: { type: "number" } }));
 const parameters = [{ name: "id", in: "path", required: true, schema: { type: "string" } }];
+
+const source = { name: "source", in: "path", required: true, schema: { type: "integer" } };
 
 let known: object | undefined;
 
@@ -145,6 +154,34 @@ const description = () => ({
       get: {
         summary:
           "Rows that steps wrote into the table of that number, from 0, in the replications that are over, in SI units",
+        responses: { 200: { description: "A table", content: { "text/csv": {} } } },
+      },
+    },
+    "/api/runs/{id}/kept": {
+      parameters,
+      get: {
+        summary: "Measures of which every observation, or every change of a level, is kept",
+        ...answers(200, "What is kept", keptInRunSchema),
+      },
+    },
+    "/api/runs/{id}/kept/{source}/distribution": {
+      parameters: [...parameters, source, ...queryOf(distributionQuerySchema.shape)],
+      get: {
+        summary: "How what was kept is distributed: moments, quantiles, bins, distribution function, box",
+        ...answers(200, "The distribution; null where nothing was observed", distributionSchema),
+      },
+    },
+    "/api/runs/{id}/kept/{source}/over-time": {
+      parameters: [...parameters, source, ...queryOf(overTimeQuerySchema.shape)],
+      get: {
+        summary: "What was kept over time: means over replications by piece of time and by hour of the day",
+        ...answers(200, "Means", overTimeSchema),
+      },
+    },
+    "/api/runs/{id}/kept/{source}.csv": {
+      parameters: [...parameters, source],
+      get: {
+        summary: "All that was kept of a measure, a row an observation or a change, in SI units",
         responses: { 200: { description: "A table", content: { "text/csv": {} } } },
       },
     },

@@ -6,10 +6,12 @@ import {
   changedRunSchema,
   columnsQuerySchema,
   continuedRunSchema,
+  distributionQuerySchema,
   fileQuerySchema,
   newExperimentSchema,
   newSearchSchema,
   type NewFigures,
+  overTimeQuerySchema,
   plannedScenariosSchema,
   responsesQuerySchema,
 } from "@busy-harbor/core/contract";
@@ -17,11 +19,13 @@ import { demoNames, readDemo } from "../demo.ts";
 import type { Documents } from "../documents/documents.ts";
 import type { Kept } from "../documentWorker.ts";
 import type { Folders } from "../folders/folders.ts";
+import type { KeptReadings } from "../runs/keptReadings.ts";
 import type { RunQueue } from "../runs/queue.ts";
 import type { Searches } from "../runs/searches.ts";
 import type { FileStore } from "../store/files.ts";
 import type { NewPoint, RunStore } from "../store/runs.ts";
 import type { StoredText, StudyStore } from "../store/studies.ts";
+import { sendKept } from "./kept.ts";
 import { sendReplicationFiles } from "./observations.ts";
 import { observationsFile } from "../runs/observationsFile.ts";
 import { namesOfRows, rowFile } from "../runs/rowFiles.ts";
@@ -39,6 +43,7 @@ export interface Services {
   readonly folders: Folders;
   /** Where observations of runs are, a folder each. */
   readonly observations: string;
+  readonly readings: KeptReadings;
 }
 
 const FILE_LIMIT = "40mb";
@@ -98,6 +103,7 @@ export function apiRoutes({
   documents,
   folders,
   observations,
+  readings,
 }: Services): Router {
   const api = Router();
   const small = json({ limit: REQUEST_LIMIT });
@@ -304,6 +310,28 @@ export function apiRoutes({
     const name = (await namesOfRows(folder))[table];
     if (name === undefined) throw notFound("table of rows");
     await sendReplicationFiles(response, run, name, (replication) => rowFile(folder, table, replication));
+  });
+  api.get("/runs/:id/kept", async (request, response) => {
+    response.json(await readings.about(await runs.summary(request.params.id)));
+  });
+  api.get("/runs/:id/kept/:source/distribution", async (request, response) => {
+    const { id, source } = request.params;
+    response.json(
+      await readings.distribution(await runs.summary(id), Number(source), distributionQuerySchema.parse(request.query)),
+    );
+  });
+  api.get("/runs/:id/kept/:source/over-time", async (request, response) => {
+    const { id, source } = request.params;
+    response.json(
+      await readings.overTime(await runs.summary(id), Number(source), overTimeQuerySchema.parse(request.query)),
+    );
+  });
+  api.get("/runs/:id/kept/:source.csv", async (request, response) => {
+    const run = await runs.summary(request.params.id);
+    const source = Number(request.params.source);
+    await sendKept(response, run, await readings.about(run), source, (isLevel, replication) =>
+      readings.series(run.id, source, isLevel, replication),
+    );
   });
   api.patch("/runs/:id", small, async (request, response) => {
     const run = await runs.describe(request.params.id, changedRunSchema.parse(request.body));

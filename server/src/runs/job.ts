@@ -27,6 +27,8 @@ export interface ReplicationJob {
   readonly observations?: string;
   /** Folder that rows are written to which steps write. */
   readonly rows?: string;
+  /** Folder that what is kept of chosen measures is written to. */
+  readonly kept?: string;
   /** Shared: 1 once the run is to stop. */
   readonly stop: Int32Array;
 }

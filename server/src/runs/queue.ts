@@ -164,6 +164,7 @@ export class RunQueue {
       replications,
       ...(task.observes ? { observations: join(this.observations, active.id) } : {}),
       rows: join(this.observations, active.id, "rows"),
+      kept: join(this.observations, active.id, "kept"),
       stop: active.stop,
     };
     if (task.long) await this.runLong(active, job, task);

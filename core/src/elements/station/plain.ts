@@ -99,6 +99,11 @@ function declareMeasures(
   const share = (level: Level) => level.integral / (capacity * meters.time);
   measured.add("utilization", () => share(busy));
   measured.add("utilization.average", () => share(busy));
+  const keeps = (part: string, read: () => number) =>
+    measured.keeps("state", { levels: [busy, blocked], read: () => read() / capacity }, { part });
+  keeps("busy", () => busy.value);
+  keeps("blocked", () => blocked.value);
+  keeps("idle", () => capacity - busy.value - blocked.value);
   measured.add("state", () => share(busy), { part: "busy" });
   measured.add("state", () => share(blocked), { part: "blocked" });
   measured.add("state", () => 1 - share(busy) - share(blocked), { part: "idle" });

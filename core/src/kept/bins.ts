@@ -1,4 +1,10 @@
-import type { Sample } from "./sample.ts";
+/** What bins are found by. */
+interface Spread {
+  readonly n: number;
+  readonly least: number;
+  readonly most: number;
+  quantile(p: number): number;
+}
 
 /** Bins of equal width: where the first begins, how wide each is, and how many there are. */
 export interface Bins {
@@ -10,7 +16,7 @@ export interface Bins {
 const MOST_BINS = 200;
 
 /** Bins of a round width about that of Freedman and Diaconis (1981): twice the distance of the quartiles over ∛n. */
-export function likelyBins(sample: Sample): Bins {
+export function likelyBins(sample: Spread): Bins {
   const { n, least, most } = sample;
   if (!(most > least)) return { start: least - 0.5, width: 1, count: 1 };
   const quartiles = sample.quantile(0.75) - sample.quantile(0.25);
@@ -30,7 +36,10 @@ export function roundWidth(width: number): number {
 }
 
 /** How many values lie in each bin, from its start to below its end, and how many lie outside of all. */
-export function binned({ values }: Sample, { start, width, count }: Bins): { counts: number[]; outside: number } {
+export function binned(
+  { values }: { readonly values: Float64Array },
+  { start, width, count }: Bins,
+): { counts: number[]; outside: number } {
   const counts = new Array<number>(count).fill(0);
   let outside = 0;
   for (const v of values) {
