@@ -108,7 +108,10 @@ export class AcrossReplications {
   }
 }
 
-/** Pairs that a drawing of so many columns shows: in each the first, the least, the greatest and the last (Jugel et al. 2014). */
+/**
+ * Pairs that a drawing of so many columns shows: in each the first, the least, the greatest and the last (Jugel et al.
+ * 2014).
+ */
 export function drawnPairs(
   { chunks }: Series,
   columns: number,

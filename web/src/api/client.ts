@@ -1,7 +1,12 @@
 import type { Study } from "@busy-harbor/core";
 import {
   type ChangedRun,
+  type DistributionQuery,
+  distributionSchema,
   experimentSchema,
+  keptInRunSchema,
+  type OverTimeQuery,
+  overTimeSchema,
   type NewRun,
   folderSchema,
   type ProblemDocument,
@@ -89,6 +94,11 @@ async function problemOf(response: Response): Promise<ApiProblem> {
   );
 }
 
+const queryText = (query: Readonly<Record<string, number | undefined>>): string =>
+  new URLSearchParams(
+    Object.entries(query).flatMap(([name, value]) => (value === undefined ? [] : [[name, String(value)]])),
+  ).toString();
+
 const nothing = z.unknown();
 
 /** A request whose body or answer is bytes. */
@@ -143,6 +153,12 @@ export const api = {
     callBytes("GET", `/folders/file?${new URLSearchParams({ folder, path }).toString()}`, undefined, signal),
   /** Names of the tables that steps of a run write rows into. */
   written: (run: string) => call("GET", `/runs/${run}/rows`, writtenTablesSchema),
+  /** What is kept one by one of a run. */
+  kept: (run: string) => call("GET", `/runs/${run}/kept`, keptInRunSchema),
+  distribution: (run: string, source: number, query: Partial<DistributionQuery>) =>
+    call("GET", `/runs/${run}/kept/${source}/distribution?${queryText(query)}`, distributionSchema),
+  overTime: (run: string, source: number, query: Partial<OverTimeQuery>) =>
+    call("GET", `/runs/${run}/kept/${source}/over-time?${queryText(query)}`, overTimeSchema),
   measures: (run: string) => call("GET", `/runs/${run}/measures`, measureInfoSchema.array()),
   /** Statistics of every measure, `STATISTICS_OF_A_MEASURE` numbers each. */
   statistics: async (run: string) => new Float64Array((await callBytes("GET", `/runs/${run}/statistics`)).buffer),

@@ -1,22 +1,13 @@
 import { formatNumber } from "@busy-harbor/core";
-import {
-  binned,
-  type Bins,
-  densityOf,
-  type Fit,
-  quantileOf,
-  roundWidth,
-  type Sample,
-  shareBelow,
-} from "@busy-harbor/core/fitting";
+import { binned, type Bins, densityOf, type Fit, quantileOf, type Sample, shareBelow } from "@busy-harbor/core/fitting";
 import { useMemo } from "react";
+import { below, beside, of, roundTicks, TICK } from "../charts/axes.ts";
 import { Area, CartesianGrid, ComposedChart, Line, ReferenceLine, Scatter, ScatterChart, XAxis, YAxis } from "recharts";
 
 export type ChartKind = "histogram" | "quantiles" | "shares" | "neighbours";
 
 const SIZE = { width: 560, height: 300 };
 const MARGIN = { top: 8, right: 14, bottom: 20, left: 6 };
-const TICK = { fontSize: 11, fill: "var(--color-soft)" };
 /** Points of a plot: more would only lie on one another. */
 const MOST_POINTS = 250;
 /** Points of the curve over a histogram. */
@@ -39,21 +30,6 @@ export function FitChart({
   if (kind === "histogram") return <Histogram sample={sample} bins={bins} fit={fit} unit={unit} />;
   return <Points kind={kind} sample={sample} fit={fit} unit={unit} />;
 }
-
-/** Some four to eight round numbers between two. */
-function roundTicks(low: number, high: number): number[] {
-  const width = roundWidth((high - low) / 7);
-  const first = Math.ceil(low / width - 1e-9);
-  return Array.from({ length: Math.floor(high / width + 1e-9) - first + 1 }, (_, i) =>
-    Number(((first + i) * width).toPrecision(12)),
-  );
-}
-
-const of = (what: string, unit: string) => (unit === "" ? what : `${what}, ${unit}`);
-const WORDS = { fontSize: 11, fill: "var(--color-soft)" };
-const below = (value: string) => ({ value, position: "insideBottom", offset: -12, ...WORDS }) as const;
-const beside = (value: string) =>
-  ({ value, position: "insideLeft", angle: -90, style: { textAnchor: "middle" }, ...WORDS }) as const;
 
 function Histogram({ sample, bins, fit, unit }: { sample: Sample; bins: Bins; fit: Fit | undefined; unit: string }) {
   const { start, width, count } = bins;

@@ -10,6 +10,8 @@ export interface GridColumn<R> {
   readonly width: number;
   readonly mono?: boolean;
   readonly align?: "right";
+  /** It is not shown until a person wants it. */
+  readonly hiddenAtFirst?: boolean;
   /** It stays at the left at first. */
   readonly frozen?: boolean;
   /** Values offered when a cell is written in, as they are shown; no others are taken. */

@@ -127,6 +127,14 @@ export function useGrid<R extends RowData>({
     [columns],
   );
   const frozen = useMemo(() => ({ start: columns.filter((c) => c.frozen).map((c) => c.id), end: [] }), [columns]);
+  const wanted = arrangement?.columnVisibility;
+  const visibility = useMemo(
+    () => ({
+      ...Object.fromEntries(columns.flatMap((c) => (c.hiddenAtFirst ? [[c.id, false]] : []))),
+      ...wanted,
+    }),
+    [columns, wanted],
+  );
   const grouping = useMemo(() => (grouped ? [groupBy] : []), [grouped, groupBy]);
   const keep =
     <K extends keyof Arrangement>(part: K) =>
@@ -150,7 +158,7 @@ export function useGrid<R extends RowData>({
       grouping,
       expanded,
       globalFilter: filter.trim().toLowerCase(),
-      columnVisibility: arrangement?.columnVisibility ?? NOTHING,
+      columnVisibility: visibility,
       columnSizing: arrangement?.columnSizing ?? NOTHING,
       columnOrder: arrangement?.columnOrder ?? NO_ORDER,
       columnPinning: arrangement?.columnPinning ?? frozen,

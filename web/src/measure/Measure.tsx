@@ -22,10 +22,11 @@ import { runsOfDesigns, SHOWN_ROWS, useRuns } from "../state/runs.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { useOfferOf } from "../commands/commandStore.ts";
 import { DecidingFirst } from "./DecidingFirst.tsx";
+import { useChosen } from "./chosen/chosenStore.ts";
 import { exportRun } from "./exportRun.ts";
 import { type Reading, readingsOf } from "./readings.ts";
 import { SidePane } from "../ui/SidePane.tsx";
-import { ResultsTable } from "./ResultsTable.tsx";
+import { ResultsTable } from "./results/ResultsTable.tsx";
 import { useSlowly } from "./useSlowly.ts";
 import { RunSettingsForm } from "./RunSettingsForm.tsx";
 
@@ -325,7 +326,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
   const n = readings.length > 0 ? run.finished : 0;
   const slow = useSlowly(useMemo(() => ({ key: run.id, readings }), [run.id, readings]));
   const settled = active ? slow.readings : readings;
-  const [picked, setPicked] = useState<string>();
+  const { picked, pick: setPicked } = useChosen();
   const pick = (key: string) => {
     setPicked(key);
     document.getElementById("measure-chart")?.scrollIntoView({ block: "center", behavior: "smooth" });
@@ -473,6 +474,7 @@ function RunReading({ run, study }: { run: RunSummary; study: Study }) {
       {n > 0 && (
         <ResultsTable
           run={run}
+          study={study}
           readings={readings}
           one={COUNTED_IN[run.settings.kind][0]}
           picked={picked}

@@ -1,20 +1,11 @@
 import { UNIT_KEYS, UNIT_WORDS } from "@busy-harbor/core";
 import { useState } from "react";
+import { STATE_FILLS, StatePatterns } from "../charts/statePatterns.tsx";
 import { StateMark } from "../watch/StateMark.tsx";
 import { STATE_ORDER } from "../watch/states.ts";
 import { groupBy } from "../groupBy.ts";
 import type { Reading } from "./readings.ts";
 
-/** Colour and pattern of each state, as on the floor. */
-const FILLS = [
-  "var(--color-sheet)",
-  "url(#state-settingUp)",
-  "var(--color-busy)",
-  "url(#state-needing)",
-  "url(#state-blocked)",
-  "url(#state-down)",
-  "url(#state-offShift)",
-];
 const WIDTH = 260;
 /** Elements drawn at first: of a thousand nobody reads all. */
 const MOST_AT_FIRST = 25;
@@ -46,21 +37,7 @@ export function StateShares({ readings }: { readings: readonly Reading[] }) {
     <section aria-label="Shares of time" className="pb-5">
       <h2 className="pb-1 font-semibold">What stations and resources did, in % of the time</h2>
       <svg width={0} height={0} className="absolute" aria-hidden>
-        <Pattern id="settingUp" size={4} colour="var(--color-setting)">
-          <path d="M0 2h4" />
-        </Pattern>
-        <Pattern id="needing" size={5} colour="var(--color-needing)">
-          <circle cx={2.5} cy={2.5} r={0.8} />
-        </Pattern>
-        <Pattern id="blocked" size={5} colour="var(--color-blocked)">
-          <path d="M0 5L5 0" />
-        </Pattern>
-        <Pattern id="down" size={5} colour="var(--color-down)">
-          <path d="M0 5L5 0M0 0L5 5" />
-        </Pattern>
-        <Pattern id="offShift" size={4} colour="var(--color-off)">
-          <path d="M2 0v4" />
-        </Pattern>
+        <StatePatterns />
       </svg>
       <table className="border-separate border-spacing-x-3 border-spacing-y-0.5">
         <thead className="text-xs text-soft">
@@ -107,7 +84,7 @@ export function StateShares({ readings }: { readings: readonly Reading[] }) {
                           y={0.5}
                           width={Math.max(0, share * WIDTH)}
                           height={14}
-                          fill={FILLS[state]}
+                          fill={STATE_FILLS[state]}
                           stroke="var(--color-ink)"
                           strokeWidth={share > 0 ? 0.5 : 0}
                         />
@@ -150,24 +127,3 @@ export function StateShares({ readings }: { readings: readonly Reading[] }) {
 }
 
 const percent = (share: number): string => (share * 100).toFixed(1);
-
-function Pattern({
-  id,
-  size,
-  colour,
-  children,
-}: {
-  id: string;
-  size: number;
-  colour: string;
-  children: React.ReactNode;
-}) {
-  return (
-    <pattern id={`state-${id}`} width={size} height={size} patternUnits="userSpaceOnUse">
-      <rect width={size} height={size} fill={colour} opacity={0.22} />
-      <g stroke={colour} fill={colour} strokeWidth={1.1}>
-        {children}
-      </g>
-    </pattern>
-  );
-}

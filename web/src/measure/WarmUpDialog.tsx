@@ -3,6 +3,7 @@ import { mser, welchAverage } from "@busy-harbor/core/inference";
 import { Dialog } from "radix-ui";
 import { useMemo, useState } from "react";
 import { CartesianGrid, Line, LineChart, ReferenceLine, XAxis, YAxis } from "recharts";
+import { TICK, timeUnit } from "../charts/axes.ts";
 import { useCompiled } from "../state/compiled.ts";
 import { useStudy } from "../state/study.ts";
 import { announce } from "../ui/announce.ts";
@@ -16,13 +17,6 @@ const HEIGHT = 260;
 /** Neighbours on either side over which the curve is smoothed at first, and at most. */
 const WINDOW = 10;
 const WIDEST = 50;
-
-/** Units for the time of a replication, by its length in seconds. */
-const UNITS = [
-  { symbol: "d", factor: 86_400, from: 3 * 86_400 },
-  { symbol: "h", factor: 3600, from: 3 * 3600 },
-  { symbol: "min", factor: 60, from: 0 },
-];
 
 /** How a design settles after its start: Welch's average over replications, and where MSER-5 cuts. */
 export default function WarmUpDialog({
@@ -109,7 +103,7 @@ function Curves({
   );
   const cut = useMemo(() => mser(means), [means]);
   if (!info) return <p className="text-soft">The design has no level whose settling could be followed.</p>;
-  const unit = UNITS.find(({ from }) => length >= from)!;
+  const unit = timeUnit(length);
   const timeOf = (piece: number) => (piece * length) / PIECES / unit.factor;
   const points = means.map((mean, i) => ({ time: timeOf(i + 0.5), mean, smooth: smooth[i] }));
   const suggestion = cut && (cut.truncateAt * length) / PIECES;
@@ -218,5 +212,3 @@ function Curves({
     </>
   );
 }
-
-const TICK = { fontSize: 11, fill: "var(--color-soft)" };

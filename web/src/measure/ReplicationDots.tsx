@@ -1,4 +1,4 @@
-import { definitionOf, formatNumber, type Interval } from "@busy-harbor/core";
+import { formatNumber, type Interval } from "@busy-harbor/core";
 import { memo, useMemo } from "react";
 import {
   CartesianGrid,
@@ -11,49 +11,24 @@ import {
   YAxis,
 } from "recharts";
 import { useSlowly } from "./useSlowly.ts";
-import { meanText, type Reading } from "./readings.ts";
+import type { Reading } from "./readings.ts";
 
 /** Most points drawn, as each is a shape of its own; of more values every so-manieth is taken. */
 const MOST_POINTS = 160;
 
-/** The chosen measure by replication, with its mean and interval, and the figures beside it. */
-export function ReplicationChart({
-  reading: { measure, interval, unit },
+/** The chosen measure by replication, with its mean and interval. */
+export function ReplicationDots({
+  reading: { measure, interval },
   values,
-  one,
 }: {
   reading: Reading;
-  /** By replication, in the unit shown. */ values: readonly number[];
-  one: string;
+  /** By replication, in the unit shown. */
+  values: readonly number[];
 }) {
-  const { mean, halfWidth } = meanText(interval);
   // The drawing is much to draw: while figures grow it follows once a second, and at once when another measure is
   // chosen.
   const drawn = useSlowly(useMemo(() => ({ key: measure.key, values, interval }), [measure.key, values, interval]));
-  return (
-    <figure
-      className="panel flex gap-6 px-5 pt-4 pb-3"
-      aria-label={`${measure.owner}: ${measure.label} by replication`}
-    >
-      <figcaption className="w-60 shrink-0">
-        <p className="text-soft">{measure.owner}</p>
-        <p className="font-semibold">{measure.label}</p>
-        <p className="pt-2 text-lg tabular-nums" data-testid="chosen-mean">
-          {mean} {halfWidth && <span className="text-soft">± {halfWidth}</span>} {unit}
-        </p>
-        <p className="text-soft">
-          standard deviation {formatNumber(interval.sd, 3)} {unit}
-        </p>
-        <p className="pt-2 text-xs text-soft">
-          {definitionOf(measure)} One dot a {one}
-          {unit && `, in ${unit}`}; the band is the interval of the mean.
-        </p>
-      </figcaption>
-      <div className="h-44 min-w-0 grow">
-        <Dots values={drawn.values} interval={drawn.interval} />
-      </div>
-    </figure>
-  );
+  return <Dots values={drawn.values} interval={drawn.interval} />;
 }
 
 const Dots = memo(function Dots({ values, interval }: { values: readonly number[]; interval: Interval }) {

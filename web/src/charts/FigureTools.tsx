@@ -1,0 +1,49 @@
+import { ClipboardCopy, Download } from "lucide-react";
+import type { RefObject } from "react";
+import { writeBlock } from "../grid/cells.ts";
+import { announce } from "../ui/announce.ts";
+import { savePng, saveSvg } from "../ui/saveFigure.ts";
+
+type Cells = readonly (readonly (string | number)[])[];
+
+/** Writes rows to the clipboard as a spreadsheet takes them. */
+export function copyRows(rows: Cells, what: string): void {
+  navigator.clipboard.writeText(writeBlock(rows.map((row) => row.map(String)))).then(
+    () => announce(`${what} ${rows.length === 2 ? "is" : "are"} on the clipboard.`),
+    () => announce("The browser does not let this page write to the clipboard.", true),
+  );
+}
+
+/** Takes a chart out: its numbers to the clipboard, its drawing as a file. */
+export function FigureTools({
+  name,
+  drawn,
+  numbers,
+}: {
+  name: string;
+  /** What holds the drawing. */
+  drawn: RefObject<HTMLElement | null>;
+  numbers: () => Cells;
+}) {
+  const svg = () => drawn.current?.querySelector<SVGSVGElement>("svg.recharts-surface");
+  const save = (as: (name: string, svg: SVGSVGElement) => void | Promise<void>) => {
+    const found = svg();
+    if (!found) return announce("There is no drawing to save yet.", true);
+    void Promise.resolve(as(name, found)).catch((error: unknown) =>
+      announce(error instanceof Error ? error.message : String(error), true),
+    );
+  };
+  return (
+    <span className="flex gap-1">
+      <button className="button px-2!" onClick={() => copyRows(numbers(), "The numbers of the chart")}>
+        <ClipboardCopy size={14} /> Numbers
+      </button>
+      <button className="button px-2!" onClick={() => save(saveSvg)}>
+        <Download size={14} /> SVG
+      </button>
+      <button className="button px-2!" onClick={() => save(savePng)}>
+        <Download size={14} /> PNG
+      </button>
+    </span>
+  );
+}
