@@ -53,6 +53,7 @@ export * from "./study/streams.ts";
 export * from "./study/fingerprint.ts";
 export * from "./compile/compile.ts";
 export * from "./compile/run.ts";
+export * from "./compile/changes.ts";
 export * from "./compile/differences.ts";
 export { settingsFromCells } from "./compile/families/cellValue.ts";
 export { memberStream } from "./compile/families/memberStream.ts";

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { type Design, differences, readStudy, type Study, takeOver } from "../src/index.ts";
+import { changesSince, type Design, differences, readStudy, type Study, takeOver } from "../src/index.ts";
 
 function twoDesigns(): Study {
   const read = readStudy({
@@ -88,4 +88,72 @@ test("taking over the removal of an element takes its links with it", () => {
   expect(removal.sentence).toBe("Lane is removed.");
   takeOver(removal, then, now);
   expect(now.links.map((l) => l.id)).toEqual(["c"]);
+});
+
+test("what has changed since a run: settings, the design, and all that it takes from the study", () => {
+  const read = readStudy({
+    format: "busy-harbor-study",
+    version: 1,
+    name: "Quay",
+    run: { length: "8 h", seed: 3, replications: 20 },
+    variables: [
+      { id: "v", name: "Pilots", value: "2" },
+      { id: "w", name: "Tugs", value: "4" },
+    ],
+    tables: [
+      {
+        id: "k",
+        name: "Kinds",
+        columns: [
+          { id: "c", name: "kind" },
+          { id: "d", name: "time" },
+        ],
+        rows: [["1", "2"]],
+      },
+      { id: "l", name: "Lanes", columns: [{ id: "c", name: "lane" }], rows: [["1"]] },
+    ],
+    designs: [
+      {
+        id: "now",
+        name: "Now",
+        entityTypes: [{ id: "t", name: "Lorry" }],
+        elements: [
+          { id: "in", kind: "arrivals", name: "Gate", at: [0, 0], entityType: "t" },
+          { id: "s", kind: "station", name: "Weighbridge", at: [10, 0], time: "4 min" },
+        ],
+        links: [{ id: "a", from: "in", to: "s" }],
+        measures: [{ id: "m", name: "Waiting", kind: "average", value: "s.queue.length" }],
+      },
+    ],
+  });
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  const then = read.study;
+  expect(changesSince(then, then, "now")).toEqual([]);
+  // The number of replications and what is told alone make no other numbers.
+  expect(
+    changesSince(then, { ...then, name: "Other", run: { ...then.run, replications: 40, level: 0.9 } }, "now"),
+  ).toEqual([]);
+  const now = structuredClone(then) as Study & { designs: Design[] };
+  now.run.seed = 4;
+  now.run.warmUp = "1 h";
+  station(now.designs[0]).time = "3 min";
+  now.designs[0].measures[0].name = "In line";
+  now.variables![0].value = "3";
+  now.variables!.pop();
+  now.tables[0].rows[0][1] = "5";
+  now.tables[0].rows.push(["2", "9"]);
+  now.tables.pop();
+  now.calendars.push({ ...now.calendars[0], id: "c", name: "Nights" });
+  expect(changesSince(then, now, "now")).toEqual([
+    "Warm-up: 0 h becomes 1 h.",
+    "Seed: 3 becomes 4.",
+    "Weighbridge: time 4 min becomes 3 min.",
+    "Pilots: 2 becomes 3.",
+    "The variable Tugs is taken away.",
+    "The calendar Nights is added.",
+    "The table Kinds: 1 cell is another, 1 row more.",
+    "The table Lanes is taken away.",
+    "The measure In line is another.",
+  ]);
+  expect(changesSince(then, { ...now, designs: [] }, "now")).toEqual(["The design is not there any more."]);
 });

@@ -190,6 +190,29 @@ describe("what is kept of chosen measures", () => {
   });
 });
 
+test("a run is repeated from all that made it, and compared to the last bit; what made it is told", async () => {
+  const study = (await post("/studies", { study: JSON.parse(STUDY) as unknown })) as { id: string };
+  const first = (await post(`/studies/${study.id}/runs`, { designId: "d" })) as { id: string; number: number };
+  await finished(first.id);
+  const again = runSummarySchema.parse(await post(`/runs/${first.id}/repeat`, {}));
+  expect([again.repeats, again.number, again.state]).toEqual([first.id, first.number + 1, "queued"]);
+  expect((await finished(again.id)).state).toBe("done");
+  const same = async (other: string) => (await fetch(`${server.url}/api/runs/${again.id}/same-as/${other}`)).json();
+  expect(await same(first.id)).toEqual({ compared: 3, differing: 0 });
+
+  const otherSeed = JSON.parse(STUDY) as { run: { seed: number } };
+  otherSeed.run.seed = 6;
+  const other = (await post("/studies", { study: otherSeed })) as { id: string };
+  const different = (await post(`/studies/${other.id}/runs`, { designId: "d" })) as { id: string };
+  await finished(different.id);
+  expect(await same(different.id)).toEqual({ compared: 3, differing: 3 });
+  expect((await fetch(`${server.url}/api/runs/${again.id}/same-as/nobody`)).status).toBe(404);
+  expect((await fetch(`${server.url}/api/runs/nobody/repeat`, { method: "POST" })).status).toBe(404);
+
+  const made = readStudyText(await (await fetch(`${server.url}/api/runs/${different.id}/study`)).text());
+  expect(made.ok && [made.study.run.seed, made.study.designs.map(({ id }) => id)]).toEqual([6, ["d"]]);
+});
+
 test("where they cannot be written the replication has failed, and says so", () => {
   const folder = mkdtempSync(join(tmpdir(), "harbor-observations-"));
   const taken = join(folder, "taken");

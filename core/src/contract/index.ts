@@ -102,10 +102,19 @@ export const runSummarySchema = z.object({
   /** What a person calls it, and has written beside it. */
   name: z.string().default(""),
   note: z.string().default(""),
+  /** Id of the run that it repeats; empty where it repeats none. */
+  repeats: z.string().default(""),
   /** It was taken away, and can be brought back. */
   deleted: z.boolean().default(false),
   /** When it began to be read, in milliseconds: of two that come in any order, the later holds. */
   asOf: z.number().default(0),
+});
+
+/** How the numbers of two runs compare, replication by replication of those that both have. */
+export const sameBitsSchema = z.object({
+  compared: z.int(),
+  /** Replications of which some number differs, in however little. */
+  differing: z.int(),
 });
 
 /** What a person says of a run. */
@@ -301,6 +310,7 @@ export type ProblemDocument = z.infer<typeof problemDocumentSchema>;
 export type StudySummary = z.infer<typeof studySummarySchema>;
 export type StoredStudy = z.infer<typeof storedStudySchema>;
 export type RunSummary = z.infer<typeof runSummarySchema>;
+export type SameBits = z.infer<typeof sameBitsSchema>;
 export type RunResults = z.infer<typeof runResultsSchema>;
 export type RunColumns = z.infer<typeof runColumnsSchema>;
 export type MeasureInfo = z.infer<typeof measureInfoSchema>;

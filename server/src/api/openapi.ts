@@ -22,6 +22,7 @@ import {
   runColumnsSchema,
   runResultsSchema,
   runSummarySchema,
+  sameBitsSchema,
   savedSchema,
   saveStudySchema,
   storedStudySchema,
@@ -29,6 +30,7 @@ import {
   wholeFiguresSchema,
   writtenTablesSchema,
 } from "@busy-harbor/core/contract";
+import { studySchema } from "@busy-harbor/core";
 import { z } from "zod";
 
 const body = (schema: z.ZodType, io: "input" | "output" = "output") => ({
@@ -223,6 +225,27 @@ const description = () => ({
         summary: "Go on with a run that was stopped, or make it longer; what it has stays",
         ...takes(continuedRunSchema),
         ...answers(202, "The run, queued", runSummarySchema),
+      },
+    },
+    "/api/runs/{id}/repeat": {
+      parameters,
+      post: {
+        summary: "Run anew what made a run: the same design, data, settings and seed",
+        ...answers(201, "The new run", runSummarySchema),
+      },
+    },
+    "/api/runs/{id}/same-as/{other}": {
+      parameters: [...parameters, { name: "other", in: "path", required: true, schema: { type: "string" } }],
+      get: {
+        summary: "How the numbers of two runs compare, to the last bit",
+        ...answers(200, "Replications compared, and those that differ", sameBitsSchema),
+      },
+    },
+    "/api/runs/{id}/study": {
+      parameters,
+      get: {
+        summary: "The study file that a run was made with, its one design in it",
+        ...answers(200, "The study", studySchema),
       },
     },
     "/api/responses": {

@@ -338,6 +338,19 @@ export function apiRoutes({
     queue.tell(run.id);
     response.json(run);
   });
+  api.post("/runs/:id/repeat", async (request, response) => {
+    const run = await runs.repeat(request.params.id);
+    queue.add(run.id);
+    response.status(201).json(run);
+  });
+  api.get("/runs/:id/same-as/:other", async (request, response) => {
+    const { id, other } = request.params;
+    await runs.summary(other);
+    response.json(await runs.sameBits((await runs.summary(id)).id, other));
+  });
+  api.get("/runs/:id/study", async (request, response) => {
+    response.type("application/json").send(await runs.studyText(request.params.id));
+  });
   api.post("/responses", small, async (request, response) => {
     const { runs: ids, measures } = responsesQuerySchema.parse(request.body);
     const found = [];

@@ -124,6 +124,12 @@ export const migrations: ReadonlyArray<{
         await query.addColumn("experiments", column, optional(TEXT));
     },
   },
+  {
+    name: "007-repeated-runs",
+    async up(query) {
+      await query.addColumn("points", "repeats", { ...required(TEXT), defaultValue: "" });
+    },
+  },
 ];
 
 /**

@@ -82,6 +82,8 @@ export interface PointRow extends Model<InferAttributes<PointRow>, InferCreation
   /** Ids of the study's experiment and its scenario; empty for a run of a design as it is. */
   plan: CreationOptional<string>;
   scenario: CreationOptional<string>;
+  /** Id of the run that it repeats; empty where it repeats none. */
+  repeats: CreationOptional<string>;
   deletedAt: CreationOptional<Date | null>;
 }
 
@@ -185,6 +187,7 @@ export function defineModels(sequelize: Sequelize): Models {
         note: { ...text(), defaultValue: "" },
         plan: { ...text(), defaultValue: "" },
         scenario: { ...text(), defaultValue: "" },
+        repeats: { ...text(), defaultValue: "" },
         deletedAt: DATE,
       },
       { timestamps: false },

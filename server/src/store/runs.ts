@@ -21,6 +21,7 @@ import {
   searchStateSchema,
   runFailureSchema,
   RunStatistics,
+  type SameBits,
   runSummarySchema,
 } from "@busy-harbor/core/contract";
 import { HttpProblem, notFound } from "../api/problems.ts";
@@ -127,6 +128,44 @@ export class RunStore {
       }
     });
     return Promise.all(ids.map((id) => this.summary(id)));
+  }
+
+  /** Makes a run anew of all that made another: the same document, settings and seed. */
+  async repeat(id: string): Promise<RunSummary> {
+    const { experiments, points } = this.db.models;
+    const old = await this.row(id);
+    const experiment = await experiments.findByPk(old.experimentId);
+    if (!experiment) throw notFound("run");
+    const { studyId } = experiment;
+    const again = randomUUID();
+    await this.db.write(async (transaction) => {
+      const last = await experiments.max<number, ExperimentRow>("number", { where: { studyId }, transaction });
+      await experiments.create({ id: again, studyId, number: last + 1 }, { transaction });
+      const { designId, designName, factors, fingerprint, settings, documentId, measures } = old;
+      const same = { designId, designName, factors, fingerprint, settings, documentId, measures };
+      const state = { state: "queued", failure: null, endedAt: null };
+      await points.create(
+        { ...same, ...state, id: again, experimentId: again, position: 0, repeats: id },
+        { transaction },
+      );
+    });
+    return this.summary(again);
+  }
+
+  /** How the numbers of two runs compare, to the last bit. */
+  async sameBits(a: string, b: string): Promise<SameBits> {
+    const [found] = await this.db.sequelize.query<SameBits>(
+      `SELECT COUNT(*) AS compared, COALESCE(SUM(one.packed <> other.packed OR one.errors IS NOT other.errors), 0) AS differing
+       FROM replications one JOIN replications other ON other.number = one.number
+       WHERE one.pointId = :a AND other.pointId = :b`,
+      { replacements: { a, b }, type: QueryTypes.SELECT },
+    );
+    return found;
+  }
+
+  /** The study file that a run was made with, its one design in it. */
+  async studyText(id: string): Promise<string> {
+    return this.text((await this.row(id, undefined, ["measures", "settings", "factors"])).documentId);
   }
 
   async experiment(id: string): Promise<Experiment> {
@@ -582,6 +621,7 @@ export class RunStore {
       note: point.note,
       plan: point.plan,
       scenario: point.scenario,
+      repeats: point.repeats,
       deleted: point.deletedAt !== null,
       asOf,
     });

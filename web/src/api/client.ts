@@ -19,6 +19,7 @@ import {
   type RunSummary,
   type Selection,
   runSummarySchema,
+  sameBitsSchema,
   savedSchema,
   storedStudySchema,
   studySummarySchema,
@@ -141,6 +142,10 @@ export const api = {
     call("POST", `/runs/${run}/continue`, runSummarySchema, { replications }),
   removeRun: (run: string) => call("DELETE", `/runs/${run}`, nothing),
   restoreRun: (run: string) => call("POST", `/runs/${run}/restore`, runSummarySchema),
+  repeatRun: (run: string) => call("POST", `/runs/${run}/repeat`, runSummarySchema),
+  sameAs: (run: string, other: string) => call("GET", `/runs/${run}/same-as/${other}`, sameBitsSchema),
+  /** The study file that a run was made with. */
+  studyOf: (run: string) => call("GET", `/runs/${run}/study`, z.unknown()),
   responses: (runs: readonly string[], measures: readonly string[]) =>
     call("POST", "/responses", responsesSchema, { runs, measures }),
   cancelRun: (run: string) => call("POST", `/runs/${run}/cancel`, runSummarySchema),

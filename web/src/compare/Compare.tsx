@@ -23,7 +23,7 @@ import { useCompiled } from "../state/compiled.ts";
 import type { Column, RunFigures } from "../state/figures.ts";
 import { runsOfDesigns, useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
-import { outOfDate } from "../measure/Measure.tsx";
+import { outOfDate } from "../measure/outOfDate.ts";
 import { announce } from "../ui/announce.ts";
 import { ExperimentList, useChosenExperiment } from "../experiments/ExperimentList.tsx";
 import { ExperimentView } from "../experiments/ExperimentView.tsx";

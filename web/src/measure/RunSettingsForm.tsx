@@ -5,6 +5,7 @@ import { ChoiceRow, TextRow } from "../build/fields.tsx";
 import { PlaceContext } from "../experiments/placeAtHand.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { numberWithin, useKept } from "../ui/useKept.ts";
+import { Estimate } from "./Estimate.tsx";
 import { KeptList } from "./KeptList.tsx";
 import { PeriodForm } from "./PeriodForm.tsx";
 import { PrecisionForm } from "./PrecisionForm.tsx";
@@ -90,6 +91,7 @@ export function RunSettingsForm({ study, problems }: { study: Study; problems: r
         Write each departure to a file
       </Checkbox>
       <KeptList study={study} />
+      {canRun && design && <Estimate study={study} designId={design.id} />}
       <details className="pt-1">
         <summary className="py-1 text-soft">Limits</summary>
         <NumberRow

@@ -39,6 +39,8 @@ interface RunsState {
   startSearch(plan: string): Promise<boolean>;
   /** Goes on with runs that were stopped, or that more replications are wanted of. */
   goOn(runs: ReadonlyArray<{ readonly id: string; readonly replications: number }>): Promise<void>;
+  /** Runs anew what made a run; undefined where that is refused. */
+  repeat(run: RunSummary): Promise<RunSummary | undefined>;
   /** Takes runs away; told with a way to bring them back. */
   remove(runs: readonly RunSummary[]): Promise<void>;
   /** Fetches what is measured in a run, and its statistics as they are now. */
@@ -147,6 +149,17 @@ export const useRuns = create<RunsState>((set, get) => {
         for (const { id, replications } of runs) put(await api.continueRun(id, replications));
       } catch (error) {
         announce(error instanceof Error ? error.message : String(error), true);
+      }
+    },
+
+    async repeat({ id }) {
+      try {
+        const again = await api.repeatRun(id);
+        put(again);
+        return again;
+      } catch (error) {
+        announce(error instanceof Error ? error.message : String(error), true);
+        return undefined;
       }
     },
 
