@@ -1,4 +1,6 @@
+import { compile, open } from "../src/index.ts";
 import { chain, measures } from "./build.ts";
+import { study } from "./study.ts";
 
 const out = { id: "out", kind: "departures" };
 
@@ -258,4 +260,40 @@ test("events at one instant: work ends before arrivals, so an entity that arrive
   );
   expect(of("s/lost")).toBe(0);
   expect(of("t1/departed")).toBe(5);
+});
+
+test("parts of the time in system are told by exit too, and together make up those of the type", () => {
+  const of = study({
+    types: [
+      { id: "t1", name: "Crate" },
+      { id: "t2", name: "Letter" },
+    ],
+    elements: [
+      { id: "a", kind: "arrivals", between: "4 min", first: "0 min" },
+      { id: "b", kind: "arrivals", between: "6 min", first: "0 min", entityType: "t2" },
+      { id: "s", kind: "station", time: "3 min", wayOut: "in turn" },
+      { id: "w", kind: "dwell", time: "2 min" },
+      { id: "x", kind: "departures", name: "Street" },
+      { id: "y", kind: "departures", name: "Quay" },
+    ],
+    links: [...chain("a", "s", "x"), { from: "s", to: "w" }, ...chain("w", "y"), ...chain("b", "y")].map((l, i) => ({
+      ...l,
+      id: `k${i}`,
+    })),
+    run: { length: "20 min" },
+  });
+  const { program } = compile(of, "d1");
+  const session = open(program!, { seed: 1, replication: 1 });
+  session.advanceTo(session.length);
+  const values = new Map(session.measures.map((m, i) => [m.key, session.values()[i]]));
+  const minutes = (key: string) => values.get(key)! / 60;
+  // Crates at 0, 8 and 16 go to the street, those at 4 and 12 stay a while and go to the quay; none ever waits.
+  expect(minutes("t1/worked.mean.x")).toBe(3);
+  expect(minutes("t1/dwelling.mean.x")).toBe(0);
+  expect(minutes("t1/dwelling.mean.y")).toBe(2);
+  expect(minutes("t1/dwelling.mean")).toBe((3 * 0 + 2 * 2) / 5);
+  // Letters never go to the street.
+  expect(values.get("t2/worked.mean.x")).toBeNaN();
+  expect(values.get("t2/worked.mean.y")).toBe(0);
+  expect(session.measures.find(({ key }) => key === "t1/dwelling.mean.y")!.label).toBe("Quay: time dwelling, mean");
 });

@@ -39,7 +39,9 @@ export const departures = elementKind({
     const only = typeMeters.length === 1;
     const counts = model.stop.count !== undefined;
     const departed = lowering.meters.counter();
-    const times = typeMeters.map((meter) => meter.exit());
+    const exits = typeMeters.map((meter) => meter.exitBy(node.element));
+    const times = exits.map((exit) => exit.times);
+    const { by } = exits[0] ?? { by: -1 };
     measured.add("departed", () => departed.n);
     measured.tally("timeInSystem", times);
     if (times.length > 1) {
@@ -69,7 +71,7 @@ export const departures = elementKind({
           }
           if (departing) departing(token, index);
           const type = only ? 0 : pool.typeOf(token);
-          typeMeters[type].depart(token, contents);
+          typeMeters[type].depart(token, contents, by);
           times[type].add(clock[0] - pool.bornAt(token));
           departed.total += 1;
           if (tracked) lowering.presence.gone(index);

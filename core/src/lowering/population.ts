@@ -131,6 +131,9 @@ export class Population {
   /** To be done when all elements are lowered, as it is known then whether any work can stand still. */
   finish(): void {
     const standing = this.resources.keptStanding;
-    if (standing) for (const meter of this.typeMeters) meter.countStanding(standing);
+    for (const meter of this.typeMeters) {
+      if (standing) meter.countStanding(standing);
+      meter.finish(this.typeMeters.length);
+    }
   }
 }

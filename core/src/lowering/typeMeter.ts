@@ -1,5 +1,5 @@
 import type { EntityType } from "../document/entityType.ts";
-import { count, level, meanTime, type MeasureSpecs, ratio, tally } from "../measures/spec.ts";
+import { count, level, meanTime, type MeasureSpec, type MeasureSpecs, ratio, tally } from "../measures/spec.ts";
 import type { Tally } from "../statistics/tally.ts";
 import type { Contents } from "./contents.ts";
 import type { Standing } from "./standing.ts";
@@ -8,6 +8,10 @@ import type { Model } from "../model/model.ts";
 import type { Meters } from "./meters.ts";
 import type { Measured } from "./measured.ts";
 import { FIRST_PART, PART, PARTS, STRIDE_BITS, type TokenPool } from "../kernel/pool.ts";
+
+/** A part of the time in system: of all, and by the departure they leave by, where there are several. */
+const part = (label: string, of: string, more: Partial<MeasureSpec> = {}): MeasureSpec =>
+  meanTime(label, `Part of the time in system ${of}`, { each: "exit", ...more });
 
 /** What is measured of each entity type. */
 export const TYPE_MEASURES = {
@@ -28,32 +32,23 @@ export const TYPE_MEASURES = {
   timeInSystem: tally("Time in system", "From arrival to departure, over entities that departed after the warm-up.", {
     better: "less",
   }),
-  waiting: meanTime("Time waiting in lines", "Part of the time in system spent in lines, over departed entities.", {
-    better: "less",
-  }),
-  worked: meanTime(
+  waiting: part("Time waiting in lines", "spent in lines, over departed entities.", { better: "less" }),
+  worked: part(
     "Time worked on",
-    "Part of the time in system spent being worked on, but for time in which the work stood still, over departed entities.",
+    "spent being worked on, but for time in which the work stood still, over departed entities.",
   ),
-  moving: meanTime("Time moving", "Part of the time in system spent on links, over departed entities.", {
-    better: "less",
-  }),
-  dwelling: meanTime("Time dwelling", "Part of the time in system spent in dwells, over departed entities."),
-  blocked: meanTime(
-    "Time blocked",
-    "Part of the time in system spent with work done but no room ahead, over departed entities.",
-    { better: "less" },
-  ),
-  held: meanTime(
-    "Time held inside another",
-    "Part of the time in system spent inside another entity, over departed entities.",
-  ),
-  stood: meanTime(
+  moving: part("Time moving", "spent on links, over departed entities.", { better: "less" }),
+  dwelling: part("Time dwelling", "spent in dwells, over departed entities."),
+  blocked: part("Time blocked", "spent with work done but no room ahead, over departed entities.", { better: "less" }),
+  held: part("Time held inside another", "spent inside another entity, over departed entities."),
+  stood: part(
     "Time standing still while worked on",
-    "Part of the time in system in which work on the entity stood still, off shift or down, over departed entities.",
+    "in which work on the entity stood still, off shift or down, over departed entities.",
     { better: "less" },
   ),
 } as const satisfies MeasureSpecs;
+
+type TimePart = keyof typeof PART | "held" | "stood";
 
 /** Sums of the parts of time in the system over departed entities. */
 class PartSums {
@@ -69,6 +64,16 @@ class PartSums {
   }
 }
 
+/** A departure, with the parts of time of those of a type who leave by it. */
+interface Exit {
+  readonly of: { readonly id: string; readonly name: string };
+  readonly times: Tally;
+  readonly parts: PartSums;
+}
+
+/** Exits of all types together of which parts of time are told: of more nobody reads them. */
+const MOST_EXITS = 200;
+
 /** What is measured of each entity type, with no set-up. */
 export class EntityTypeMeter {
   /** Told of each that is born, with all that it has at birth, and of each that leaves; where somebody listens. */
@@ -81,8 +86,11 @@ export class EntityTypeMeter {
   /** Times in the system by exit; merged for the type as a whole. */
   private readonly times: Tally[] = [];
   private readonly parts: PartSums;
+  /** The same by exit, where there are several. */
+  private readonly byExit: Exit[] = [];
 
   private readonly pool: TokenPool;
+  private readonly carries: boolean;
 
   private standing: Standing | undefined;
   private readonly measured: Measured<typeof TYPE_MEASURES>;
@@ -94,6 +102,7 @@ export class EntityTypeMeter {
     { pool }: Kernel,
   ) {
     this.pool = pool;
+    this.carries = model.carries;
     this.inSystem = meters.level();
     this.created = meters.counter();
     this.lost = meters.counter();
@@ -147,13 +156,39 @@ export class EntityTypeMeter {
     return tally;
   }
 
-  /** An entity leaves by a departure. */
-  depart(token: number, contents?: Contents): void {
+  /** A departure by which entities leave: the tally of their times, and the number by which to tell that they do. */
+  exitBy(of: Exit["of"]): { readonly times: Tally; readonly by: number } {
+    const times = this.exit();
+    this.byExit.push({ of, times, parts: this.meters.add(new PartSums()) });
+    return { times, by: this.byExit.length - 1 };
+  }
+
+  /** Declares the parts of time by exit, all exits being known. */
+  finish(types: number): void {
+    if (this.byExit.length * types > MOST_EXITS) this.byExit.length = 0;
+    if (this.byExit.length < 2) return;
+    for (const { of: each, times, parts } of this.byExit) {
+      const add = (part: TimePart, sum: () => number) =>
+        this.measured.add(part, () => sum() / times.count, { each, part: "mean" });
+      for (const part of Object.keys(PART) as (keyof typeof PART)[])
+        add(part, () => parts.sums[PART[part] - FIRST_PART]);
+      if (this.carries) add("held", () => parts.held);
+      if (this.standing) add("stood", () => parts.stood);
+    }
+  }
+
+  /** An entity leaves by a departure, which has a number where it is an element of its own. */
+  depart(token: number, contents?: Contents, by = -1): void {
     if (this.onLeave) this.onLeave(token);
-    if (contents) this.parts.held += contents.heldTime(token);
-    if (this.standing) this.parts.stood += this.standing.of(token);
     this.inSystem.add(-1);
-    const { sums } = this.parts;
+    this.addParts(this.parts, token, contents);
+    if (by >= 0 && this.byExit.length > 1) this.addParts(this.byExit[by].parts, token, contents);
+  }
+
+  private addParts(parts: PartSums, token: number, contents: Contents | undefined): void {
+    if (contents) parts.held += contents.heldTime(token);
+    if (this.standing) parts.stood += this.standing.of(token);
+    const { sums } = parts;
     const { floats } = this.pool;
     const base = (token << STRIDE_BITS) + FIRST_PART;
     sums[0] += floats[base];

@@ -18,6 +18,7 @@ import { Repeats } from "./Repeats.tsx";
 import { RunNotes } from "./RunNotes.tsx";
 import { Since } from "./Since.tsx";
 import { StateShares } from "./StateShares.tsx";
+import { TimeOfTypes } from "./TimeOfTypes.tsx";
 import { useRemaining } from "./useRemaining.ts";
 import { useSlowly } from "./useSlowly.ts";
 
@@ -238,6 +239,7 @@ export function RunReading({
       {run.settings.kind === "long" && n > 2 && <BatchCheck readings={readings} />}
       {n > 0 && <DecidingFirst study={study} readings={settled} onPick={pick} />}
       {n > 0 && <StateShares readings={readings} />}
+      {n > 0 && <TimeOfTypes readings={settled} />}
       {n > 0 && (
         <ResultsTable
           run={run}

@@ -201,7 +201,7 @@ export function ResultsTable({
         )}
         <span className="text-soft">
           {model.found.length} measures
-          {zeros > 0 && rows === told && `; ${zeros} that are always 0 are left out`}
+          {zeros > 0 && rows === told && `; ${zeros} that are always 0, or have no value, are left out`}
         </span>
         {zeros > 0 && filter.trim() === "" && (
           <button
@@ -209,7 +209,7 @@ export function ResultsTable({
             onClick={() => setWithZeros(!withZeros)}
             data-testid="zeros"
           >
-            {withZeros ? "Leave out what is always 0" : "Show them"}
+            {withZeros ? "Leave them out" : "Show them"}
           </button>
         )}
       </div>
@@ -244,8 +244,8 @@ export function ResultsTable({
   );
 }
 
-/** Whether a figure was 0 in every replication. */
-const isAlwaysZero = ({ n, min, max }: Reading["interval"]): boolean => n > 0 && min === 0 && max === 0;
+/** Whether a figure was 0 in every replication, or had no value in any. */
+const isAlwaysZero = ({ n, min, max }: Reading["interval"]): boolean => n === 0 || (min === 0 && max === 0);
 
 const NONE: readonly number[] = [];
 const NO_IDS: readonly string[] = [];
