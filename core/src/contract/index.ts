@@ -226,6 +226,9 @@ export const searchStateSchema = z.object({
   budget: z.int(),
   measure: z.string(),
   bounded: z.string().nullable(),
+  /** Keys of further measures, and whether the efficient places by all of them are looked for, or a weighted sum. */
+  also: z.array(z.string()).default([]),
+  isFront: z.boolean().default(false),
   /** A person has stopped it; it can go on. */
   stopped: z.boolean(),
   /** Why it cannot go on. */

@@ -59,6 +59,18 @@ export const searchPlanSchema = z.strictObject({
     })
     .optional()
     .describe("A second measure that is kept within a bound on average."),
+  also: z
+    .array(
+      z.strictObject({
+        measure: z.string().max(400).describe("Key of the measure."),
+        weight: z.number().default(1).describe("What one unit of it counts in units of the first, in a weighted sum."),
+        better: z.enum(["more", "less"]).default("less").describe("On a front."),
+      }),
+    )
+    .max(5)
+    .optional()
+    .describe("Further measures: added up with weights, or on a front."),
+  as: z.enum(["sum", "front"]).optional().describe("How several measures are taken together; a sum unless said."),
   constraints: z
     .array(z.strictObject({ coefficients: z.record(z.string().max(60), z.number()), most: z.number() }))
     .max(20)

@@ -1,5 +1,6 @@
 import type { ExperimentPlan, SearchPlan } from "../document/experiment.ts";
-import { type SearchFactor, type SearchSettings, searchValue } from "../inference/search.ts";
+import { type SearchFactor, type SearchSettings, searchValue, type Tried } from "../inference/search.ts";
+import { displayUnit } from "../quantity/index.ts";
 import type { MeasureInfo } from "../measures/info.ts";
 import type { Study } from "../study/schema.ts";
 import { constantOf } from "./constant.ts";
@@ -13,11 +14,31 @@ export interface SearchRead {
   readonly factors: readonly string[];
   /** By factor, what is written for each of its steps. */
   readonly texts: readonly (readonly string[])[];
+  /** Keys of further measures, and what one SI unit of each counts in those of the first; on a front nothing. */
+  readonly also?: readonly { readonly measure: string; readonly counts: number }[];
+}
+
+/** Keys of all measures that a search reads, in the order that `triedOf` takes their columns in. */
+export const searchKeys = (measure: string, bounded: string | null, { also = [] }: SearchRead): string[] => [
+  measure,
+  ...(bounded === null ? [] : [bounded]),
+  ...also.map((one) => one.measure),
+];
+
+/** What came out of a place, from the columns of its replications in the order of `searchKeys`. */
+export function triedOf(columns: readonly (readonly number[])[], isBounded: boolean, search: SearchRead): Tried {
+  const { also = [], settings } = search;
+  const [first = [], ...rest] = columns;
+  const bounded = isBounded ? rest[0] : undefined;
+  const others = isBounded ? rest.slice(1) : rest;
+  if (settings.front) return { values: first, ...(bounded ? { bounded } : {}), others };
+  const values = first.map((v, r) => also.reduce((sum, { counts }, k) => sum + counts * others[k][r], v));
+  return { values, ...(bounded ? { bounded } : {}) };
 }
 
 export type SearchOrNot =
   | { readonly ok: true; readonly search: SearchRead }
-  /** What is wrong, by the id of a factor, or `measure`, `matters`, `bound`, `budget`. */
+  /** What is wrong, by the id of a factor, or `measure`, `matters`, `bound`, `also`, `constraints`, `budget`. */
   | { readonly ok: false; readonly problems: Readonly<Record<string, string>> };
 
 /** The most steps of a range. */
@@ -41,6 +62,10 @@ export function readSearch(study: Study, experiment: ExperimentPlan, measures: r
   if (info && !(matters !== undefined && matters > 0))
     problems.matters = "The smallest difference that matters is wanted, in the unit of the measure.";
   const bound = boundOf(plan, measures, problems);
+  const also = alsoOf(study, plan, info, measures, problems);
+  const isFront = plan.as === "front" && also.length > 0;
+  if (plan.constraints.some(({ coefficients }) => Object.values(coefficients).every((c) => c === 0)))
+    problems.constraints = "A limit on the factors names one of them at least.";
   if (Object.keys(problems).length > 0) return { ok: false, problems };
   const found = ranges as Range[];
   const ids = told.map(({ factor }) => factor.id);
@@ -49,6 +74,7 @@ export function readSearch(study: Study, experiment: ExperimentPlan, measures: r
     search: {
       factors: ids,
       texts: found.map(({ texts }) => texts),
+      ...(also.length > 0 ? { also } : {}),
       settings: {
         factors: found.map(({ factor }) => factor),
         constraints: plan.constraints.map(({ coefficients, most }) => ({
@@ -57,6 +83,7 @@ export function readSearch(study: Study, experiment: ExperimentPlan, measures: r
         })),
         better: plan.better,
         ...(bound ? { bound } : {}),
+        ...(isFront ? { front: plan.also!.map(({ better }) => better) } : {}),
         budget: plan.budget,
         indifference: matters!,
         p: plan.chance,
@@ -103,6 +130,22 @@ function rangeOf(words: FactorWords, { from, to, steps, choices }: SearchPlan["r
 function amount(text: string, info: MeasureInfo | undefined): number | undefined {
   const found = constantOf(text);
   return info && found?.dimension.join() === info.dimension.join() ? found.value : undefined;
+}
+
+/** Further measures, with what a unit of each, as it is shown, counts in shown units of the first. */
+function alsoOf(
+  { units }: Study,
+  { also = [] }: SearchPlan,
+  first: MeasureInfo | undefined,
+  measures: readonly MeasureInfo[],
+  problems: Record<string, string>,
+): NonNullable<SearchRead["also"]> {
+  const unitOf = (info: MeasureInfo) => displayUnit(info.dimension, units).factor;
+  return also.map(({ measure, weight }) => {
+    const info = measures.find(({ key }) => key === measure);
+    if (!info) problems.also = "Choose each of the further measures.";
+    return { measure, counts: info && first ? (weight * unitOf(first)) / unitOf(info) : 0 };
+  });
 }
 
 function boundOf(

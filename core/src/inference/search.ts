@@ -1,5 +1,6 @@
 import { applyJump, seedWords, streamJump, substreamJump, UniformSource } from "../random/mrg32k3a.ts";
 import type { Better } from "./best.ts";
+import { efficient } from "./front.ts";
 import { latinHypercube } from "./plans.ts";
 import { selectionStep } from "./selection.ts";
 
@@ -24,6 +25,8 @@ export interface SearchSettings {
   readonly better: Better;
   /** A second response is to be at most, or at least, so much on average. */
   readonly bound?: { readonly value: number; readonly better: Better };
+  /** Further responses, by which direction is better: places are looked for that are efficient by all of them. */
+  readonly front?: readonly Better[];
   /** Replications in all. */
   readonly budget: number;
   /** The smallest difference that matters, and the chance of the selection among the finalists. */
@@ -32,10 +35,11 @@ export interface SearchSettings {
   readonly seed: number;
 }
 
-/** What came out of a place that was tried, by replication: of the response, and of the bounded one. */
+/** What came out of a place that was tried, by replication: of the response, of the bounded one, and of further ones. */
 export interface Tried {
   readonly values: readonly number[];
   readonly bounded?: readonly number[];
+  readonly others?: readonly (readonly number[])[];
 }
 
 export interface SearchStep {
@@ -46,7 +50,7 @@ export interface SearchStep {
   readonly best: number | undefined;
   /** The best after each round: the path. */
   readonly path: readonly number[];
-  /** Positions of those among whom the best is selected. */
+  /** Positions of those among whom the best is selected; of several responses the efficient ones. */
   readonly finalists: readonly number[];
   /** Whether the selection among the finalists holds its promise. */
   readonly holds: boolean;
@@ -61,6 +65,8 @@ const KEPT_UP = 5;
 /** Share of the budget that is left to the selection. */
 const FOR_SELECTION = 0.35;
 const MOST_FINALISTS = 4;
+/** Efficient places that get more replications with each round, and that share what is left at the end. */
+const MOST_EFFICIENT = 12;
 /** Rounds in a row that found nothing left beside the best, after which no more is looked for elsewhere. */
 const SETTLED = 8;
 const TRIES = 60;
@@ -90,6 +96,28 @@ export const isAllowed = (
 export const searchSize = (factors: readonly SearchFactor[]): number =>
   factors.reduce((product, factor) => product * searchSteps(factor), 1);
 
+/** Places that are counted one by one where constraints forbid some. */
+const MOST_COUNTED = 100_000;
+
+/** How many places constraints allow; undefined where there are too many to be counted. */
+export function allowedSize(settings: Pick<SearchSettings, "factors" | "constraints">): number | undefined {
+  const { factors, constraints } = settings;
+  const size = searchSize(factors);
+  if (constraints.length === 0) return size;
+  if (size > MOST_COUNTED) return undefined;
+  let count = 0;
+  for (let place = 0; place < size; place++) {
+    let rest = place;
+    const point = factors.map((factor) => {
+      const step = rest % searchSteps(factor);
+      rest = (rest - step) / searchSteps(factor);
+      return step;
+    });
+    if (isAllowed(point, settings)) count += 1;
+  }
+  return count;
+}
+
 /** What is known while the rounds are gone through. */
 interface Looking {
   readonly tried: { readonly point: SearchPoint; need: number }[];
@@ -102,7 +130,9 @@ interface Looking {
  * and Hong 2013), and now and then one anywhere; the best and those close behind get more replications with each round.
  * Where nothing is left beside the best, places anywhere are tried for some rounds. When that finds nothing better, or
  * the share of the budget for it is spent, the best of the finalists is selected by replications of their own (Kim and
- * Nelson 2001), so that luck in the search makes nobody win.
+ * Nelson 2001), so that luck in the search makes nobody win. Of several responses each round looks around one of the
+ * efficient places, by turns, and what is left of the budget is shared by those: means of more replications say which
+ * of them stay efficient.
  *
  * It depends on what was observed alone, in the order of replications, and so goes on after an interruption as if there
  * had been none. `history` has what came out in the order of `wanted`.
@@ -119,10 +149,11 @@ export function searchStep(history: readonly Tried[], settings: SearchSettings):
     settled = fresh.length === 0 ? settled + 1 : 0;
     if (fresh.length === 0) fresh = placesAnywhere(looking, settings, round);
     // A place of which one more round cannot be paid is not begun.
-    const cost = fresh.length * need + Math.min(KEPT_UP, before) * 1;
+    const kept = settings.front ? MOST_EFFICIENT : KEPT_UP;
+    const cost = fresh.length * need + Math.min(kept, before) * 1;
     if (round > 0 && spentOf(looking) + cost > most) break;
     // By what was known before the round: what came out of its new places since must change nothing of it.
-    const close = round === 0 ? [] : ranked(looking, history, settings).slice(0, KEPT_UP);
+    const close = round === 0 ? [] : leaders(looking, history, settings);
     for (const point of fresh) {
       looking.at.set(point.join(), looking.tried.length);
       looking.tried.push({ point, need });
@@ -131,7 +162,64 @@ export function searchStep(history: readonly Tried[], settings: SearchSettings):
     if (lacks(looking, history)) return going(looking, path, "looking");
     path.push(ranked(looking, history, settings)[0]);
   }
-  return selecting(looking, history, settings, path);
+  return (settings.front ? sharing : selecting)(looking, history, settings, path);
+}
+
+/** Positions of those that get more replications: the best, or, of several responses, the efficient ones. */
+const leaders = (looking: Looking, history: readonly Tried[], settings: SearchSettings): number[] =>
+  settings.front
+    ? efficientOf(looking, history, settings).slice(0, MOST_EFFICIENT)
+    : ranked(looking, history, settings).slice(0, KEPT_UP);
+
+/** Positions of the efficient places by what is asked of them so far, by the first response; those within the bound. */
+function efficientOf(
+  looking: Looking,
+  history: readonly Tried[],
+  settings: SearchSettings,
+  among?: readonly number[],
+): number[] {
+  const { better, front = [] } = settings;
+  const order = ranked(looking, history, settings).filter((i) => among?.includes(i) ?? true);
+  const within = order.filter((i) => isWithin(looking, history, settings, i));
+  const points = within.map((i) => {
+    const { values, others = [] } = history[i];
+    const n = Math.min(looking.tried[i].need, values.length);
+    return [values, ...others].map((column) => meanOf(column, n));
+  });
+  const isEfficient = efficient(points, [better, ...front]);
+  const found = within.filter((_, k) => isEfficient[k]);
+  // Where no place keeps within the bound, the one that comes nearest leads.
+  return found.length > 0 ? found : order.slice(0, 1);
+}
+
+/** Whether the mean of the bounded response keeps within its bound. */
+function isWithin({ tried }: Looking, history: readonly Tried[], { bound }: SearchSettings, i: number): boolean {
+  if (!bound) return true;
+  const mean = meanOf(history[i].bounded ?? [], tried[i].need);
+  return bound.better === "less" ? mean <= bound.value : mean >= bound.value;
+}
+
+/** The end of a search by several responses: what is left of the budget is shared by the efficient places. */
+function sharing(
+  looking: Looking,
+  history: readonly Tried[],
+  settings: SearchSettings,
+  path: readonly number[],
+): SearchStep {
+  const found = leaders(looking, history, settings);
+  const more = Math.floor((settings.budget - spentOf(looking)) / found.length);
+  for (const i of found) looking.tried[i].need += Math.max(0, more);
+  const state = going(
+    looking,
+    path,
+    "selecting",
+    [...found].sort((a, b) => a - b),
+  );
+  if (lacks(looking, history)) return state;
+  // Some may prove to be worse than others by all that they have now; what has seen less is not held against them.
+  const finalists = efficientOf(looking, history, settings, found);
+  const isAny = isWithin(looking, history, settings, finalists[0]);
+  return { ...state, phase: "over", best: isAny ? finalists[0] : undefined, finalists: isAny ? finalists : [] };
 }
 
 const spentOf = ({ tried }: Looking): number => tried.reduce((sum, { need }) => sum + need, 0);
@@ -194,7 +282,8 @@ function placesNear(
 ): SearchPoint[] {
   const { factors } = settings;
   const uniform = sourceOf(settings.seed, round);
-  const best = looking.tried[ranked(looking, history, settings)[0]].point;
+  const led = leaders(looking, history, settings);
+  const best = looking.tried[settings.front ? led[Math.floor(uniform() * led.length)] : led[0]].point;
   const box = boxAround(best, looking, factors);
   const found = new Map<string, SearchPoint>();
   const take = (point: SearchPoint) => {
@@ -274,15 +363,10 @@ function selecting(
   settings: SearchSettings,
   path: readonly number[],
 ): SearchStep {
-  const { better, bound, budget, indifference, p } = settings;
+  const { better, budget, indifference, p } = settings;
   const order = ranked(looking, history, settings);
-  const within = (i: number) => {
-    if (!bound) return true;
-    const mean = meanOf(history[i].bounded ?? [], looking.tried[i].need);
-    return bound.better === "less" ? mean <= bound.value : mean >= bound.value;
-  };
   const finalists = order
-    .filter(within)
+    .filter((i) => isWithin(looking, history, settings, i))
     .slice(0, MOST_FINALISTS)
     .sort((a, b) => a - b);
   if (finalists.length < 2) {

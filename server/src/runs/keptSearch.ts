@@ -28,5 +28,7 @@ export const searchStateOf = (
   budget: search.settings.budget,
   measure,
   bounded,
+  also: (search.also ?? []).map((one) => one.measure),
+  isFront: search.settings.front !== undefined,
   stopped,
 });

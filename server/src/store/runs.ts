@@ -3,7 +3,7 @@ import { Op, QueryTypes, type Transaction } from "sequelize";
 import type { RunSettings } from "@busy-harbor/core";
 import { searchStep, type SearchStep, selectionStep, type Tried } from "@busy-harbor/core/inference";
 import { type KeptSearch, keptSearchSchema, searchStateOf } from "../runs/keptSearch.ts";
-import { readPrecision, type RunPrecision } from "@busy-harbor/core/experiments";
+import { readPrecision, type RunPrecision, searchKeys, triedOf } from "@busy-harbor/core/experiments";
 import {
   type ChangedRun,
   type Experiment,
@@ -225,10 +225,10 @@ export class RunStore {
   async searchStep({ search, measure, bounded }: KeptSearch, points: readonly RunSummary[]): Promise<SearchStep> {
     const history: Tried[] = [];
     for (const { id } of points) {
-      const { replications, values } = await this.responses(id, bounded === null ? [measure] : [measure, bounded]);
+      const { replications, values } = await this.responses(id, searchKeys(measure, bounded, search));
       const whole = (column: readonly (number | null)[] | null | undefined): number[] =>
         (column ?? []).filter((_, i) => replications[i] === i + 1).map((v) => v ?? Number.NaN);
-      history.push({ values: whole(values[0]), bounded: whole(values[1]) });
+      history.push(triedOf(values.map(whole), bounded !== null, search));
     }
     return searchStep(history, search.settings);
   }

@@ -6,7 +6,7 @@ import type { EstimateThread } from "./estimate.worker.ts";
 /** Milliseconds that changes rest before a replication is tried out. */
 const REST = 800;
 
-/** About how long a run takes, before it is started: a replication is tried out for a moment, on a thread of its own. */
+/** About how long a run takes, before it starts: a replication is tried out for a moment, on a thread of its own. */
 export function Estimate({ study, designId }: { study: Study; designId: string }) {
   const [each, setEach] = useState<number>();
   const { designs, run, calendars, tables, streams, variables } = study;

@@ -14,7 +14,7 @@ import { AllPairs } from "./AllPairs.tsx";
 const Boxes = lazy(() => import("./Boxes.tsx"));
 const Effects = lazy(() => import("./Effects.tsx"));
 const AlongFactor = lazy(() => import("./AlongFactor.tsx"));
-const Search = lazy(() => import("./Search.tsx"));
+const Search = lazy(() => import("./search/Search.tsx"));
 const Select = lazy(() => import("./Select.tsx"));
 const TwoResponses = lazy(() => import("./TwoResponses.tsx"));
 

@@ -7,7 +7,7 @@ import { below, beside, of, roundTicks, TICK } from "../../charts/axes.ts";
 import { FigureTools } from "../../charts/FigureTools.tsx";
 import { type ChosenProps, nameOf, titleOf, versionOf } from "./ChosenProps.ts";
 import { Fetching } from "./Fetching.tsx";
-import { NumberBox } from "./NumberBox.tsx";
+import { NumberBox } from "../../ui/NumberBox.tsx";
 import { NumbersTable } from "./NumbersTable.tsx";
 import { useReading } from "./useReading.ts";
 

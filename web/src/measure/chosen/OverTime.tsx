@@ -13,7 +13,7 @@ import { Choice } from "../../ui/Choice.tsx";
 import type { Reading } from "../readings.ts";
 import { type ChosenProps, nameOf, titleOf, versionOf } from "./ChosenProps.ts";
 import { Fetching } from "./Fetching.tsx";
-import { NumberBox } from "./NumberBox.tsx";
+import { NumberBox } from "../../ui/NumberBox.tsx";
 import { NumbersTable } from "./NumbersTable.tsx";
 import { type Followed, followedIn } from "./sources.ts";
 import { useReading } from "./useReading.ts";

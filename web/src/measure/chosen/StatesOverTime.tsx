@@ -9,7 +9,7 @@ import { StateMark } from "../../watch/StateMark.tsx";
 import { STATE_ORDER } from "../../watch/states.ts";
 import { type ChosenProps, versionOf } from "./ChosenProps.ts";
 import { Fetching } from "./Fetching.tsx";
-import { NumberBox } from "./NumberBox.tsx";
+import { NumberBox } from "../../ui/NumberBox.tsx";
 import { NumbersTable } from "./NumbersTable.tsx";
 import { useReading } from "./useReading.ts";
 

@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import { numberWithin, useKept } from "../../ui/useKept.ts";
+import { numberWithin, useKept } from "./useKept.ts";
 
 /** A number in a small field with its name above. What cannot be read stays as it is typed, with the reason. */
 export function NumberBox({
