@@ -1,4 +1,3 @@
-import { writeFile } from "node:fs/promises";
 import { availableParallelism } from "node:os";
 import {
   compile,
@@ -26,7 +25,9 @@ import Papa from "papaparse";
 import { report } from "./check.ts";
 import { type Console, EXIT, UsageError } from "./console.ts";
 import { runAll } from "./replications.ts";
+import { searchCommand } from "./search.ts";
 import { readStudyFile } from "./studyFile.ts";
+import { saveWorkbook } from "./workbook.ts";
 
 export interface ExperimentOptions {
   readonly experiment?: string;
@@ -35,6 +36,8 @@ export interface ExperimentOptions {
   readonly threads?: number;
   readonly json?: boolean;
   readonly csv?: boolean;
+  /** Its search is carried out, in place of its scenarios. */
+  readonly search?: boolean;
   /** File of an XLSX spreadsheet. */
   readonly xlsx?: string;
 }
@@ -59,6 +62,10 @@ export async function experimentCommand(file: string, options: ExperimentOptions
   }
   const study = options.level === undefined ? read.study : levelled(read.study, options.level);
   const experiment = choose(study, options.experiment);
+  const threads = options.threads ?? availableParallelism();
+  if (options.search && options.replications !== undefined)
+    throw new UsageError("A search says itself how many replications it wants: its budget stands in the study.");
+  if (options.search) return searchCommand(study, experiment, { ...options, threads }, console);
   const chosen = experiment.scenarios
     .filter(({ off }) => !off)
     .map((s) => (options.replications === undefined ? s : { ...s, replications: options.replications }));
@@ -71,13 +78,17 @@ export async function experimentCommand(file: string, options: ExperimentOptions
   const keys = responseKeys(study, experiment, infos[0]);
   const results = await runAll(
     applied.map((one) => ({ study: one.study, designId: one.design.id })),
-    options.threads ?? availableParallelism(),
+    threads,
   );
   const failures = results.flatMap((of, i) => of.flatMap((r) => failureOf(r, applied[i], chosen[i])));
   const ran = runs(study, experiment, chosen, { applied, infos, keys, results });
   const factors = factorWords(study, experiment).map(({ title }) => title);
   const responses = keys.map((key) => infoOf(infos, key)!);
-  if (options.xlsx !== undefined) await writeXlsx(options.xlsx, experiment, factors, responses, ran, study.run.level);
+  if (options.xlsx !== undefined)
+    await saveWorkbook(options.xlsx, experiment.name, [
+      ["Scenarios", scenarioRows(factors, responses, ran, study.run.level)],
+      ["Replications", replicationRows(factors, responses, ran)],
+    ]);
   if (options.json)
     console.out(`${JSON.stringify(jsonOf(experiment, factors, responses, ran, study.run.level, failures), null, 2)}\n`);
   else if (options.csv) console.out(`${Papa.unparse(replicationRows(factors, responses, ran))}\n`);
@@ -233,48 +244,31 @@ function replicationRows(factors: readonly string[], responses: readonly Measure
   ];
 }
 
-async function writeXlsx(
-  file: string,
-  experiment: ExperimentPlan,
+/** A row a scenario: its values, and mean and half-width of each response. */
+const scenarioRows = (
   factors: readonly string[],
   responses: readonly MeasureInfo[],
   ran: readonly Ran[],
   level: number,
-): Promise<void> {
-  const { default: ExcelJS } = await import("exceljs");
-  const workbook = new ExcelJS.Workbook();
-  const put = (name: string, rows: readonly (readonly Cell[])[]) => {
-    const sheet = workbook.addWorksheet(name, { views: [{ state: "frozen", ySplit: 1 }] });
-    for (const row of rows) sheet.addRow([...row]);
-    sheet.getRow(1).font = { bold: true };
-  };
-  put("Scenarios", [
-    [
-      "Scenario",
-      "Design",
-      ...factors,
-      "Replications",
-      ...responses.flatMap((info) => [titleOf(info), `± at ${formatNumber(level * 100)} %`]),
-    ],
-    ...ran.map(({ name, design, values, settings, columns }): Cell[] => [
-      name,
-      design,
-      ...values,
-      settings.replications,
-      ...columns.flatMap((column): Cell[] => {
-        const { mean, halfWidth } = meanInterval(column ?? [], level);
-        return [finite(mean) ?? "", finite(halfWidth) ?? ""];
-      }),
-    ]),
-  ]);
-  put("Replications", replicationRows(factors, responses, ran));
-  workbook.title = experiment.name;
-  try {
-    await writeFile(file, Buffer.from(await workbook.xlsx.writeBuffer()));
-  } catch (error) {
-    throw new UsageError(`${file} cannot be written: ${error instanceof Error ? error.message : String(error)}.`);
-  }
-}
+): Cell[][] => [
+  [
+    "Scenario",
+    "Design",
+    ...factors,
+    "Replications",
+    ...responses.flatMap((info) => [titleOf(info), `± at ${formatNumber(level * 100)} %`]),
+  ],
+  ...ran.map(({ name, design, values, settings, columns }): Cell[] => [
+    name,
+    design,
+    ...values,
+    settings.replications,
+    ...columns.flatMap((column): Cell[] => {
+      const { mean, halfWidth } = meanInterval(column ?? [], level);
+      return [finite(mean) ?? "", finite(halfWidth) ?? ""];
+    }),
+  ]),
+];
 
 function printTable(
   experiment: ExperimentPlan,

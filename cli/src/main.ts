@@ -59,9 +59,10 @@ export async function main(args: readonly string[], console: Console): Promise<n
 
   program
     .command("experiment")
-    .description("Run the scenarios of an experiment of a study, and print its responses.")
+    .description("Run the scenarios of an experiment of a study, or its search, and print its responses.")
     .argument("<file>", "a study file")
     .option("--experiment <name>", "name or id of the experiment (default: the first)")
+    .option("--search", "carry out its search, in place of its scenarios")
     .option("--replications <n>", "number of replications of every scenario", wholeNumber(1, MOST_REPLICATIONS))
     .option("--level <level>", "confidence level", level)
     .option("--threads <n>", "worker threads (default: one a core)", wholeNumber(1, MOST_THREADS))

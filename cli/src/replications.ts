@@ -57,6 +57,28 @@ export async function runAll(
   return found;
 }
 
+/** Runs some replications of each of several designs, spread over threads; the results come in order. */
+export async function runPieces(works: readonly Work[], threads: number): Promise<ReplicationResult[][]> {
+  const shares = Array.from({ length: threads }, (_, t) =>
+    works
+      .map(({ study, designId, replications }, at) => ({
+        at,
+        study,
+        designId,
+        replications: replications.filter((r) => r % threads === t),
+      }))
+      .filter(({ replications }) => replications.length > 0),
+  ).filter((share) => share.length > 0);
+  const found: ReplicationResult[][] = works.map(() => []);
+  await Promise.all(
+    shares.map(async (share) => {
+      const results = await work({ works: share, rows: undefined });
+      results.forEach((of, k) => found[share[k].at].push(...of));
+    }),
+  );
+  return found.map(inOrder);
+}
+
 const inOrder = (results: readonly ReplicationResult[]): ReplicationResult[] =>
   [...results].sort((a, b) => a.replication - b.replication);
 

@@ -204,6 +204,76 @@ describe("harbor experiment", () => {
     expect([scenario, design, desks]).toEqual(["Desks 4, Machines 3", "One shared line", "4"]);
   });
 
+  const searching = (name: string, more: object = {}) =>
+    changed(name, (study) => {
+      const [experiment] = study.experiments as Record<string, unknown>[];
+      experiment.search = {
+        design: study.designs[0].id,
+        ranges: { desks: { from: "1", to: "6" }, machines: { from: "1", to: "4" } },
+        measure: "commuter/timeInSystem.mean",
+        matters: "10 s",
+        budget: 120,
+        ...more,
+      };
+    });
+
+  test("carries a search out: the same on any number of threads, within its budget, and with the bits of a run", async () => {
+    const file = searching("search.json");
+    const sheet = join(folder, "search.xlsx");
+    const [one, three] = await Promise.all([
+      harbor("experiment", file, "--search", "--json", "--threads", "1"),
+      harbor("experiment", file, "--search", "--json", "--threads", "3", "--xlsx", sheet),
+    ]);
+    expect([one.code, one.err]).toEqual([0, ""]);
+    expect(three.out).toBe(one.out);
+    interface Found {
+      best: number;
+      finalists: number[];
+      places: { name: string; values: Record<string, string>; measures: Run["measures"] }[];
+    }
+    const { best, finalists, places } = JSON.parse(one.out) as Found;
+    expect(finalists).toContain(best);
+    const spent = places.reduce((sum, { measures }) => sum + measures[0].values.length, 0);
+    expect(spent).toBeLessThanOrEqual(120);
+    const { values, measures } = places[best];
+    const alone = changed("best.json", (study) => {
+      for (const element of study.designs[0].elements) {
+        if (element.id === "desks") element.capacity = values.Desks;
+        if (element.id === "machine") element.capacity = values.Machines;
+      }
+    });
+    const n = String(measures[0].values.length);
+    const run = JSON.parse((await harbor("run", alone, "--json", "--replications", n)).out) as Run;
+    const { element, measure } = measures[0];
+    expect(run.measures.find((m) => m.element === element && m.measure === measure)?.values).toEqual(
+      measures[0].values,
+    );
+    const workbook = new ExcelJS.Workbook();
+    await workbook.xlsx.readFile(sheet);
+    expect(workbook.worksheets.map(({ name, rowCount }) => [name, rowCount])).toEqual([
+      ["Places", 1 + places.length],
+      ["Replications", 1 + spent],
+    ]);
+  }, 60_000);
+
+  test("prints what a search found, and refuses one that cannot be", async () => {
+    const front = searching("front.json", {
+      as: "front",
+      also: [{ measure: "desks/utilization", better: "more" }],
+      constraints: [{ coefficients: { desks: 1, machines: 1 }, most: 5 }],
+    });
+    const { code, out } = await harbor("experiment", front, "--search");
+    expect(code).toBe(0);
+    expect(out).toMatch(/^Desks and machines: \d+ places, \d+ replications\.\n {2}Desks \d, Machines \d/);
+    expect(out).toContain("efficient");
+    expect(await harbor("experiment", demo, "--search")).toMatchObject({ code: 2 });
+    const counted = await harbor("experiment", front, "--search", "--replications", "5");
+    expect([counted.code, counted.err]).toEqual([2, expect.stringContaining("its budget stands in the study")]);
+    const wrong = await harbor("experiment", searching("wrong search.json", { matters: "" }), "--search", "--json");
+    expect(wrong.code).toBe(1);
+    expect(wrong.out).toContain("The smallest difference that matters is wanted");
+  }, 60_000);
+
   test("names what is wrong: no experiment, one that is not there, a value that cannot be", async () => {
     const none = changed("no experiment.json", (study) => delete study.experiments);
     expect(await harbor("experiment", none)).toMatchObject({ code: 2, err: "The study has no experiment.\n" });

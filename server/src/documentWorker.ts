@@ -16,6 +16,7 @@ import {
   readSearch,
   scenarioNames,
   scenarioStudy,
+  searchPlace,
   valueIn,
   wordsOfValue,
 } from "@busy-harbor/core/experiments";
@@ -253,19 +254,12 @@ export function readPlace({
   if (lastText?.text !== text) lastText = { text, study: JSON.parse(text) as Study };
   const { study } = lastText;
   const [experiment] = study.experiments!;
-  const told = factorWords(study, experiment).filter(({ factor }) => values[factor.id] !== undefined);
-  const worded = told.map((words) => [words.title, wordsOfValue(words, values[words.factor.id])] as const);
-  const name = worded
-    .map(([title, value]) => `${title} ${value}`)
-    .join(", ")
-    .slice(0, 120);
   const design = study.designs[0].id;
-  const applied = scenarioStudy(study, experiment, { id: name, name, design, values });
-  if (!applied.ok) return refused(name, applied.problems);
-  const run = { ...applied.study.run, replications, precision: undefined };
-  const prepared = prepareRun({ ...applied.study, run }, applied.design, name);
+  const place = searchPlace(study, experiment, design, values, replications);
+  if (!place.ok) return refused(place.name, place.problems);
+  const { applied, factors, name } = place;
+  const prepared = prepareRun(applied.study, applied.design, name);
   if (!prepared.ok) return prepared;
-  const factors = Object.fromEntries(worded.map(([title, value]) => [title.slice(0, 80), value.slice(0, 400)]));
   return { ok: true, value: { ...prepared.value, designId: design, factors, name } };
 }
 

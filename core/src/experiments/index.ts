@@ -6,4 +6,5 @@ export * from "./levels.ts";
 export * from "./place.ts";
 export * from "./runPrecision.ts";
 export * from "./scenarioStudy.ts";
+export * from "./searchPlace.ts";
 export * from "./searchPlan.ts";

@@ -1,3 +1,4 @@
+import { placeValues } from "@busy-harbor/core/experiments";
 import type { Logger } from "pino";
 import { HttpProblem } from "../api/problems.ts";
 import type { Documents } from "../documents/documents.ts";
@@ -78,10 +79,9 @@ export class Searches {
         this.queue.add(point.id);
       }
       const text = await this.store.text(kept.hash);
-      const { factors, texts } = kept.search;
       const fresh = [];
       for (const { point, replications } of step.wanted.slice(points.length)) {
-        const values = Object.fromEntries(factors.map((factor, f) => [factor, texts[f][point[f]]]));
+        const values = placeValues(kept.search, point);
         try {
           fresh.push(await this.documents.readPlace(text, values, replications));
         } catch (error) {
