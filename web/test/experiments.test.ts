@@ -3,6 +3,7 @@ import { type RunSummary, runSummarySchema } from "@busy-harbor/core/contract";
 import { factorWords } from "@busy-harbor/core/experiments";
 import { comparable } from "../src/experiments/comparable.ts";
 import { addFactor, duplicateRows, editExperiment, moveRows, putRows } from "../src/experiments/edits.ts";
+import { experimentJson, replicationRows } from "../src/experiments/exports.ts";
 import { correlation, mattersWords } from "../src/experiments/reading/Against.tsx";
 import { factorLevels } from "../src/experiments/reading/levels.ts";
 import { quartiles } from "../src/experiments/reading/quartiles.ts";
@@ -237,6 +238,32 @@ describe("what is read of an experiment", () => {
       () => "done",
     );
   };
+
+  test("all of it is saved: a row a scenario and replication, and one document, in SI units", () => {
+    const exported = { study: of, experiment: plan(of), factors: factorWords(of, plan(of)), responses, rows: rows() };
+    const [head, ...all] = replicationRows(exported);
+    expect(head).toEqual([
+      "Scenario",
+      "Design",
+      "Desks",
+      "Work",
+      "Replication",
+      "Visitor: Time in system, mean (s)",
+      "gone",
+    ]);
+    expect(all.slice(0, 2)).toEqual(
+      columns.a.slice(0, 2).map((value, i) => ["A", "One line", "1", "2 min", i + 1, value, ""]),
+    );
+    expect(all).toHaveLength(columns.a.length + columns.b.length + columns.x.length);
+    const told = JSON.parse(experimentJson(exported)) as {
+      factors: string[];
+      scenarios: { name: string; measures: { label: string; unit: string; values: (number | null)[] }[] }[];
+    };
+    expect(told.factors).toEqual(["Desks", "Work"]);
+    expect(told.scenarios[0].measures).toMatchObject([
+      { label: "Time in system, mean", unit: "s", values: columns.a.map((v) => (Number.isFinite(v) ? v : null)) },
+    ]);
+  });
 
   test("deciding measures lead, once, with their target and what matters; one that is gone is kept", () => {
     expect(responses.map(({ key, decides, target, matters }) => [key, decides, target, matters])).toEqual([

@@ -14,9 +14,10 @@ import type { Cell } from "../grid/range.ts";
 import { useGrid } from "../grid/useGrid.ts";
 import { useRuns } from "../state/runs.ts";
 import { useStudy } from "../state/study.ts";
-import { SaveMenu } from "../tables/SaveMenu.tsx";
+import { type Exported, experimentJson, experimentWorkbook, replicationRows } from "./exports.ts";
+import { SaveMenu } from "../ui/SaveMenu.tsx";
 import { announce } from "../ui/announce.ts";
-import { saveFile } from "../ui/saveFile.ts";
+import { saveBlob, saveFile, XLSX } from "../ui/saveFile.ts";
 import { useSameList } from "../ui/useSameList.ts";
 import { ToggleGroup } from "../ui/ToggleGroup.tsx";
 import { experimentColumns, RESPONSE, type ToldFactor } from "./columns.tsx";
@@ -197,6 +198,14 @@ export function ExperimentEditor({
       () => announce("The browser does not let this page write to the clipboard.", true),
     );
 
+  const fileName = `${study.name}, ${experiment.name}`;
+  const exported = (): Exported => ({ study, experiment, factors, responses, rows });
+  const saveXlsx = () =>
+    experimentWorkbook(block(), exported()).then(
+      (bytes) => saveBlob(`${fileName}.xlsx`, new Blob([bytes], { type: XLSX })),
+      (error: unknown) => announce(error instanceof Error ? error.message : String(error), true),
+    );
+
   const total = active.reduce((sum, { of }) => sum + of!.run.settings.replications, 0);
   const done = active.reduce((sum, { of }) => sum + of!.run.finished, 0);
   const none = selected.length === 0;
@@ -304,10 +313,13 @@ export function ExperimentEditor({
           </Tool>
           <SaveMenu
             ways={[
+              ["This table as CSV", () => void saveFile(`${fileName}.csv`, writeCsv(block()), "text/csv")],
               [
-                "This table as CSV",
-                () => void saveFile(`${study.name}, ${experiment.name}.csv`, writeCsv(block()), "text/csv"),
+                "Every replication as CSV",
+                () => void saveFile(`${fileName}, replications.csv`, writeCsv(replicationRows(exported())), "text/csv"),
               ],
+              ["Both as XLSX", () => void saveXlsx()],
+              ["All as JSON", () => void saveFile(`${fileName}.json`, experimentJson(exported()), "application/json")],
             ]}
           />
         </span>

@@ -6,11 +6,10 @@ import { SpreadsheetProblem } from "../tables/spreadsheet/guard.ts";
 import { saveSheet } from "../tables/spreadsheet/openSpreadsheet.ts";
 import { sheetNameRefusal } from "../tables/spreadsheet/sheetName.ts";
 import { announce } from "../ui/announce.ts";
-import { saveBlob } from "../ui/saveFile.ts";
+import { saveBlob, XLSX } from "../ui/saveFile.ts";
 import { ToggleGroup } from "../ui/ToggleGroup.tsx";
 import { runRows } from "./runRows.ts";
 
-const XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
 type Into = "new" | "clear" | "append";
 
 /** Saves the results of a run on a named sheet: of a new spreadsheet, or of one that a person chooses. */

@@ -18,7 +18,7 @@ import { Grid } from "../grid/Grid.tsx";
 import type { Cell } from "../grid/range.ts";
 import { useGrid } from "../grid/useGrid.ts";
 import { announce } from "../ui/announce.ts";
-import { saveBlob, saveFile } from "../ui/saveFile.ts";
+import { saveBlob, saveFile, XLSX } from "../ui/saveFile.ts";
 import { footOf, gridColumns, namedBy, labelOf, rowId, type TableRow } from "./columns.ts";
 import { addColumn, editTable, putCell, renameInUse } from "./edits.ts";
 import { headerLines } from "./guess.ts";
@@ -26,11 +26,10 @@ import { readFile } from "./readFile.ts";
 import { SpreadsheetProblem } from "./spreadsheet/guard.ts";
 import { saveSpreadsheet } from "./spreadsheet/openSpreadsheet.ts";
 import { Incoming, type IncomingBlock } from "./Incoming.tsx";
-import { SaveMenu } from "./SaveMenu.tsx";
+import { SaveMenu } from "../ui/SaveMenu.tsx";
 import { TableAside } from "./TableAside.tsx";
 
 const MOST_BYTES = 64 * 1024 * 1024;
-const XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
 const NOTHING: readonly string[] = [];
 const NO_PROBLEMS: readonly Problem[] = [];
 

@@ -10,3 +10,6 @@ export function saveBlob(name: string, blob: Blob): void {
   link.click();
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }
+
+/** What an XLSX file is. */
+export const XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet";
