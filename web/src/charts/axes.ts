@@ -1,3 +1,4 @@
+import { formatNumber } from "@busy-harbor/core";
 import { roundWidth } from "@busy-harbor/core/kept";
 
 /** How axes of charts are written. */
@@ -21,6 +22,10 @@ export function roundTicks(low: number, high: number): number[] {
     Number(((first + i) * width).toPrecision(12)),
   );
 }
+
+/** Room for the ticks of an axis at the side, and for the words beside them. */
+export const widthOf = (ticks: readonly number[]): number =>
+  30 + 6.2 * Math.max(...ticks.map((v) => formatNumber(v).length));
 
 /** Units for the time of a replication, by its length in seconds. */
 const TIMES = [

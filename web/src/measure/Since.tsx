@@ -3,7 +3,9 @@ import { scenarioStudy } from "@busy-harbor/core/experiments";
 import type { RunSummary } from "@busy-harbor/core/contract";
 import { Popover } from "radix-ui";
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import { api } from "../api/client.ts";
+import { announce } from "../ui/announce.ts";
 
 /** Differences that are listed; of more their number is told. */
 const MOST = 40;
@@ -12,6 +14,22 @@ const MOST = 40;
 export function Since({ run, study }: { run: RunSummary; study: Study }) {
   const [found, setFound] = useState<readonly string[]>();
   const [problem, setProblem] = useState<string>();
+  const [isOpening, setIsOpening] = useState(false);
+  const navigate = useNavigate();
+  const open = async () => {
+    setIsOpening(true);
+    try {
+      const made = readStudy(await api.studyOf(run.id));
+      if (!made.ok) throw new Error("What the run was made with cannot be read by this version.");
+      const name = `${made.study.name}, run ${run.number}`;
+      const { id } = await api.openFile({ ...made.study, name });
+      await navigate(`/study/${id}/build`);
+    } catch (error) {
+      announce(error instanceof Error ? error.message : String(error), true);
+    } finally {
+      setIsOpening(false);
+    }
+  };
   const look = async () => {
     setFound(undefined);
     setProblem(undefined);
@@ -56,6 +74,9 @@ export function Since({ run, study }: { run: RunSummary; study: Study }) {
             ))}
           </ul>
           {found && found.length > MOST && <p className="pt-1 text-soft">And {found.length - MOST} more.</p>}
+          <button className="button mt-3" disabled={isOpening} onClick={() => void open()}>
+            Open it as it was, as a study of its own
+          </button>
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -3,7 +3,7 @@ import type { DistributionReading } from "@busy-harbor/core/contract";
 import { memo, useMemo, useRef, useState } from "react";
 import { Area, CartesianGrid, ComposedChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from "recharts";
 import { api } from "../../api/client.ts";
-import { below, beside, of, roundTicks, TICK } from "../../charts/axes.ts";
+import { below, beside, of, roundTicks, TICK, widthOf } from "../../charts/axes.ts";
 import { FigureTools } from "../../charts/FigureTools.tsx";
 import { type ChosenProps, nameOf, titleOf, versionOf } from "./ChosenProps.ts";
 import { Fetching } from "./Fetching.tsx";
@@ -146,6 +146,7 @@ const Bars = memo(function Bars({
     [rows, isLevel, to],
   );
   const highest = Math.max(...steps.map(({ n }) => n)) * 1.05 || 1;
+  const ticks = roundTicks(0, highest);
   return (
     <ResponsiveContainer>
       <ComposedChart margin={{ top: 8, right: 14, bottom: 20, left: 6 }} accessibilityLayer={false}>
@@ -162,9 +163,9 @@ const Bars = memo(function Bars({
           label={below(of(label, unit))}
         />
         <YAxis
-          width={52}
+          width={widthOf(ticks)}
           domain={[0, highest]}
-          ticks={roundTicks(0, highest)}
+          ticks={ticks}
           tick={TICK}
           tickFormatter={(v: number) => formatNumber(v)}
           axisLine={false}
