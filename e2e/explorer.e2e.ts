@@ -24,6 +24,11 @@ const setBox = async (label: string, value: string) => {
   await box.sendKeys(Key.chord(Key.CONTROL, "a"), value, Key.TAB);
 };
 
+/** Takes the chart of the chosen measure out. */
+const tool = async (words: string) =>
+  (
+    await stage.person.driver.findElement(By.xpath(`//*[@data-testid='chosen-view']//button[contains(., '${words}')]`))
+  ).click();
 const choose = async (label: string, option: string) =>
   stage.person.chooseIn(await stage.person.find(`[aria-label="${label}"]`), option);
 
@@ -72,10 +77,10 @@ test("times in system are kept, and drawn in bins of one's own with the numbers 
   await person.driver.executeScript(
     "navigator.clipboard.writeText = (text) => ((window.copied = text), Promise.resolve())",
   );
-  await person.click("Numbers");
+  await tool("Numbers");
   const copied = await person.driver.executeScript<string>("return window.copied");
   expect(copied.split("\n").filter((line) => line.trim() !== "")).toHaveLength(4);
-  await person.click("SVG");
+  await tool("SVG");
   await until("the drawing is saved", () =>
     Promise.resolve(readdirSync(person.downloads).some((name) => name.endsWith(".svg"))),
   );
@@ -84,7 +89,7 @@ test("times in system are kept, and drawn in bins of one's own with the numbers 
   expect(svg).toContain('xmlns="http://www.w3.org/2000/svg"');
   // Colours are those seen, not names of the page's.
   expect(svg).not.toMatch(/fill: var|class=/);
-  await person.click("PNG");
+  await tool("PNG");
   await until("the picture is saved", () =>
     Promise.resolve(readdirSync(person.downloads).some((name) => name.endsWith(".png"))),
   );

@@ -35,13 +35,17 @@ export function FigureTools({
   };
   return (
     <span className="flex gap-1">
-      <button className="button px-2!" onClick={() => copyRows(numbers(), "The numbers of the chart")}>
+      <button
+        className="button px-2!"
+        aria-label={`Numbers: copy those of ${name}`}
+        onClick={() => copyRows(numbers(), "The numbers of the chart")}
+      >
         <ClipboardCopy size={14} /> Numbers
       </button>
-      <button className="button px-2!" onClick={() => save(saveSvg)}>
+      <button className="button px-2!" aria-label={`SVG of ${name}`} onClick={() => save(saveSvg)}>
         <Download size={14} /> SVG
       </button>
-      <button className="button px-2!" onClick={() => save(savePng)}>
+      <button className="button px-2!" aria-label={`PNG of ${name}`} onClick={() => save(savePng)}>
         <Download size={14} /> PNG
       </button>
     </span>
