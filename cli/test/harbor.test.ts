@@ -23,7 +23,7 @@ const harbor = (...args: string[]): Promise<Outcome> =>
 
 const changed = (
   name: string,
-  change: (study: { designs: { elements: Record<string, unknown>[] }[] } & Record<string, unknown>) => void,
+  change: (study: { designs: { id: string; elements: Record<string, unknown>[] }[] } & Record<string, unknown>) => void,
 ): string => {
   const study = JSON.parse(readFileSync(demo, "utf8")) as Parameters<typeof change>[0];
   change(study);
