@@ -15,6 +15,7 @@ const layers = [
   "expression",
   "settings",
   "document",
+  "movement",
   "timetable",
   "statistics",
   "kept",

@@ -38,6 +38,7 @@ export {
 export * from "./document/link.ts";
 export * from "./document/logic.ts";
 export * from "./document/plan.ts";
+export * from "./document/road.ts";
 export * from "./document/runSettings.ts";
 export * from "./document/streamSettings.ts";
 export * from "./document/table.ts";
@@ -60,6 +61,8 @@ export { memberStream } from "./compile/families/memberStream.ts";
 export { namedIn, unfold, type Unfolded } from "./compile/families/unfold.ts";
 export * from "./compile/expressionScopes.ts";
 export * from "./compile/geometry.ts";
+export { roadPoints } from "./compile/resolve/roads.ts";
+export { JOINS_WITHIN, type Route, WayNetwork } from "./movement/network.ts";
 export { unitOfColumn } from "./compile/resolve/cells.ts";
 export * from "./compile/renameUses.ts";
 export { type Departed, type Observe, observationTable } from "./compile/observations.ts";

@@ -18,7 +18,7 @@ const frameAt = (time: number): Frame => {
   return session.frame();
 };
 const place = (frame: Frame, memory: SlotMemory = new Map()) =>
-  placeEntities(frame, design, linesOnScreen(design, view, size), view, size, memory);
+  placeEntities(frame, design, linesOnScreen(design, { ways: [] }, view, size), view, size, memory);
 
 test("every entity of a frame is placed once", () => {
   for (const time of [100, 1000, 2500, 4100]) {
@@ -126,7 +126,7 @@ test("a line that is not in the order of coming stands in the order in which it 
   const { placed: shown } = placeEntities(
     frame,
     lastFirst,
-    linesOnScreen(lastFirst, view, size),
+    linesOnScreen(lastFirst, { ways: [] }, view, size),
     view,
     size,
     new Map(),

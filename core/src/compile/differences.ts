@@ -1,14 +1,15 @@
 import type { EntityType } from "../document/entityType.ts";
 import type { ProcedureOf, RuleOf } from "../document/logic.ts";
 import { type Link, LINK_SETTINGS } from "../document/link.ts";
+import { type Road, ROAD_SETTINGS } from "../document/road.ts";
 import { type Variable, variablesOf } from "../document/variable.ts";
 import { type Element, kindOf } from "../elements/index.ts";
 import { ruleTitle } from "./ruleWords.ts";
 import { type Setting, settingsIn } from "../settings/setting.ts";
 import type { Design } from "../study/schema.ts";
 
-type Item = Element | Link | EntityType | ProcedureOf | RuleOf;
-type List = "elements" | "links" | "entityTypes" | "procedures" | "rules";
+type Item = Element | Link | Road | EntityType | ProcedureOf | RuleOf;
+type List = "elements" | "links" | "roads" | "entityTypes" | "procedures" | "rules";
 type AnyList = List | "variables";
 
 /** One way in which a design differs from another. */
@@ -61,8 +62,11 @@ const LABELS: Readonly<Record<string, string>> = {
   times: "times",
   value: "what is followed",
   off: "switched off",
+  points: "points",
+  oneWay: "one way",
+  width: "width",
 };
-const PLURALS = new Set(["bends", "bands", "attributes", "family", "steps", "parameters", "times"]);
+const PLURALS = new Set(["bends", "points", "bands", "attributes", "family", "steps", "parameters", "times"]);
 
 /**
  * How `to` differs from `from`, things being the same by their ids, which copies of
@@ -77,7 +81,7 @@ export function differences(from: Design, to: Design, variables: readonly Variab
       : [{ key: `variables/${id}/value`, list: "variables", id, change: { field: "value" }, sentence }];
   });
   return [
-    ...(["entityTypes", "elements", "links", "procedures", "rules"] as const).flatMap((list) =>
+    ...(["entityTypes", "elements", "links", "roads", "procedures", "rules"] as const).flatMap((list) =>
       differencesIn(list, from, to),
     ),
     ...ofVariables,
@@ -136,9 +140,13 @@ const get = (item: Item, field: string): unknown => (item as unknown as Record<s
 function title(item: Item, list: List, design: Design): string {
   if ("event" in item) return `Rule "${ruleTitle(item, design)}"`;
   if ("steps" in item) return `Procedure ${item.name}`;
+  if ("oneWay" in item) return roadTitle(item);
   if ("from" in item) return `The link from ${nameOf(item.from, design)} to ${nameOf(item.to, design)}`;
   return list === "entityTypes" ? `Entity type ${item.name}` : item.name;
 }
+
+/** A way by its name, or by what it is. */
+export const roadTitle = ({ name, kind }: Road): string => name || (kind === "road" ? "A road" : "A walkway");
 
 const nameOf = (id: string, { elements, entityTypes }: Design): string =>
   elements.find((e) => e.id === id)?.name ?? entityTypes.find((t) => t.id === id)?.name ?? "nowhere";
@@ -161,7 +169,8 @@ function sentence(
 }
 
 function settingOf(item: Item, field: string): Setting | undefined {
-  const settings = "from" in item ? LINK_SETTINGS : "kind" in item ? kindOf(item).settings : {};
+  const settings =
+    "oneWay" in item ? ROAD_SETTINGS : "from" in item ? LINK_SETTINGS : "kind" in item ? kindOf(item).settings : {};
   return settingsIn(settings).find(({ name }) => name === field);
 }
 

@@ -121,9 +121,11 @@ const emptyFrame = (
 function addMotion({ motion, since, until }: Frame, i: number, { path }: Place): void {
   if (!path) return;
   const duration = until[i] - since[i];
-  motion.to[i] = path.length;
-  if (duration > 0) motion.speed[i] = path.length / duration;
-  else motion.from[i] = path.length;
+  motion.to[i] = path.to;
+  if (duration > 0) {
+    motion.from[i] = path.from;
+    motion.speed[i] = (path.to - path.from) / duration;
+  } else motion.from[i] = path.to;
 }
 
 function addUnits(frame: ReturnType<typeof emptyFrame>, node: Node, { kernel, shown, places }: Lowering): void {

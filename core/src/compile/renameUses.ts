@@ -3,6 +3,7 @@ import type { StudyOf } from "../document/study.ts";
 import type { DesignOf } from "../document/design.ts";
 import { everyStep } from "../document/logic.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
+import { ROAD_SETTINGS } from "../document/road.ts";
 import { kindOf } from "../elements/index.ts";
 import { stepKindOf } from "../logic/steps/index.ts";
 import { nameKey, renameIn } from "../expression/index.ts";
@@ -37,6 +38,7 @@ function rewriteAll(design: DesignOf, from: string, to: string): number {
     for (const { holder, field } of fieldsOf(element, kindOf(element).settings)) rewrite(holder, [field.name]);
   for (const { attributes = [] } of design.elements) for (const attribute of attributes) rewrite(attribute, ["value"]);
   for (const link of design.links) rewrite(link, Object.keys(LINK_SETTINGS));
+  for (const road of design.roads ?? []) rewrite(road, Object.keys(ROAD_SETTINGS));
   for (const type of design.entityTypes) {
     rewrite(type, ["speed"]);
     for (const attribute of type.attributes) rewrite(attribute, ["value"]);

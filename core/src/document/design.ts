@@ -6,6 +6,7 @@ import type { ElementBase } from "./element.ts";
 import { entityTypeSchema } from "./entityType.ts";
 import { linkSchema } from "./link.ts";
 import { procedureSchemaOf, ruleSchemaOf, type StepBase } from "./logic.ts";
+import { MOST_ROADS, roadSchema } from "./road.ts";
 import { tableSchema } from "./table.ts";
 import { ownValueSchema } from "./variable.ts";
 
@@ -19,6 +20,7 @@ export const designSchemaOf = <E, S>(element: z.ZodType<E>, step: z.ZodType<S>) 
     entityTypes: z.array(entityTypeSchema).max(500).default([]),
     elements: z.array(element).max(20_000).default([]),
     links: z.array(linkSchema).max(40_000).default([]),
+    roads: z.array(roadSchema).max(MOST_ROADS).optional().describe("Walkways and roads, joined into a network."),
     displays: z.array(displaySchema).max(500).default([]),
     tables: z.array(tableSchema).max(500).default([]).describe("Versions of the study's tables for this design alone."),
     variables: z

@@ -46,9 +46,11 @@ export const linkSchema = z.strictObject({
       "Who goes this way: those who are done at the element; those who find it full, do not join its line, or give up waiting; those whose work a breakdown spoils; or the parts or copies that a split sets free.",
     ),
   kind: z
-    .enum(["direct", "timed", "walkway"])
+    .enum(["direct", "timed", "walkway", "ways"])
     .default("direct")
-    .describe("No time, a time, or a length walked at the entity type's speed."),
+    .describe(
+      "No time, a time, a length walked at the entity type's speed, or the shortest way over the walkways and roads that are drawn.",
+    ),
   time: held.time,
   length: held.length,
   bends: z.array(point).max(60).default([]).describe("Points the link passes, [x, y] in metres."),

@@ -35,7 +35,7 @@ export interface SearchSettings {
   readonly seed: number;
 }
 
-/** What came out of a place that was tried, by replication: of the response, of the bounded one, and of further ones. */
+/** What came out of a place, by replication: of the response, of the bounded one, and of further ones. */
 export interface Tried {
   readonly values: readonly number[];
   readonly bounded?: readonly number[];

@@ -6,10 +6,11 @@ export type Phase = (typeof PHASES)[number];
 /** Phases by their numbers in frames. */
 export const PHASE = Object.fromEntries(PHASES.map((phase, i) => [phase, i])) as Readonly<Record<Phase, number>>;
 
-/** The way of what moves: which link, and its length in metres. */
+/** The way of what moves: which link, and from where to where on it, in metres along it. */
 export interface Path {
   readonly link: number;
-  readonly length: number;
+  readonly from: number;
+  readonly to: number;
 }
 
 /** Where an entity is, and what it is doing there. */
@@ -38,8 +39,8 @@ export class Places {
   }
 
   /** The number of the place of those under way on a link. */
-  on({ index, drawnLength }: Way): number {
-    return this.number(this.elements + index, "moving", { link: index, length: drawnLength });
+  on({ index, drawnLength }: Way, from = 0, to = drawnLength): number {
+    return this.number(this.elements + index, "moving", { link: index, from, to });
   }
 
   get(number: number): Place {
@@ -47,7 +48,7 @@ export class Places {
   }
 
   private number(at: number, phase: Phase, path?: Path): number {
-    const key = `${at}/${phase}`;
+    const key = `${at}/${phase}/${path?.from ?? 0}`;
     let number = this.numbers.get(key);
     if (number === undefined) {
       number = this.list.push({ at, phase, ...(path ? { path } : {}) }) - 1;

@@ -1,7 +1,10 @@
 import type { Read } from "../expression/index.ts";
+import { grown, lengthFor } from "../kernel/grown.ts";
 import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { PART } from "../kernel/pool.ts";
 import { type Model, streamOf, type Way } from "../model/model.ts";
+import type { Route } from "../movement/network.ts";
+import type { Level } from "../statistics/level.ts";
 import { count, level, type MeasureSpecs } from "../measures/spec.ts";
 import type { Counter } from "./counter.ts";
 import type { Expressions } from "./expressions.ts";
@@ -44,6 +47,7 @@ export function settingOut(way: Way, passed: Counter, travel: Travel): Read {
   }
   const underWay = meters.level();
   measured.level("underWay", underWay);
+  if (way.route) return overWays(way, way.route, passed, underWay, travel);
   const [field, duration] = travelTime(way, travel);
   const place = places.on(way);
   const arrive = kernel.emit((token) => {
@@ -69,7 +73,62 @@ function travelTime(
   const time = settings.get("time");
   if (link.kind === "timed" && time) return ["time", time.compile(expressions.environment(streamOf(link, "time")))];
   const metres = settings.get("length")?.constant ?? drawnLength;
+  const speed = speedOf(model, kernel, expressions);
+  return ["length", (token) => metres / speed(token)];
+}
+
+/** How fast an entity moves, as its type says; NaN of one that has no speed. */
+function speedOf(model: Model, { pool }: Kernel, expressions: Expressions): Read {
   const speeds = model.types.map(({ speed, type }) => speed?.compile(expressions.environment(streamOf(type, "speed"))));
+  return (token) => speeds[pool.typeOf(token)]?.(token) ?? Number.NaN;
+}
+
+/**
+ * What happens when an entity sets out on its way over those that are drawn: a step for each stretch on which one limit
+ * holds. How fast it would move is asked once.
+ */
+function overWays(way: Way, { stretches }: Route, passed: Counter, underWay: Level, travel: Travel): Read {
+  const { kernel, entries, model, presence, places, expressions } = travel;
   const { pool } = kernel;
-  return ["length", (token) => metres / (speeds[pool.typeOf(token)]?.(token) ?? Number.NaN)];
+  const { to, link } = way;
+  const tracked = presence.isKept;
+  const speed = speedOf(model, kernel, expressions);
+  // On a route of one stretch nothing is to be remembered.
+  let wanted = new Float64Array(stretches.length > 1 ? 16 : 0);
+  const arrive = kernel.emit((token) => {
+    underWay.add(-1);
+    pool.credit(token, PART.moving, kernel.clock);
+    return entries[to];
+  });
+  /** Begins a stretch, after which the token goes on with a step. */
+  const begin = (s: number, token: number, metresASecond: number, next: number): number => {
+    const { length, limit } = stretches[s];
+    pool.beginUntil(token, stretchPlaces[s], next, kernel.clock);
+    kernel.delay(token, length / Math.min(metresASecond, limit), EventClass.activityEnd, link.id, "kind");
+    return SUSPEND;
+  };
+  const stretchPlaces = stretches.map(({ from, length }) => places.on(way, from, from + length));
+  // From the last stretch to the second, each goes on to the one after it.
+  let next = arrive;
+  for (let s = stretches.length - 1; s > 0; s--) {
+    const after = next;
+    next = kernel.emit((token) => {
+      pool.credit(token, PART.moving, kernel.clock);
+      return begin(s, token, wanted[token], after);
+    });
+  }
+  const first = next;
+  return (token) => {
+    passed.total += 1;
+    if (tracked) presence.come(to);
+    // Both stand at the same point.
+    if (stretches.length === 0) return entries[to];
+    underWay.add(1);
+    const metresASecond = speed(token);
+    if (stretches.length > 1) {
+      if (token >= wanted.length) wanted = grown(wanted, lengthFor(token, wanted.length));
+      wanted[token] = metresASecond;
+    }
+    return begin(0, token, metresASecond, first);
+  };
 }

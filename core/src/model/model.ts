@@ -9,6 +9,7 @@ import type { StudyOf } from "../document/study.ts";
 import type { Variable } from "../document/variable.ts";
 import type { Checked, TableSource } from "../expression/index.ts";
 import type { LogicModel } from "./logic.ts";
+import type { Route } from "../movement/network.ts";
 import type { DayClock, Timetable } from "../timetable/index.ts";
 
 /** Marks of a kind of element, by which all that knows no kinds tells them apart. */
@@ -81,8 +82,10 @@ export interface Way {
   readonly group: number;
   readonly from: number;
   readonly to: number;
-  /** Metres along the drawn line. */
+  /** Metres along the drawn line, or along the route. */
   readonly drawnLength: number;
+  /** Over the ways that are drawn, where it goes by them. */
+  readonly route?: Route;
   readonly settings: ReadonlyMap<string, Checked>;
 }
 

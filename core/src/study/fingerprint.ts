@@ -57,6 +57,10 @@ export function fingerprint(
   const entityTypes = design.entityTypes.map((type) => told(type, TYPE));
   const elements = design.elements.map((element) => told(element, defaultsOf(element.kind), drawnOnly(element.kind)));
   const links = design.links.map((link) => told(link, LINK));
+  // Ways that are drawn count only where something goes over them.
+  const roads = design.links.some(({ kind: of }) => of === "ways")
+    ? (design.roads ?? []).map(({ points, from, to, oneWay, limit }) => ({ points, from, to, oneWay, limit }))
+    : [];
   const used = calendarsOf(design, calendars);
   const goesAlong = design.elements.some((element) => "wayOut" in element && element.wayOut === "route");
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
@@ -91,6 +95,7 @@ export function fingerprint(
       ...(read.length > 0 ? [{ tables: read.map(contentsOf) }] : []),
       ...(named.length > 0 ? [{ variables: named }] : []),
       ...(logic.length > 0 ? [{ logic }] : []),
+      ...(roads.length > 0 ? [{ roads }] : []),
     ]),
   );
 }

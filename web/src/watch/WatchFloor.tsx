@@ -48,7 +48,7 @@ export function WatchFloor({
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [model, theme],
   );
-  const lines = useMemo(() => linesOnScreen(design, view, size), [design, view, size]);
+  const lines = useMemo(() => linesOnScreen(design, model, view, size), [design, model, view, size]);
   const scene: Scene = useMemo(
     () => ({
       plan: study.plan,

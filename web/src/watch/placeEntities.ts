@@ -5,6 +5,7 @@ import {
   kindOf,
   linkPoints,
   metresAlong,
+  type Model,
   PHASE,
   UNIT,
   type Point,
@@ -47,10 +48,21 @@ export interface MeasuredLine {
 }
 
 /** The lines of all links as they lie on the screen: the same from frame to frame until the view changes. */
-export function linesOnScreen(design: Design, view: View, size: Size): (MeasuredLine | undefined)[] {
+export function linesOnScreen(
+  design: Design,
+  { ways }: Pick<Model, "ways">,
+  view: View,
+  size: Size,
+): (MeasuredLine | undefined)[] {
   const drawn = drawnLinks(design);
   const byId = elementsById(design);
+  const routes = new Map(ways.flatMap(({ link, route }) => (route ? [[link.id, route] as const] : [])));
   return design.links.map((link) => {
+    const route = routes.get(link.id);
+    if (route) {
+      const points = route.points.map((p) => toScreen(view, size, p));
+      return { points, length: polylineLength(points), metres: route.length };
+    }
     const points = drawn.get(link.id)?.map((p) => toScreen(view, size, p));
     const [from, to] = [byId.get(link.from), byId.get(link.to)];
     if (!points || !from || !to) return undefined;

@@ -16,6 +16,7 @@ import { checkNames } from "./names.ts";
 import { Problems } from "./problems.ts";
 import { makeTexts } from "./texts.ts";
 import { namedIn, unfold, type Unfolded } from "../families/unfold.ts";
+import { readRoads } from "./roads.ts";
 import { followsRoute, readRoute, routeTableOf } from "./route.ts";
 import { readRun } from "./runSettings.ts";
 import { makeScopes } from "./scopes.ts";
@@ -60,7 +61,8 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
     along?.id,
   );
   checkCells(scopes.tables);
-  const network = readLinks(unfolded, scopes, problems);
+  const roads = readRoads(unfolded, document, scopes, problems);
+  const network = readLinks(unfolded, scopes, roads, problems);
   const timetables = readCalendars(study, design.id, days, ofRun);
   const { nodes, carries } = readElements(study, unfolded, network, scopes, problems);
   const families = familiesOf(unfolded, document);

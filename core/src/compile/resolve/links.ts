@@ -2,6 +2,7 @@ import type { ElementBase } from "../../document/element.ts";
 import { type Link, LINK_SETTINGS } from "../../document/link.ts";
 import { kindOf } from "../../elements/index.ts";
 import type { Checked } from "../../expression/index.ts";
+import type { Route, WayNetwork } from "../../movement/network.ts";
 import type { Node, Way } from "../../model/model.ts";
 import type { ExpressionSetting } from "../../settings/setting.ts";
 import type { Unfolded } from "../families/unfold.ts";
@@ -39,6 +40,7 @@ const ASIDE: Readonly<Record<Aside, { readonly who: string; readonly how: string
 export function readLinks(
   { design, members, linkAt }: Unfolded,
   scopes: ScopesWithTables,
+  roads: WayNetwork | undefined,
   problems: Problems,
 ): Network {
   const indexById = new Map(design.elements.map((element, index) => [element.id, index]));
@@ -60,13 +62,15 @@ export function readLinks(
     const group = linkAt?.[i] ?? i;
     const member = members.get(target.id);
     const known = member ? knowingMember(scopes, member) : scopes;
+    const route = link.kind === "ways" ? routeOf(link, origin, target, roads, problems, path) : undefined;
     const way: Way = {
       index: ways.length,
       link,
       group,
       from,
       to,
-      drawnLength: polylineLength(linkPoints(link, origin, target)),
+      drawnLength: route?.length ?? polylineLength(linkPoints(link, origin, target)),
+      ...(route ? { route } : {}),
       settings: readSettings(link, usedSettings(link, origin, member !== undefined), scopes, known, problems, path),
     };
     ways.push(way);
@@ -85,6 +89,30 @@ export function readLinks(
       in: into[index],
     }),
   };
+}
+
+/** The shortest way from one element to the other over those that are drawn. */
+function routeOf(
+  link: Link,
+  origin: ElementBase,
+  target: ElementBase,
+  roads: WayNetwork | undefined,
+  problems: Problems,
+  path: Path,
+): Route | undefined {
+  const route = roads?.route(origin.at, target.at);
+  if (route) return route;
+  const off = [origin, target].find(({ at }) => !roads?.has(at));
+  problems.add(
+    "no-route",
+    [...path, "kind"],
+    { id: link.id, field: "kind" },
+    off
+      ? `No walkway or road comes to ${off.name}.`
+      : `No way leads from ${origin.name} to ${target.name} over the walkways and roads.`,
+    off ? "Draw one that begins, ends or passes there." : "Join them: ways meet where they share a point.",
+  );
+  return undefined;
 }
 
 function endsOf(
