@@ -2,7 +2,7 @@ import type { SearchPlan } from "@busy-harbor/core";
 import { Plus, X } from "lucide-react";
 import { NumberBox } from "../../../ui/NumberBox.tsx";
 import type { ReadingProps } from "../ReadingProps.tsx";
-import type { EditSearch } from "./SearchForm.tsx";
+import type { EditSearch } from "./editSearch.ts";
 
 const MOST = 20;
 

@@ -4,7 +4,7 @@ import { NumberBox } from "../../../ui/NumberBox.tsx";
 import { Choice, type Option } from "../../../ui/Choice.tsx";
 import { ToggleGroup } from "../../../ui/ToggleGroup.tsx";
 import type { useMeasures } from "../../useMeasures.ts";
-import type { EditSearch } from "./SearchForm.tsx";
+import type { EditSearch } from "./editSearch.ts";
 
 const MOST = 5;
 

@@ -7,14 +7,12 @@ import { Choice } from "../../../ui/Choice.tsx";
 import { editExperiment } from "../../edits.ts";
 import type { useMeasures } from "../../useMeasures.ts";
 import type { ReadingProps } from "../ReadingProps.tsx";
+import type { EditSearch } from "./editSearch.ts";
 import { FactorLimits } from "./FactorLimits.tsx";
 import { FurtherMeasures } from "./FurtherMeasures.tsx";
 
 /** Replications of each place with which trying all of them is counted. */
 const TO_TRY_ALL = 10;
-
-/** Changes the search of an experiment as one step; steps with one key are undone together. */
-export type EditSearch = (what: string, recipe: (search: SearchPlan) => void, key?: string) => void;
 
 /** What a search goes through, what it is to find, and with what budget. */
 export function SearchForm({
