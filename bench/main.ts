@@ -1,5 +1,6 @@
 import { calendarGrowth } from "./calendarGrowth.ts";
 import { experimentOverhead, experimentSpeedup } from "./experiments.ts";
+import { routesPreparedMs } from "./routes.ts";
 import { slowestDraw } from "./draws.ts";
 import { familyCompileMs } from "./families.ts";
 import { fitSeconds } from "./fitting.ts";
@@ -36,6 +37,7 @@ async function main(): Promise<void> {
   say("import-100k-s", await importSeconds(), 1);
   say("experiment-speedup", await experimentSpeedup(), 2);
   say("experiment-overhead", await experimentOverhead());
+  say("route-prepare-5000-ms", routesPreparedMs(), 0);
   const { server, page } = liveDeltas();
   say("live-deltas-ms", Math.max(server, page), 2);
   say("live-deltas-server-ms", server, 2);

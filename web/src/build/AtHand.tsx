@@ -1,10 +1,12 @@
-import type { Element, Link, Point, Study } from "@busy-harbor/core";
+import type { Element, Link, Point, Road, Study } from "@busy-harbor/core";
 import { useMemo } from "react";
 import { Group, Rect } from "../floor/stage/konva.ts";
 import { COLOURS } from "../floor/colours.ts";
 import { drawElement, drawPosts, wayHandles } from "../floor/draw/elements.ts";
 import { drawGuides, drawPending, drawPlacing, drawUses } from "../floor/draw/hand.ts";
 import { drawLink, drawWalkways } from "../floor/draw/links.ts";
+import { drawChosenRoad, drawRoadPlan, drawRoads } from "../floor/draw/roads.ts";
+import { drawnRoad, roadsOf } from "../floor/roads.ts";
 import { drawNames } from "../floor/draw/names.ts";
 import { queueLine } from "../floor/paths.ts";
 import type { Scene } from "../floor/scene.ts";
@@ -37,12 +39,14 @@ export function AtHand({
   gesture: Gesture | undefined;
 }) {
   const { elements, links } = scene.design;
+  const roads = roadsOf(scene.design);
   const moved = useMemo(
     () => ({
       elements: elements.filter((e) => apart.has(e.id)),
       links: links.filter((l) => touches(l, apart)),
+      roads: roads.filter((r) => touches(r, apart)),
     }),
-    [elements, links, apart],
+    [elements, links, roads, apart],
   );
   return (
     <HandLayer scene={scene} listening={gesture === undefined || gesture.kind === "link"}>
@@ -50,9 +54,9 @@ export function AtHand({
         <>
           <Drawn scene={holder} draw={drawUses} />
           {gesture?.kind === "move" ? (
-            <Drawn scene={holder} draw={(ctx, now) => drawDesign(ctx, moved.elements, moved.links, now)} />
+            <Drawn scene={holder} draw={(ctx, now) => drawDesign(ctx, moved, now)} />
           ) : (
-            <DesignShapes elements={moved.elements} links={moved.links} scene={holder} />
+            <DesignShapes elements={moved.elements} links={moved.links} roads={moved.roads} scene={holder} />
           )}
           <Drawn scene={holder} draw={(ctx, now) => drawChosen(ctx, now, apart)} />
           <Drawn scene={holder} draw={drawPlans} />
@@ -70,7 +74,16 @@ export function AtHand({
  * Elements and links as one shape, for as long as they are dragged: a shape for each would cost a third more time a
  * step, and nothing of them is under the pointer then.
  */
-function drawDesign(ctx: Canvas, elements: readonly Element[], links: readonly Link[], scene: Scene): void {
+function drawDesign(
+  ctx: Canvas,
+  {
+    elements,
+    links,
+    roads,
+  }: { readonly elements: readonly Element[]; readonly links: readonly Link[]; readonly roads: readonly Road[] },
+  scene: Scene,
+): void {
+  drawRoads(ctx, roads, scene);
   drawPosts(ctx, elements, scene);
   drawWalkways(ctx, links, scene);
   for (const link of links) drawLink(ctx, link, scene);
@@ -84,6 +97,8 @@ function drawChosen(ctx: Canvas, scene: Scene, apart: ReadonlySet<string>): void
   if (selection.size === 0 && hovered === undefined) return;
   const isChosen = ({ id }: { readonly id: string }) => (selection.has(id) || id === hovered) && !apart.has(id);
   const elements = design.elements.filter(isChosen);
+  for (const road of roadsOf(design))
+    if (selection.has(road.id) || road.id === hovered) drawChosenRoad(ctx, road, scene);
   for (const link of design.links) if (isChosen(link)) drawLink(ctx, link, scene);
   drawPosts(ctx, elements, scene);
   for (const element of elements) drawElement(ctx, element, scene);
@@ -93,6 +108,7 @@ function drawChosen(ctx: Canvas, scene: Scene, apart: ReadonlySet<string>): void
 /** What is about to be: a link, a new element, lines to stand on, points of a scale. */
 function drawPlans(ctx: Canvas, scene: Scene): void {
   drawPending(ctx, scene);
+  if (scene.laying) drawRoadPlan(ctx, scene.laying, scene);
   if (scene.ghost) drawGhost(ctx, scene.ghost, scene);
   if (scene.placing) drawPlacing(ctx, scene.placing, scene.view, scene.size);
   if (scene.guides) drawGuides(ctx, scene.guides, scene.view, scene.size);
@@ -117,6 +133,13 @@ function Handles({ scene }: { scene: Scene }) {
       {links.flatMap(({ id, bends }) =>
         bends.map((p, index) => <Handle key={`${id} ${index}`} at={at(p)} of={{ kind: "bend", id, index }} />),
       )}
+      {roadsOf(design)
+        .filter((road) => selection.has(road.id))
+        .flatMap((road) =>
+          drawnRoad(road, design).map((p, index) => (
+            <Handle key={`${road.id} ${index}`} at={at(p)} of={{ kind: "road point", id: road.id, index }} />
+          )),
+        )}
       {lines.flatMap((element) =>
         queueLine(element)
           .slice(1)

@@ -34,6 +34,7 @@ import { ElementMirror } from "./ElementMirror.tsx";
 import { type Hit, hitOf } from "./floorHit.ts";
 import { FloorMenu } from "./FloorMenu.tsx";
 import { beginDrag, dragOn, endDrag, guidesOf, useGesture, withMoved } from "./gestures.ts";
+import { bendRoad, endLaying, layOver, layPoint, straightenRoad, useLaying } from "./layRoad.ts";
 import { putDown } from "./putOnFloor.ts";
 import { selectGrouped, toggleSelected } from "./selection.ts";
 import { useDrawingOutline } from "./useDrawingOutline.ts";
@@ -55,6 +56,7 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
   const placing = useBuild((s) => s.placing);
   const pointer = useBuild((s) => (s.placing ? s.pointer : undefined));
   const picked = useDrawings((s) => s.picked);
+  const laying = useLaying();
   const gesture = useGesture((s) => s.gesture);
   const theme = useTheme((s) => s.shown);
   const compilation = useCompiled();
@@ -106,6 +108,10 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
       }
     );
   }, [gesture, design, view, seen, ownerOf]);
+  const laid = useMemo(() => {
+    const { kind, joints, next } = laying;
+    return kind && { points: joints.map(({ at }) => at), next: next?.at, joins: next?.joins ?? false };
+  }, [laying]);
   const hand: Scene = useMemo(
     () => ({
       ...still,
@@ -115,10 +121,11 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
       hovered: gesture ? undefined : hovered,
       guides: guidesOf(gesture),
       drawing,
+      laying: laid,
       ghost,
       placing: outline,
     }),
-    [still, shown, rested, drawnFor, chosen, gesture, hovered, drawing, ghost, outline],
+    [still, shown, rested, drawnFor, chosen, gesture, hovered, drawing, laid, ghost, outline],
   );
 
   const nodeAt = ({ at, target }: Pick<PointerAt, "at"> & { readonly target: PointerAt["target"] | undefined }): Hit =>
@@ -137,11 +144,15 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
     pressed.current = hit;
     isDone.current = true;
     if (press.button !== 0) return;
-    if (placing) {
+    if (laying.kind) layPoint(press.at);
+    else if (placing) {
       putDown(placing, press.at);
       if (!press.shift) useBuild.getState().stopPlacing();
     } else if (picked) useDrawings.getState().pick(toFloor(view, seen, press.at));
     else if (hit.kind === "link") {
+      const { select } = useStudy.getState();
+      select(press.shift ? toggled(selection, hit.id) : [hit.id]);
+    } else if (hit.kind === "road") {
       const { select } = useStudy.getState();
       select(press.shift ? toggled(selection, hit.id) : [hit.id]);
     } else if (hit.kind === "element") {
@@ -159,6 +170,7 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
   };
   const moveOver = (over: PointerAt) => {
     useBuild.setState({ pointer: over.at });
+    if (laying.kind) return layOver(over.at);
     if (gesture) return;
     const hit: Hit = placing ? { kind: "floor" } : nodeAt(over);
     setHovered("id" in hit && hit.kind !== "drawing" ? hit.id : undefined);
@@ -194,7 +206,14 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
           <div
             ref={floor}
             className="absolute inset-0 outline-none"
-            style={{ cursor: cursorFor(gesture?.kind === "pan", placing !== undefined, picked !== undefined, hovered) }}
+            style={{
+              cursor: cursorFor(
+                gesture?.kind === "pan",
+                placing !== undefined,
+                picked !== undefined || laying.kind !== undefined,
+                hovered,
+              ),
+            }}
             aria-label="Floor"
             role="application"
             aria-describedby="floor-keys"
@@ -205,11 +224,14 @@ export function BuildFloor({ study, design: stored }: { study: Study; design: De
           >
             <FloorStage
               ref={stage}
-              draggable={!placing && !picked}
+              draggable={!placing && !picked && !laying.kind}
               onDown={down}
               onClick={click}
               onMove={moveOver}
-              onDoubleClick={(twice) => !picked && !placing && changeAt(hitAt(twice), twice.at)}
+              onDoubleClick={(twice) => {
+                if (laying.kind) endLaying();
+                else if (!picked && !placing) changeAt(hitAt(twice), twice.at);
+              }}
               onDragStart={(from) => beginDrag(pressed.current, from)}
               onDrag={(to) => {
                 useBuild.setState({ pointer: to.at });
@@ -252,7 +274,9 @@ function changeAt(hit: Hit, at: Point): void {
       const element = d.elements.find((e) => e.id === hit.id);
       if (element && "line" in element && element.line.length > 1) element.line.splice(hit.index, 1);
     });
-  } else if (hit.kind === "link" && hit.segment >= 0) {
+  } else if (hit.kind === "road point") straightenRoad(hit.id, hit.index);
+  else if (hit.kind === "road") bendRoad(hit.id, hit.segment, at);
+  else if (hit.kind === "link" && hit.segment >= 0) {
     const bend = snap(toFloor(view, size, at), gridStep(view));
     changeDesign("Add bend", (d) => void d.links.find((l) => l.id === hit.id)?.bends.splice(hit.segment, 0, bend));
   }

@@ -27,6 +27,7 @@ import { ChoiceRow, LengthRow, NameRow, ReadRow, Section } from "./fields.tsx";
 import { Picture } from "../displays/Picture.tsx";
 import { choosePicture } from "./placeDisplay.ts";
 import { showLength } from "./length.ts";
+import { ROAD_LABELS } from "./layRoad.ts";
 import { ProblemList } from "./ProblemList.tsx";
 import { formOf } from "./settings/forms.tsx";
 import { FamilySection } from "./FamilySection.tsx";
@@ -42,6 +43,7 @@ const OwnLogic = lazy(() => import("./OwnLogic.tsx"));
 /** What is seldom at hand is fetched when it is. */
 const SeveralCard = lazy(() => import("./SeveralCard.tsx").then((m) => ({ default: m.SeveralCard })));
 const LinkCard = lazy(() => import("./LinkCard.tsx").then((m) => ({ default: m.LinkCard })));
+const RoadCard = lazy(() => import("./RoadCard.tsx").then((m) => ({ default: m.RoadCard })));
 const DisplayCard = lazy(() => import("./DisplayCard.tsx").then((m) => ({ default: m.DisplayCard })));
 const DrawingCard = lazy(() => import("./DrawingCard.tsx").then((m) => ({ default: m.DrawingCard })));
 
@@ -55,7 +57,8 @@ export function Card({ study, design }: { study: Study; design: Design }) {
   const compilation = useCompiled();
   const elements = design.elements.filter((e) => selection.includes(e.id));
   const links = design.links.filter((l) => selection.includes(l.id));
-  const count = elements.length + links.length;
+  const roads = (design.roads ?? []).filter((r) => selection.includes(r.id));
+  const count = elements.length + links.length + roads.length;
   const problems = compilation?.problems ?? [];
   const drawingId = useShownId("drawing");
   const drawing = count === 0 ? study.drawings.find((d) => d.id === drawingId) : undefined;
@@ -69,7 +72,8 @@ export function Card({ study, design }: { study: Study; design: Design }) {
         ? design.name
         : count > 1
           ? `${count} selected`
-          : (elements[0]?.name ?? linkName(design, links[0]));
+          : (elements[0]?.name ??
+            (links[0] ? linkName(design, links[0]) : roads[0].name || ROAD_LABELS[roads[0].kind]));
   const kind = display
     ? "Display"
     : drawing
@@ -80,7 +84,9 @@ export function Card({ study, design }: { study: Study; design: Design }) {
           ? "Several"
           : elements[0]
             ? kindOf(elements[0]).label
-            : "Link";
+            : links[0]
+              ? "Link"
+              : ROAD_LABELS[roads[0].kind];
   return (
     <aside
       aria-label="Card"
@@ -142,6 +148,17 @@ export function Card({ study, design }: { study: Study; design: Design }) {
                 study={study}
                 model={compilation?.model}
                 problems={problems.filter((p) => p.id === links[0].id)}
+              />
+            </Suspense>
+          )}
+          {count === 1 && roads[0] && (
+            <Suspense>
+              <RoadCard
+                key={roads[0].id}
+                road={roads[0]}
+                design={design}
+                study={study}
+                problems={problems.filter((p) => p.id === roads[0].id)}
               />
             </Suspense>
           )}

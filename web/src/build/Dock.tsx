@@ -1,4 +1,4 @@
-import { elementKinds, type ElementKindName } from "@busy-harbor/core";
+import { elementKinds, type ElementKindName, type Road, ROAD_KINDS } from "@busy-harbor/core";
 import {
   AlignLeft,
   ChartLine,
@@ -16,6 +16,7 @@ import { DISPLAY_LABELS, type DisplayKind } from "../displays/displayStore.ts";
 import { useView } from "../floor/viewStore.ts";
 import { groupBy } from "../groupBy.ts";
 import { useBuild } from "./buildStore.ts";
+import { ROAD_LABELS, startLaying } from "./layRoad.ts";
 import { placeDisplay } from "./placeDisplay.ts";
 import { addAt } from "./putOnFloor.ts";
 import { SymbolIcon } from "./SymbolIcon.tsx";
@@ -64,6 +65,23 @@ const GROUPS: readonly Group[] = [
     }),
   ),
   {
+    name: "Ways",
+    pieces: ROAD_KINDS.map((kind) => ({
+      key: `way-${kind}`,
+      label: ROAD_LABELS[kind],
+      summary:
+        kind === "walkway"
+          ? "For those who walk: drawn click after click, joined where it meets another."
+          : "For what drives: drawn click after click, joined where it meets another.",
+      icon: (
+        <span className="flex h-10 w-10 items-center justify-center">
+          <WayIcon kind={kind} />
+        </span>
+      ),
+      place: () => startLaying(kind),
+    })),
+  },
+  {
     name: "Displays",
     pieces: (Object.keys(DISPLAY_LABELS) as DisplayKind[]).map((kind) => {
       const Icon = DISPLAY_ICONS[kind];
@@ -81,6 +99,18 @@ const GROUPS: readonly Group[] = [
     }),
   },
 ];
+
+/** A bent stretch of way, as broad as its kind. */
+function WayIcon({ kind }: { kind: Road["kind"] }) {
+  const path = "M3 24C12 24 10 6 22 6H29";
+  return (
+    <svg width={32} height={30} aria-hidden fill="none">
+      <path d={path} stroke="var(--color-ink)" strokeWidth={kind === "road" ? 11 : 7} />
+      <path d={path} stroke="var(--color-sheet)" strokeWidth={kind === "road" ? 8.5 : 4.5} />
+      <path d={path} stroke="var(--color-ink)" strokeWidth={1} strokeDasharray={kind === "road" ? "4 3" : "1.5 2.5"} />
+    </svg>
+  );
+}
 
 /** Pixels that a piece, a folded group and the edges of the dock take. */
 const PIECE = 68;

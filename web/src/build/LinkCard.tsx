@@ -95,11 +95,18 @@ export function LinkCard({
         choices={[
           ["direct", "direct, no time"],
           ["timed", "timed"],
-          ["walkway", "walkway"],
+          ["walkway", "walkway of its own"],
+          ["ways", "over the ways"],
         ]}
-        problems={[]}
+        problems={of("kind")}
         onChange={(v) => set("kind", v)}
       />
+      {link.kind === "ways" && way?.route && (
+        <p className="py-1 text-xs text-soft" data-testid="route">
+          {formatNumber(way.route.length / factor)} {symbol} over the walkways and roads that are drawn, the shortest
+          way, at the entity type&apos;s speed or that which each allows.
+        </p>
+      )}
       {link.kind === "timed" && (
         <TextRow
           name="time"

@@ -1,4 +1,4 @@
-import { type Drawing, elementKinds, type ElementKindName, type Point } from "@busy-harbor/core";
+import { type Drawing, elementKinds, type ElementKindName, type Point, ROAD_KINDS } from "@busy-harbor/core";
 import type { Command } from "../commands/command.ts";
 import { addDrawing, showDrawing, useDrawings } from "../drawings/drawingStore.ts";
 import { useDrawingFiles } from "../drawings/files.ts";
@@ -15,6 +15,7 @@ import { placeDisplay } from "./placeDisplay.ts";
 import { useLedger } from "../ledger/ledgerStore.ts";
 import { useBuild } from "./buildStore.ts";
 import { giveUpDrag } from "./gestures.ts";
+import { endLaying, joinSelected, startLaying, unlayPoint, useLaying } from "./layRoad.ts";
 import { addAt } from "./putOnFloor.ts";
 import {
   copySelection,
@@ -184,8 +185,8 @@ export const buildCommands: readonly Command[] = [
     group: "Edit",
     keys: ["Delete", "Backspace"],
     menu: true,
-    refusal: needsAny,
-    run: deleteSelection,
+    refusal: () => (useLaying.getState().kind ? undefined : needsAny()),
+    run: () => unlayPoint() || deleteSelection(),
   },
   {
     id: "copy",
@@ -251,13 +252,37 @@ export const buildCommands: readonly Command[] = [
     group: "Select",
     keys: ["Escape"],
     run() {
-      if (giveUpDrag()) return;
+      if (giveUpDrag() || endLaying()) return;
       if (useDrawings.getState().picked) useDrawings.setState({ picked: undefined });
       else if (useBuild.getState().placing) useBuild.getState().stopPlacing();
       else if (useStudy.getState().selection.length > 0) useStudy.getState().select([]);
       else showDrawing(undefined);
     },
   },
+  {
+    id: "end-way",
+    label: "End the way that is being drawn",
+    group: "Add",
+    keys: ["Enter"],
+    refusal: () => (useLaying.getState().kind ? undefined : "No way is being drawn."),
+    run: () => void endLaying(),
+  },
+  ...ROAD_KINDS.flatMap((kind): Command[] => [
+    {
+      id: `draw-${kind}`,
+      label: `Draw a ${kind}`,
+      group: "Add",
+      keys: kind === "walkway" ? ["W"] : ["Shift W"],
+      run: () => startLaying(kind),
+    },
+    {
+      id: `join-by-${kind}`,
+      label: `Join the selected elements by a ${kind}`,
+      group: "Add",
+      refusal: needs(2),
+      run: () => joinSelected(kind),
+    },
+  ]),
   ...moves,
   ...aligning,
   {

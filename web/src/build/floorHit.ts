@@ -1,6 +1,7 @@
 import type { Design, Point } from "@busy-harbor/core";
 import { distanceToSegment, drawnLinks } from "../floor/paths.ts";
-import { DISPLAY, ELEMENT, HANDLE, type HandleOf, LINK } from "../floor/stage/nodeNames.ts";
+import { DISPLAY, ELEMENT, HANDLE, type HandleOf, LINK, ROAD } from "../floor/stage/nodeNames.ts";
+import { drawnRoad, roadsOf } from "../floor/roads.ts";
 import { type Size, toScreen, type View } from "../floor/view.ts";
 
 /** What a person means by a point of the floor. */
@@ -12,7 +13,8 @@ export type Hit =
       readonly id: string;
       /** Segment of the drawn line; -1 of one that has no bends. */ readonly segment: number;
     }
-  | { readonly kind: "bend" | "line bend"; readonly id: string; readonly index: number };
+  | { readonly kind: "road"; readonly id: string; /** The point behind which it was hit. */ readonly segment: number }
+  | { readonly kind: "bend" | "line bend" | "road point"; readonly id: string; readonly index: number };
 
 /** What is read of a node on the floor. */
 interface NodeLike {
@@ -31,16 +33,23 @@ export function hitOf(node: NodeLike | undefined, design: Design, view: View, si
     case DISPLAY:
       return { kind: "display", id: node.id() };
     case LINK:
-      return { kind: "link", id: node.id(), segment: nearestSegment(node.id(), design, view, size, at) };
+      return {
+        kind: "link",
+        id: node.id(),
+        segment: nearestSegment(drawnLinks(design).get(node.id()), view, size, at),
+      };
+    case ROAD: {
+      const road = roadsOf(design).find(({ id }) => id === node.id());
+      const points = road && drawnRoad(road, design);
+      return { kind: "road", id: node.id(), segment: nearestSegment(points, view, size, at) + 1 };
+    }
     default:
       return { kind: "floor" };
   }
 }
 
-function nearestSegment(id: string, design: Design, view: View, size: Size, at: Point): number {
-  const points = drawnLinks(design)
-    .get(id)
-    ?.map((p) => toScreen(view, size, p));
+function nearestSegment(line: readonly Point[] | undefined, view: View, size: Size, at: Point): number {
+  const points = line?.map((p) => toScreen(view, size, p));
   let nearest = 0;
   let least = Infinity;
   for (let i = 1; i < (points?.length ?? 0); i++) {

@@ -12,6 +12,7 @@ import { placed } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { useBuild } from "./buildStore.ts";
 import type { Hit } from "./floorHit.ts";
+import { bendRoad, moveRoadPoint } from "./layRoad.ts";
 import { linkTo } from "./putOnFloor.ts";
 import { selected } from "./selection.ts";
 
@@ -36,7 +37,12 @@ export type Gesture =
       /** Where it stood, in metres. */
       readonly at: Point;
     }
-  | { readonly kind: "bend" | "line bend"; readonly id: string; readonly index: number; readonly key: string };
+  | {
+      readonly kind: "bend" | "line bend" | "road point";
+      readonly id: string;
+      readonly index: number;
+      readonly key: string;
+    };
 
 export const useGesture = create<{ gesture: Gesture | undefined }>(() => ({ gesture: undefined }));
 
@@ -60,7 +66,14 @@ export function beginDrag(hit: Hit, { at, button, shift }: PointerAt): void {
       return setGesture({ kind: "link", from: hit.id, to: at });
     case "bend":
     case "line bend":
+    case "road point":
       return setGesture({ ...hit, kind: hit.kind, key: nextKey() });
+    case "road": {
+      // It is grabbed between its points: it bends there.
+      const key = nextKey();
+      bendRoad(hit.id, hit.segment, at, key);
+      return setGesture({ kind: "road point", id: hit.id, index: hit.segment, key });
+    }
     case "link":
       return hit.segment < 0 ? undefined : beginBend(hit.id, hit.segment, at);
     case "drawing":
@@ -120,6 +133,8 @@ export function dragOn({ at, alt }: PointerAt): void {
       const to = alt ? free : snap(free, gridStep(useView.getState().view));
       return changeDisplay(gesture.id, "Move display", (d) => void (d.at = placed(to)), gesture.key);
     }
+    case "road point":
+      return moveRoadPoint(gesture.id, gesture.index, at, gesture.key);
     case "bend":
       return changeDesign(
         "Bend link",

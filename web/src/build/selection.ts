@@ -1,4 +1,4 @@
-import type { Design, Element, Link } from "@busy-harbor/core";
+import type { Design, Element, Link, Road } from "@busy-harbor/core";
 import { cutOut, type Part, paste, type Pasted, readPart, writePart } from "../state/parts.ts";
 import { lock, sameSettings, withGroups } from "../state/arrange.ts";
 import { placed, remove } from "../state/edits.ts";
@@ -14,6 +14,7 @@ export interface Selected {
   readonly design: Design;
   readonly elements: readonly Element[];
   readonly links: readonly Link[];
+  readonly roads: readonly Road[];
   readonly ids: ReadonlySet<string>;
 }
 
@@ -31,6 +32,7 @@ export function selected(): Selected | undefined {
         ids,
         elements: design.elements.filter((e) => ids.has(e.id)),
         links: design.links.filter((l) => ids.has(l.id)),
+        roads: (design.roads ?? []).filter((r) => ids.has(r.id)),
       },
     };
   }
@@ -46,7 +48,7 @@ const undoAction = { label: "Undo", run: () => useStudy.getState().undo() };
 export function deleteSelection(): void {
   const now = selected();
   if (!now || now.ids.size === 0) return;
-  const title = now.ids.size === 1 ? (now.elements[0]?.name ?? "link") : String(now.ids.size);
+  const title = now.ids.size === 1 ? (now.elements[0]?.name ?? now.roads[0]?.kind ?? "link") : String(now.ids.size);
   let said = "";
   useStudy.getState().changeDesign(`Delete ${title}`, (d) => {
     const { removed, locked, mended } = remove(d, now.ids);

@@ -4,6 +4,8 @@ import type { Backdrop } from "../drawings/backdrop.ts";
 import { drawElement, drawPosts } from "./draw/elements.ts";
 import { drawGround } from "./draw/ground.ts";
 import { drawLink, drawWalkways } from "./draw/links.ts";
+import { drawRoads } from "./draw/roads.ts";
+import { roadsOf } from "./roads.ts";
 import { drawNames } from "./draw/names.ts";
 import { NOTHING, type Scene } from "./scene.ts";
 import type { Size, View } from "./view.ts";
@@ -38,6 +40,7 @@ export function floorPicture({
     new Konva.Shape({
       sceneFunc: ({ _context: ctx }) => {
         drawGround(ctx, scene);
+        drawRoads(ctx, roadsOf(design), scene);
         drawPosts(ctx, design.elements, scene);
         drawWalkways(ctx, design.links, scene);
         for (const link of design.links) drawLink(ctx, link, scene);

@@ -22,6 +22,8 @@ export interface Scene {
   readonly theme: string;
   /** A link being drawn, from an element to a point. */
   readonly drawing?: { readonly from: string; readonly to: Point; readonly refused: boolean };
+  /** A way being drawn: its points so far, and where the next would be, joined to what is there or not. */
+  readonly laying?: { readonly points: readonly Point[]; readonly next?: Point; readonly joins: boolean };
   /** Lines on which a moved element stands with others. */
   readonly guides?: Guides;
   /** A symbol about to be placed. */

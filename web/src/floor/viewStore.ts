@@ -39,6 +39,7 @@ export function extentPoints(design: Design, plan: readonly PlanShape[]): Point[
   return [
     ...design.elements.flatMap((e) => ("line" in e ? queueLine(e) : [e.at])),
     ...design.links.flatMap((l) => l.bends),
+    ...(design.roads ?? []).flatMap((r) => r.points),
     ...plan.flatMap((shape) => (shape.shape === "wall" ? shape.points : [])),
   ];
 }

@@ -11,6 +11,10 @@ import {
   LINK_SETTINGS,
   type Point,
   type ReferenceSetting,
+  type Road,
+  ROAD_KINDS,
+  ROAD_SETTINGS,
+  roadSchema,
   type Setting,
   settingsIn,
   type Study,
@@ -18,10 +22,10 @@ import {
 } from "@busy-harbor/core";
 import { readLength, showLength } from "../build/length.ts";
 import type { ExpressionOf } from "../expressions/names.ts";
-import { addElement, addEntityType, addLink, isResource, linkRefusal, placed, setNeed } from "../state/edits.ts";
+import { addElement, addEntityType, addLink, isResource, linkRefusal, newId, placed, setNeed } from "../state/edits.ts";
 
 /** A thing that is a row: all have an id by which problems and the floor know them. */
-export type Item = Element | Link | EntityType;
+export type Item = Element | Link | Road | EntityType;
 
 /** Where a row stands. */
 export interface Place {
@@ -275,6 +279,7 @@ const linkSheet: Sheet = {
           ["direct", "direct"],
           ["timed", "timed"],
           ["walkway", "walkway"],
+          ["ways", "over the ways"],
         ] as const,
       100,
     ),
@@ -293,6 +298,55 @@ const linkSheet: Sheet = {
     const from = design.elements.find((e) => kindOf(e).hasWayOut);
     const to = design.elements.find((e) => from && e !== from && !linkRefusal(from, e));
     return from && to ? addLink(design, from.id, to.id) : "A link needs two elements: one to leave and one to lead to.";
+  },
+};
+
+/** Column of an element at which a way begins or ends; empty where it is at none. */
+function wayEndColumn(end: "from" | "to", label: string): Column {
+  return {
+    id: end,
+    label,
+    width: 160,
+    choices: ({ design }) => design.elements.map((e) => e.name),
+    read: (item, { design }) => design.elements.find((e) => e.id === value(item, end))?.name ?? "",
+    write(item, text, { design }) {
+      const wanted = text.trim().toLowerCase();
+      if (wanted === "") return put(item, end, "");
+      const element = design.elements.find((e) => e.name.toLowerCase() === wanted);
+      return element ? put(item, end, element.id) : `No element is called "${text.trim()}".`;
+    },
+  };
+}
+
+const roadSheet: Sheet = {
+  id: "roads",
+  label: "Ways",
+  one: "way",
+  common: false,
+  columns: [
+    {
+      ...nameColumn,
+      write: (item, text) =>
+        text.length > 120 ? "A name has at most 120 characters." : put(item, "name", text.trim()),
+    },
+    choiceColumn("kind", "Kind", () => ROAD_KINDS.map((kind) => [kind, kind] as const), 110),
+    wayEndColumn("from", "Begins at"),
+    wayEndColumn("to", "Ends at"),
+    choiceColumn("oneWay", "One way", yesNo, 90),
+    expressionColumn("limit", ROAD_SETTINGS.limit.label, ROAD_SETTINGS.limit.help, {}, 120),
+  ],
+  rows: (design) => design.roads ?? [],
+  add(design) {
+    const [from, to] = design.elements;
+    if (!to) return "A way needs two elements to lead from one to the other, or is drawn on the floor.";
+    const road = roadSchema.parse({
+      id: newId("walkway"),
+      points: [from.at, to.at],
+      from: from.id,
+      to: to.id,
+    });
+    design.roads = [...(design.roads ?? []), road];
+    return road;
   },
 };
 
@@ -368,6 +422,7 @@ const needColumn = ({ id, name }: Element): Column => ({
 const FIXED: readonly Sheet[] = [
   ...(Object.keys(elementKinds) as ElementKindName[]).map(elementSheet),
   linkSheet,
+  roadSheet,
   typeSheet,
 ];
 const byElements = new WeakMap<readonly Element[], readonly Sheet[]>();

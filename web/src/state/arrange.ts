@@ -21,10 +21,18 @@ function relocate(design: Design, ids: ReadonlySet<string>, to: (p: Point) => Po
   const elements = movable(design, ids);
   const moved = new Set(elements.map((e) => e.id));
   for (const element of elements) element.at = placed(to(element.at));
+  relocateRoads(design, ids, moved, to);
   asRead(design.links).forEach((link, i) => {
     if (link.bends.length > 0 && moved.has(link.from) && moved.has(link.to))
       design.links[i].bends = link.bends.map((p) => placed(to(p)));
   });
+}
+
+/** Points of ways go with them, and with elements where both their ends do. */
+function relocateRoads(design: Design, ids: ReadonlySet<string>, moved: ReadonlySet<string>, to: (p: Point) => Point) {
+  for (const road of design.roads ?? [])
+    if (ids.has(road.id) || (moved.has(road.from) && moved.has(road.to)))
+      road.points = road.points.map((p) => placed(to(p)));
 }
 
 export function move(design: Design, ids: ReadonlySet<string>, dx: number, dy: number): void {

@@ -93,6 +93,21 @@ export function setNeed(
   else station.needs.push({ id: newId("n"), anyOf: [resource], count, which: "", phases: phases ?? ["work"] });
 }
 
+/** Takes ways away; those that began or ended at an element that goes stay where they are drawn. */
+function removeRoads(design: Design, ids: ReadonlySet<string>, gone: readonly Element[]): number {
+  if (!design.roads) return 0;
+  const places = new Map(gone.map(({ id, at }) => [id, at]));
+  const left = design.roads.filter(({ id }) => !ids.has(id));
+  const removed = design.roads.length - left.length;
+  for (const road of left) {
+    const [from, to] = [places.get(road.from), places.get(road.to)];
+    if (from) Object.assign(road, { from: "" }).points[0] = [...from];
+    if (to) Object.assign(road, { to: "" }).points[road.points.length - 1] = [...to];
+  }
+  design.roads = left.length > 0 ? left : undefined;
+  return removed;
+}
+
 export interface Removal {
   readonly removed: number;
   /** Elements that stayed because they are locked. */
@@ -109,7 +124,7 @@ export function remove(design: Design, ids: ReadonlySet<string>): Removal {
   const gone = design.elements.filter((e) => ids.has(e.id) && !e.locked);
   const before = design.links.length;
   design.links = design.links.filter((l) => !ids.has(l.id));
-  const cut = before - design.links.length;
+  const cut = before - design.links.length + removeRoads(design, ids, gone);
   const mended = new Set<Link>();
   for (const { id } of gone) {
     const into = design.links.filter((l) => l.to === id);

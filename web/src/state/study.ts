@@ -75,7 +75,7 @@ export const useStudy = create<StudyState>((set, get) => {
   const changed = (history: History<Study>) => {
     const { id, save, designId, selection } = get();
     const design = history.present.designs.find((d) => d.id === designId) ?? history.present.designs[0];
-    const ids = new Set([...design.elements, ...design.links].map((item) => item.id));
+    const ids = new Set([...design.elements, ...design.links, ...(design.roads ?? [])].map((item) => item.id));
     set({
       history,
       designId: design.id,

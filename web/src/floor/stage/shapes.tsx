@@ -1,15 +1,16 @@
-import type { Element, Link } from "@busy-harbor/core";
+import type { Element, Link, Road } from "@busy-harbor/core";
 import type Konva from "konva";
 import type { Context } from "konva/lib/Context";
 import { memo } from "react";
 import { Shape } from "./konva.ts";
 import { drawElement } from "../draw/elements.ts";
+import { roadOnScreen, roadWidth } from "../draw/roads.ts";
 import { drawLink, lineOnScreen } from "../draw/links.ts";
 import type { Scene, SceneHolder } from "../scene.ts";
 import { extentOf } from "../symbols/index.ts";
 import type { Canvas } from "../symbols/shared.ts";
 import { symbolScale, toScreen } from "../view.ts";
-import { ELEMENT, LINK } from "./nodeNames.ts";
+import { ELEMENT, LINK, ROAD } from "./nodeNames.ts";
 
 /** Pixels of the symbol's own around it that count as it. */
 const AROUND = 3;
@@ -52,6 +53,25 @@ export const LinkShape = memo(function LinkShape({ link, scene }: { link: Link; 
       perfectDrawEnabled={false}
       sceneFunc={(ctx) => drawLink(ctx._context, link, scene.current)}
       hitFunc={(ctx, shape) => hitLine(ctx, shape, link, scene.current)}
+    />
+  );
+});
+
+/** A way: drawn with all others, it only takes its place under the pointer here. */
+export const RoadShape = memo(function RoadShape({ road, scene }: { road: Road; scene: SceneHolder }) {
+  return (
+    <Shape
+      id={road.id}
+      name={ROAD}
+      stroke="black"
+      perfectDrawEnabled={false}
+      sceneFunc={() => undefined}
+      hitFunc={(ctx, shape) => {
+        shape.hitStrokeWidth(Math.max(10, roadWidth(road, scene.current)));
+        ctx.beginPath();
+        roadOnScreen(road, scene.current).forEach(([x, y], i) => (i === 0 ? ctx.moveTo(x, y) : ctx.lineTo(x, y)));
+        ctx.strokeShape(shape);
+      }}
     />
   );
 });

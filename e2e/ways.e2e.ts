@@ -1,0 +1,97 @@
+import { Key } from "selenium-webdriver";
+import type { Study } from "@busy-harbor/core";
+import { useStage } from "./support/stage.ts";
+import { findMeasures, meanShown } from "./support/figures.ts";
+
+const stage = useStage();
+
+const YARD = {
+  format: "busy-harbor-study",
+  version: 1,
+  name: "Yard",
+  run: { length: "4 h", replications: 3 },
+  designs: [
+    {
+      id: "d",
+      name: "Base",
+      entityTypes: [{ id: "t", name: "Truck", speed: "5 m/s", look: "truck" }],
+      elements: [
+        { kind: "arrivals", id: "a", name: "Gate", at: [-40, 0], entityType: "t", between: "10 min" },
+        { kind: "station", id: "s", name: "Weighbridge", at: [10, 20], time: "40 s" },
+        { kind: "departures", id: "o", name: "Road out", at: [40, -10] },
+      ],
+      links: [
+        { id: "l1", from: "a", to: "s", kind: "ways" },
+        { id: "l2", from: "s", to: "o", kind: "ways" },
+      ],
+    },
+  ],
+};
+
+test("roads are drawn click after click, joined along their length, and gone by the shortest way", async () => {
+  const { person, server } = stage;
+  const { driver } = person;
+  const { id } = (await (
+    await fetch(`${server.url}/api/studies`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ study: YARD }),
+    })
+  ).json()) as { id: string };
+  const roads = async () => {
+    await person.sees("Saved");
+    const { study } = (await (await fetch(`${server.url}/api/studies/${id}`)).json()) as { study: Study };
+    return study.designs[0].roads ?? [];
+  };
+  await person.go(`${server.url}/study/${id}/build`);
+  const gate = await person.onFloor("Gate");
+  const bridge = await person.onFloor("Weighbridge");
+  const out = await person.onFloor("Road out");
+  await person.sees("No walkway or road comes to Gate.");
+  const clear: readonly [number, number] = [gate.x + 60, bridge.y + 80];
+  const draw = async (...at: readonly (readonly [number, number])[]) => {
+    await person.clickAt(...clear);
+    await driver.actions().keyDown(Key.SHIFT).sendKeys("W").keyUp(Key.SHIFT).perform();
+    for (const point of at) await person.clickAt(...point);
+  };
+  const middle = Math.round((gate.x + bridge.x) / 2);
+  // It ends by itself at the element that it leads to.
+  await draw([gate.x, gate.y], [middle, gate.y], [middle, bridge.y], [bridge.x, bridge.y]);
+  await person.sees("Road drawn.");
+  expect((await roads()).map(({ from, to, points }) => [from, to, points.length])).toEqual([["a", "s", 4]]);
+  // From the middle of the first, ended by Enter and drawn on to where it leads.
+  const half = Math.round((gate.y + bridge.y) / 2);
+  await draw([middle, half], [out.x - 100, half], [out.x - 100, out.y]);
+  await person.press(Key.BACK_SPACE);
+  await person.clickAt(out.x, half);
+  await person.clickAt(out.x, out.y);
+  await driver.wait(async () => (await roads()).length === 2, 5000, "The second road is not there");
+  const [first, second] = await roads();
+  // The first has a point now where the second begins.
+  expect(first.points).toHaveLength(5);
+  expect(first.points).toContainEqual(second.points[0]);
+  expect([second.to, second.points.length]).toEqual(["o", 4]);
+
+  const lengthOf = (points: readonly (readonly [number, number])[]) =>
+    points.slice(1).reduce((sum, [x, y], i) => sum + Math.hypot(x - points[i][0], y - points[i][1]), 0);
+  const joint = first.points.findIndex(([x, y]) => x === second.points[0][0] && y === second.points[0][1]);
+  const toBridge = lengthOf(first.points);
+  const toOut = lengthOf(first.points.slice(joint)) + lengthOf(second.points);
+  await (await person.find("[data-testid=run]")).click();
+  await person.click("Measure");
+  await person.sees("3 of 3 replications");
+  await findMeasures(person, "truck time moving");
+  const moving = Number(await meanShown(person, "Truck", "Time moving, mean"));
+  expect(moving).toBeCloseTo((toBridge + toOut) / 5 / 60, 2);
+
+  // A limit on the card slows all who come there; the run says what has changed since.
+  await person.click("Build");
+  await person.onFloor("Gate");
+  await person.clickAt(middle, Math.round((gate.y + half) / 2));
+  await person.fill("Speed limit", "1 m/s");
+  await person.sees("at most 1 m/s");
+  await person.click("Measure");
+  await (await person.find("[data-testid=out-of-date]")).click();
+  await person.sees("A road: speed limit nothing becomes 1 m/s.");
+  expect(await person.errors()).toEqual([]);
+});
