@@ -95,3 +95,83 @@ test("roads are drawn click after click, joined along their length, and gone by 
   await person.sees("A road: speed limit nothing becomes 1 m/s.");
   expect(await person.errors()).toEqual([]);
 });
+
+test("what is carried waits for a vehicle and says how long, and why", async () => {
+  const { person, server } = stage;
+  const road = (id: string, points: readonly (readonly [number, number])[], more: object = {}) => ({
+    id,
+    kind: "road",
+    width: 5,
+    points,
+    ...more,
+  });
+  const [design] = YARD.designs;
+  const study = {
+    ...YARD,
+    name: "Quay",
+    designs: [
+      {
+        ...design,
+        elements: [
+          { kind: "arrivals", id: "a", name: "Crane", at: [-40, 0], entityType: "t", between: "exponential(40 s)" },
+          { kind: "departures", id: "o", name: "Block", at: [30, 20] },
+          { kind: "vehicle", id: "v", name: "Tractors", at: [-40, 30], speed: "6 m/s", speedLoaded: "4 m/s" },
+        ],
+        links: [{ id: "l1", from: "a", to: "o" }],
+        roads: [
+          road(
+            "r1",
+            [
+              [-40, 0],
+              [10, 0],
+              [10, 20],
+              [30, 20],
+            ],
+            { from: "a", to: "o" },
+          ),
+          road(
+            "r2",
+            [
+              [-40, 0],
+              [-40, 30],
+            ],
+            { from: "a", to: "v" },
+          ),
+        ],
+      },
+    ],
+  };
+  const { id } = (await (
+    await fetch(`${server.url}/api/studies`, {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ study }),
+    })
+  ).json()) as { id: string };
+  await person.go(`${server.url}/study/${id}/build`);
+  const tractors = await person.onFloor("Tractors");
+  await person.clickAt(tractors.x, tractors.y);
+  await person.sees("Carries nothing yet: let a link be carried by it.");
+  await person.choose("Goes", "over walkways and roads");
+  await person.fill("Vehicles", "2");
+  // The link is found by its line, between the two.
+  const [crane, block] = [await person.onFloor("Crane"), await person.onFloor("Block")];
+  await person.clickAt((crane.x + block.x) / 2, (crane.y + block.y) / 2);
+  await person.choose("Kind", "carried by vehicles");
+  await person.sees("It is not said which vehicles carry along this link.");
+  await person.choose("By", "Tractors");
+  await person.clickAt(tractors.x, tractors.y);
+  await person.sees("from Crane to Block");
+  await (await person.find("[data-testid=run]")).click();
+  await person.click("Measure");
+  await person.sees("3 of 3 replications");
+  await person.find("[data-testid=time-of-types]");
+  await person.sees("waiting for a vehicle");
+  await findMeasures(person, "tractors");
+  const wait = Number(await meanShown(person, "Tractors", "Wait for a vehicle, mean"));
+  const none = Number(await meanShown(person, "Tractors", "Wait while none was free, mean"));
+  const way = Number(await meanShown(person, "Tractors", "Wait while it was on the way, mean"));
+  expect(none).toBeGreaterThan(0);
+  expect(none + way).toBeCloseTo(wait, 2);
+  expect(await person.errors()).toEqual([]);
+});

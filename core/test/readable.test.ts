@@ -29,6 +29,7 @@ const elements: Loose[] = [
   { id: "out", kind: "departures" },
   { id: "crew", kind: "crew", count: "3" },
   { id: "kit", kind: "equipment", breakdowns: [{ id: "b", clock: "busy time" }] },
+  { id: "carts", kind: "vehicle", count: "2" },
 ];
 const links = chain(
   "in",
@@ -52,7 +53,10 @@ const links = chain(
   "cut",
   "junction",
   "out",
-).concat(chain("in", "signal", "out"));
+)
+  .concat(chain("in", "signal", "out"))
+  // Some are carried to where they leave.
+  .map((link, i) => (i === 20 ? { ...link, kind: "carried", by: "carts" } : link));
 const calendars = [
   { id: "c", name: "Shift", repeats: "pattern", fills: "1 h", pattern: [{ duration: "1 h", value: "1" }] },
 ];

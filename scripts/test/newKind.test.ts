@@ -145,7 +145,7 @@ function write(name: string, text: string): void {
 /** Adds its import and its line to a registry. */
 function register(file: string, importLine: string): void {
   const text = readFileSync(join(tree, file), "utf8");
-  const added = text.replace(/\n {2}equipment,\n\}/, "\n  equipment,\n  scale,\n}");
+  const added = text.replace(/\n {2}vehicle,\n\}/, "\n  vehicle,\n  scale,\n}");
   expect(added).not.toBe(text);
   write(file, importLine + added);
 }

@@ -63,6 +63,7 @@ const LABELS: Readonly<Record<string, string>> = {
   value: "what is followed",
   off: "switched off",
   points: "points",
+  by: "vehicles",
   oneWay: "one way",
   width: "width",
 };
@@ -184,7 +185,7 @@ function words(item: Item, field: string, design: Design): string | undefined {
   if (setting?.form === "text") return undefined;
   if (setting?.form === "reference")
     return setting.to === "element" || setting.to === "entity type" ? nameOf(String(value), design) : undefined;
-  if ("from" in item && (field === "from" || field === "to")) return nameOf(String(value), design);
+  if ("from" in item && ["from", "to", "by"].includes(field)) return nameOf(String(value), design);
   return typeof value === "boolean" ? (value ? "yes" : "no") : String(value);
 }
 

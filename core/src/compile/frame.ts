@@ -1,3 +1,4 @@
+import { DOING } from "../lowering/fleet.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import { PHASE, type Place } from "../lowering/places.ts";
 import type { Node } from "../model/model.ts";
@@ -34,8 +35,30 @@ export interface Frame {
   readonly units: Readonly<Record<number, Uint8Array>>;
   /** Who is in each slot of such a station, by serial number; 0 for nobody. */
   readonly occupants: Readonly<Record<number, Float64Array>>;
+  readonly carriers: Carriers;
   /** Where each slot or unit is, by element: the index of an element, its own or that at which it is in use. */
   readonly unitPlaces: Readonly<Record<number, Int32Array>>;
+}
+
+/** Vehicles at one instant: parallel arrays, one entry a vehicle. */
+export interface Carriers {
+  readonly count: number;
+  /** Index of the element that they are of, and which of its vehicles, from 0. */
+  readonly element: Int32Array;
+  readonly number: Int32Array;
+  /** What each does: its place in `DOING`. */
+  readonly doing: Uint8Array;
+  /** Indices of the elements between which it drives; where it stands, both are the one at which it does. */
+  readonly from: Int32Array;
+  readonly to: Int32Array;
+  /** Index of the link along which it carries; -1 where it carries along none. */
+  readonly link: Int32Array;
+  /** Type and serial number of what is on it; -1 and 0 where nothing is. */
+  readonly load: Int16Array;
+  readonly serial: Float64Array;
+  readonly since: Float64Array;
+  readonly until: Float64Array;
+  readonly motion: Motion;
 }
 
 /**
@@ -67,8 +90,13 @@ export function frameOf(lowering: Lowering, time: number, ended: boolean): Frame
   const tokens: number[] = [];
   for (let token = 0; token < pool.used; token++)
     if (pool.typeOf(token) >= 0 && pool.placeOf(token) >= 0) tokens.push(token);
-  const frame = emptyFrame(time, ended, kernel.events, tokens.length, model.nodes, (node) => shown.countOf(node));
+  let vehicles = 0;
+  for (const { count } of lowering.fleets.values()) vehicles += count;
+  const frame = emptyFrame(time, ended, kernel.events, tokens.length, vehicles, model.nodes, (node) =>
+    shown.countOf(node),
+  );
   for (const node of model.nodes) addUnits(frame, node, lowering);
+  addCarriers(frame.carriers, lowering);
   const positions = new Map<number, number>();
   shown.eachInOrder((token, position) => positions.set(token, position));
   tokens.forEach((token, i) => {
@@ -94,6 +122,7 @@ const emptyFrame = (
   ended: boolean,
   events: number,
   count: number,
+  vehicles: number,
   nodes: readonly Node[],
   countOf: (node: Node) => number,
 ) => ({
@@ -113,6 +142,20 @@ const emptyFrame = (
   position: new Int32Array(count),
   counts: Int32Array.from(nodes, countOf),
   units: {} as Record<number, Uint8Array>,
+  carriers: {
+    count: vehicles,
+    element: new Int32Array(vehicles),
+    number: new Int32Array(vehicles),
+    doing: new Uint8Array(vehicles),
+    from: new Int32Array(vehicles),
+    to: new Int32Array(vehicles),
+    link: new Int32Array(vehicles),
+    load: new Int16Array(vehicles),
+    serial: new Float64Array(vehicles),
+    since: new Float64Array(vehicles),
+    until: new Float64Array(vehicles),
+    motion: { from: new Float64Array(vehicles), to: new Float64Array(vehicles), speed: new Float64Array(vehicles) },
+  },
   occupants: {} as Record<number, Float64Array>,
   unitPlaces: {} as Record<number, Int32Array>,
 });
@@ -126,6 +169,31 @@ function addMotion({ motion, since, until }: Frame, i: number, { path }: Place):
     motion.from[i] = path.from;
     motion.speed[i] = (path.to - path.from) / duration;
   } else motion.from[i] = path.to;
+}
+
+function addCarriers(carriers: Carriers, { fleets, model, kernel }: Lowering): void {
+  const { pool } = kernel;
+  const indexOf = new Map(model.nodes.map(({ element, index }) => [element.id, index]));
+  let i = 0;
+  for (const [id, fleet] of fleets) {
+    for (const { number, doing, from, to, way, load, since, until, metres } of fleet.vehicles()) {
+      const isDriving = metres[1] > metres[0];
+      carriers.element[i] = indexOf.get(id)!;
+      carriers.number[i] = number;
+      carriers.doing[i] = DOING.indexOf(doing);
+      carriers.from[i] = isDriving ? from : to;
+      carriers.to[i] = to;
+      carriers.link[i] = way;
+      carriers.load[i] = load < 0 ? -1 : pool.typeOf(load);
+      carriers.serial[i] = load < 0 ? 0 : pool.serial[load];
+      carriers.since[i] = since;
+      carriers.until[i] = until;
+      carriers.motion.from[i] = metres[0];
+      carriers.motion.to[i] = metres[1];
+      carriers.motion.speed[i] = isDriving && until > since ? (metres[1] - metres[0]) / (until - since) : 0;
+      i += 1;
+    }
+  }
 }
 
 function addUnits(frame: ReturnType<typeof emptyFrame>, node: Node, { kernel, shown, places }: Lowering): void {

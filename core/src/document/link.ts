@@ -46,13 +46,14 @@ export const linkSchema = z.strictObject({
       "Who goes this way: those who are done at the element; those who find it full, do not join its line, or give up waiting; those whose work a breakdown spoils; or the parts or copies that a split sets free.",
     ),
   kind: z
-    .enum(["direct", "timed", "walkway", "ways"])
+    .enum(["direct", "timed", "walkway", "ways", "carried"])
     .default("direct")
     .describe(
-      "No time, a time, a length walked at the entity type's speed, or the shortest way over the walkways and roads that are drawn.",
+      "No time, a time, a length walked at the entity type's speed, the shortest way over the walkways and roads that are drawn, or carried by a vehicle.",
     ),
   time: held.time,
   length: held.length,
+  by: z.string().max(60).optional().describe("Id of the vehicles that carry who goes along it."),
   bends: z.array(point).max(60).default([]).describe("Points the link passes, [x, y] in metres."),
   share: held.share,
   condition: held.condition,

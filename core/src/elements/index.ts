@@ -14,6 +14,7 @@ import { join } from "./join.ts";
 import { junction } from "./junction.ts";
 import { split } from "./split.ts";
 import { stock } from "./stock/index.ts";
+import { vehicle } from "./vehicle.ts";
 import { station } from "./station/index.ts";
 
 /** Every kind of element, in the order of the dock. Adding a kind adds a line here. */
@@ -30,6 +31,7 @@ export const elementKinds = {
   departures,
   crew,
   equipment,
+  vehicle,
 } as const;
 
 export type ElementKindName = keyof typeof elementKinds;

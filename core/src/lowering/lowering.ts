@@ -5,6 +5,7 @@ import type { Streams } from "../random/streams.ts";
 import { endOnCondition } from "./endOnCondition.ts";
 import { Events } from "./events.ts";
 import { Expressions } from "./expressions.ts";
+import type { Fleet } from "./fleet.ts";
 import { Lines } from "./lines.ts";
 import { Meters } from "./meters.ts";
 import { Network } from "./network.ts";
@@ -54,6 +55,8 @@ export class Lowering {
   /** Units of stock points. */
   readonly shelves = new Shelves();
   readonly places: Places;
+  /** Vehicles, by the ids of their elements. */
+  readonly fleets = new Map<string, Fleet>();
   /** What is shown of elements while watching. */
   readonly shown = new Shown();
   private readonly watching: Watching;
@@ -93,6 +96,7 @@ export class Lowering {
       this.population,
       events,
       places,
+      this.fleets,
     );
   }
 

@@ -7,6 +7,7 @@ import { chooser } from "./chooser.ts";
 import type { Counter } from "./counter.ts";
 import type { Events } from "./events.ts";
 import type { Expressions } from "./expressions.ts";
+import type { Fleet } from "./fleet.ts";
 import { type Departing, leaveByChoice, leaveByFirstFree, type Leaving } from "./leaving.ts";
 import type { Meters } from "./meters.ts";
 import type { Places } from "./places.ts";
@@ -42,6 +43,7 @@ export class Network {
     private readonly population: Population,
     private readonly events: Events,
     private readonly places: Places,
+    private readonly fleets: ReadonlyMap<string, Fleet>,
   ) {
     this.entries = new Int32Array(model.nodes.length).fill(SUSPEND);
     this.lastSteps = model.nodes.map(() => undefined);
@@ -203,6 +205,7 @@ export class Network {
         presence: this.presence,
         places: this.places,
         entries: this.entries,
+        fleets: this.fleets,
       });
       kernel.emittingFor = before;
       this.departures.set(way.index, depart);

@@ -43,8 +43,14 @@ export class Places {
     return this.number(this.elements + index, "moving", { link: index, from, to });
   }
 
+  /** The number of the place of those who wait where a link begins. */
+  before({ index }: Way): number {
+    return this.number(this.elements + index, "needing");
+  }
+
   get(number: number): Place {
-    return this.list[number];
+    // What is carried is nowhere by itself.
+    return this.list[number] ?? this.list[0];
   }
 
   private number(at: number, phase: Phase, path?: Path): number {

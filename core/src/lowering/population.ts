@@ -7,6 +7,7 @@ import type { Presence } from "./presence.ts";
 import type { Replication } from "./replication.ts";
 import type { Resources } from "./resources.ts";
 import type { Tally } from "../statistics/tally.ts";
+import { Transport } from "./transport.ts";
 import { EntityTypeMeter } from "./typeMeter.ts";
 
 /** Entities: how they are born, what they carry, and how they end. */
@@ -28,6 +29,13 @@ export class Population {
     private readonly replication: Replication,
   ) {
     this.typeMeters = model.types.map((type) => new EntityTypeMeter(type.type, meters, model, kernel));
+  }
+
+  /** How long entities waited to be carried, and were, where something carries them. */
+  private transport: Transport | undefined;
+
+  keepTransport(): Transport {
+    return (this.transport ??= new Transport());
   }
 
   /** What entities carry. */
@@ -61,6 +69,7 @@ export class Population {
         const token = kernel.makeEntity(type, pc);
         if (token < 0) return token;
         if (standing) standing.clear(token);
+        if (this.transport) this.transport.clear(token);
         meter.enter();
         if (meter.onBirth) meter.onBirth(token);
         return token;
@@ -75,6 +84,7 @@ export class Population {
       if (model.route) kernel.pool.attributes[token * model.attributeCount + model.route.stepSlot] = 0;
       this.carried?.clear(token, false);
       resources.keptStanding?.clear(token);
+      this.transport?.clear(token);
       meter.enter();
       for (let i = 0; i < attributes.length; i++) {
         kernel.pool.attributes[token * model.attributeCount + attributes[i].slot] = attributes[i].value(token);
@@ -133,6 +143,7 @@ export class Population {
     const standing = this.resources.keptStanding;
     for (const meter of this.typeMeters) {
       if (standing) meter.countStanding(standing);
+      if (this.transport) meter.countTransport(this.transport);
       meter.finish(this.typeMeters.length);
     }
   }

@@ -8,6 +8,7 @@ import type { Level } from "../statistics/level.ts";
 import { count, level, type MeasureSpecs } from "../measures/spec.ts";
 import type { Counter } from "./counter.ts";
 import type { Expressions } from "./expressions.ts";
+import type { Fleet } from "./fleet.ts";
 import type { Meters } from "./meters.ts";
 import type { Places } from "./places.ts";
 import type { Presence } from "./presence.ts";
@@ -21,6 +22,7 @@ interface Travel {
   readonly presence: Presence;
   readonly places: Places;
   readonly entries: Int32Array;
+  readonly fleets: ReadonlyMap<string, Fleet>;
 }
 
 /** What is measured of a link. */
@@ -47,6 +49,8 @@ export function settingOut(way: Way, passed: Counter, travel: Travel): Read {
   }
   const underWay = meters.level();
   measured.level("underWay", underWay);
+  const fleet = link.kind === "carried" && travel.fleets.get(link.by ?? "");
+  if (fleet) return carriedBy(way, fleet, passed, underWay, travel);
   if (way.route) return overWays(way, way.route, passed, underWay, travel);
   const [field, duration] = travelTime(way, travel);
   const place = places.on(way);
@@ -81,6 +85,27 @@ function travelTime(
 function speedOf(model: Model, { pool }: Kernel, expressions: Expressions): Read {
   const speeds = model.types.map(({ speed, type }) => speed?.compile(expressions.environment(streamOf(type, "speed"))));
   return (token) => speeds[pool.typeOf(token)]?.(token) ?? Number.NaN;
+}
+
+/** What happens when an entity is to be carried: it waits where the link begins until a vehicle has come for it. */
+function carriedBy(way: Way, fleet: Fleet, passed: Counter, underWay: Level, travel: Travel): Read {
+  const { kernel, entries, presence, places } = travel;
+  const { pool } = kernel;
+  const { to } = way;
+  const tracked = presence.isKept;
+  const waiting = places.before(way);
+  const arrive = kernel.emit(() => {
+    underWay.add(-1);
+    return entries[to];
+  });
+  return (token) => {
+    passed.total += 1;
+    if (tracked) presence.come(to);
+    underWay.add(1);
+    pool.begin(token, waiting, kernel.clock);
+    fleet.ask(token, way, arrive);
+    return SUSPEND;
+  };
 }
 
 /**

@@ -2,6 +2,7 @@ import type { EntityType } from "../document/entityType.ts";
 import { count, level, meanTime, type MeasureSpec, type MeasureSpecs, ratio, tally } from "../measures/spec.ts";
 import type { Tally } from "../statistics/tally.ts";
 import type { Contents } from "./contents.ts";
+import type { Transport } from "./transport.ts";
 import type { Standing } from "./standing.ts";
 import type { Kernel } from "../kernel/kernel.ts";
 import type { Model } from "../model/model.ts";
@@ -41,6 +42,10 @@ export const TYPE_MEASURES = {
   dwelling: part("Time dwelling", "spent in dwells, over departed entities."),
   blocked: part("Time blocked", "spent with work done but no room ahead, over departed entities.", { better: "less" }),
   held: part("Time held inside another", "spent inside another entity, over departed entities."),
+  waitingForVehicle: part("Time waiting for a vehicle", "spent waiting to be carried, over departed entities.", {
+    better: "less",
+  }),
+  carried: part("Time carried", "spent being loaded, carried and unloaded, over departed entities."),
   stood: part(
     "Time standing still while worked on",
     "in which work on the entity stood still, off shift or down, over departed entities.",
@@ -48,7 +53,7 @@ export const TYPE_MEASURES = {
   ),
 } as const satisfies MeasureSpecs;
 
-type TimePart = keyof typeof PART | "held" | "stood";
+type TimePart = keyof typeof PART | "held" | "stood" | "waitingForVehicle" | "carried";
 
 /** Sums of the parts of time in the system over departed entities. */
 class PartSums {
@@ -57,7 +62,11 @@ class PartSums {
   held = 0;
   /** Time in which the work on them stood still. */
   stood = 0;
+  waitingForVehicle = 0;
+  carried = 0;
   restart(): void {
+    this.waitingForVehicle = 0;
+    this.carried = 0;
     this.sums.fill(0);
     this.held = 0;
     this.stood = 0;
@@ -93,6 +102,7 @@ export class EntityTypeMeter {
   private readonly carries: boolean;
 
   private standing: Standing | undefined;
+  private transport: Transport | undefined;
   private readonly measured: Measured<typeof TYPE_MEASURES>;
 
   constructor(
@@ -126,6 +136,13 @@ export class EntityTypeMeter {
   countStanding(standing: Standing): void {
     this.standing = standing;
     this.measured.add("stood", () => this.parts.stood / this.departed, { part: "mean" });
+  }
+
+  /** Declares the times of waiting for a vehicle and of being carried as parts of their own. */
+  countTransport(transport: Transport): void {
+    this.transport = transport;
+    for (const part of ["waitingForVehicle", "carried"] as const)
+      this.measured.add(part, () => this.parts[part] / this.departed, { part: "mean" });
   }
 
   enter(): void {
@@ -174,6 +191,10 @@ export class EntityTypeMeter {
         add(part, () => parts.sums[PART[part] - FIRST_PART]);
       if (this.carries) add("held", () => parts.held);
       if (this.standing) add("stood", () => parts.stood);
+      if (this.transport) {
+        add("waitingForVehicle", () => parts.waitingForVehicle);
+        add("carried", () => parts.carried);
+      }
     }
   }
 
@@ -188,6 +209,10 @@ export class EntityTypeMeter {
   private addParts(parts: PartSums, token: number, contents: Contents | undefined): void {
     if (contents) parts.held += contents.heldTime(token);
     if (this.standing) parts.stood += this.standing.of(token);
+    if (this.transport) {
+      parts.waitingForVehicle += this.transport.waitedOf(token);
+      parts.carried += this.transport.carriedOf(token);
+    }
     const { sums } = parts;
     const { floats } = this.pool;
     const base = (token << STRIDE_BITS) + FIRST_PART;

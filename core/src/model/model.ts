@@ -9,13 +9,13 @@ import type { StudyOf } from "../document/study.ts";
 import type { Variable } from "../document/variable.ts";
 import type { Checked, TableSource } from "../expression/index.ts";
 import type { LogicModel } from "./logic.ts";
-import type { Route } from "../movement/network.ts";
+import type { Route, WayNetwork } from "../movement/network.ts";
 import type { DayClock, Timetable } from "../timetable/index.ts";
 
 /** Marks of a kind of element, by which all that knows no kinds tells them apart. */
 export interface Traits {
   /** What it is among: those that entities pass, or what their work needs. */
-  readonly group: "flow" | "resources";
+  readonly group: "flow" | "resources" | "transport";
   readonly hasWayIn: boolean;
   readonly hasWayOut: boolean;
   /** Entities enter the system here. */
@@ -214,6 +214,8 @@ export interface Model<E extends ElementBase = ElementBase> {
   readonly tables: readonly TableSource[];
   readonly variables: readonly VariableModel[];
   readonly elementAttributes: readonly ElementAttribute[];
+  /** Ways that are drawn, joined; undefined where there are none. */
+  readonly roads: WayNetwork | undefined;
   readonly route: RouteModel | undefined;
   readonly logic: LogicModel | undefined;
   readonly attributeCount: number;

@@ -47,40 +47,42 @@ interface Group {
   readonly pieces: readonly Piece[];
 }
 
+/** Ways are drawn, and so are put down in another manner than elements. */
+const WAYS: readonly Piece[] = ROAD_KINDS.map((kind) => ({
+  key: `way-${kind}`,
+  label: ROAD_LABELS[kind],
+  summary:
+    kind === "walkway"
+      ? "For those who walk: drawn click after click, joined where it meets another."
+      : "For what drives: drawn click after click, joined where it meets another.",
+  icon: (
+    <span className="flex h-10 w-10 items-center justify-center">
+      <WayIcon kind={kind} />
+    </span>
+  ),
+  place: () => startLaying(kind),
+}));
+
 const GROUPS: readonly Group[] = [
   ...[...groupBy(Object.keys(elementKinds) as ElementKindName[], (kind) => elementKinds[kind].group)].map(
     ([name, kinds]): Group => ({
       name: capital(name),
-      pieces: kinds.map((kind) => ({
-        key: kind,
-        kind,
-        label: elementKinds[kind].label,
-        summary: elementKinds[kind].summary,
-        icon: <SymbolIcon kind={kind} />,
-        place: () => {
-          const { size } = useView.getState();
-          addAt(kind, [size.width / 2, size.height / 2]);
-        },
-      })),
+      pieces: [
+        ...kinds.map((kind) => ({
+          key: kind,
+          kind,
+          label: elementKinds[kind].label,
+          summary: elementKinds[kind].summary,
+          icon: <SymbolIcon kind={kind} />,
+          place: () => {
+            const { size } = useView.getState();
+            addAt(kind, [size.width / 2, size.height / 2]);
+          },
+        })),
+        ...(name === "transport" ? WAYS : []),
+      ],
     }),
   ),
-  {
-    name: "Ways",
-    pieces: ROAD_KINDS.map((kind) => ({
-      key: `way-${kind}`,
-      label: ROAD_LABELS[kind],
-      summary:
-        kind === "walkway"
-          ? "For those who walk: drawn click after click, joined where it meets another."
-          : "For what drives: drawn click after click, joined where it meets another.",
-      icon: (
-        <span className="flex h-10 w-10 items-center justify-center">
-          <WayIcon kind={kind} />
-        </span>
-      ),
-      place: () => startLaying(kind),
-    })),
-  },
   {
     name: "Displays",
     pieces: (Object.keys(DISPLAY_LABELS) as DisplayKind[]).map((kind) => {

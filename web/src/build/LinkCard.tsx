@@ -2,6 +2,7 @@ import {
   AMONG,
   type Among,
   type Design,
+  kindOf,
   type Link,
   LINK_SETTINGS,
   type Model,
@@ -97,10 +98,25 @@ export function LinkCard({
           ["timed", "timed"],
           ["walkway", "walkway of its own"],
           ["ways", "over the ways"],
+          ["carried", "carried by vehicles"],
         ]}
         problems={of("kind")}
         onChange={(v) => set("kind", v)}
       />
+      {link.kind === "carried" && (
+        <ChoiceRow
+          name="by"
+          label="By"
+          help="The vehicles that carry who goes along it. One who asks waits where the link begins until one has come."
+          value={link.by ?? ""}
+          choices={[
+            ["", "choose"],
+            ...design.elements.filter((e) => kindOf(e).group === "transport").map((e) => [e.id, e.name] as const),
+          ]}
+          problems={of("by")}
+          onChange={(v) => set("by", v === "" ? undefined : v)}
+        />
+      )}
       {link.kind === "ways" && way?.route && (
         <p className="py-1 text-xs text-soft" data-testid="route">
           {formatNumber(way.route.length / factor)} {symbol} over the walkways and roads that are drawn, the shortest

@@ -262,6 +262,21 @@ function endColumn(end: "from" | "to", label: string): Column {
   };
 }
 
+/** Column of the vehicles that carry along a link; empty where none do. */
+const carrierColumn: Column = {
+  id: "by",
+  label: "Carried by",
+  width: 130,
+  choices: ({ design }) => design.elements.filter((e) => kindOf(e).group === "transport").map((e) => e.name),
+  read: (item, { design }) => design.elements.find((e) => e.id === value(item, "by"))?.name ?? "",
+  write(item, text, { design }) {
+    const wanted = text.trim().toLowerCase();
+    if (wanted === "") return put(item, "by", undefined);
+    const found = design.elements.find((e) => kindOf(e).group === "transport" && e.name.toLowerCase() === wanted);
+    return found ? put(item, "by", found.id) : `No vehicles are called "${text.trim()}".`;
+  },
+};
+
 const linkSheet: Sheet = {
   id: "links",
   label: "Links",
@@ -280,9 +295,11 @@ const linkSheet: Sheet = {
           ["timed", "timed"],
           ["walkway", "walkway"],
           ["ways", "over the ways"],
+          ["carried", "carried"],
         ] as const,
       100,
     ),
+    carrierColumn,
     ...(["time", "length", "share", "condition", "cost"] as const).map((f) =>
       expressionColumn(
         f,

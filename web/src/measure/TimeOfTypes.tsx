@@ -8,10 +8,12 @@ import type { Reading } from "./readings.ts";
 /** Parts of the time in system, in the order in which they are drawn, each with its fill. */
 const PARTS = [
   ["waiting", "waiting in lines", "var(--color-amber)"],
+  ["waitingForVehicle", "waiting for a vehicle", "url(#time-asked)"],
   ["blocked", "blocked", "url(#time-blocked)"],
   ["stood", "standing still", "url(#time-stood)"],
   ["worked", "worked on", "var(--color-busy)"],
   ["moving", "moving", "url(#time-moving)"],
+  ["carried", "carried", "url(#time-carried)"],
   ["dwelling", "dwelling", "var(--color-setting)"],
   ["held", "held inside another", "url(#time-held)"],
 ] as const;
@@ -74,6 +76,8 @@ export function TimeOfTypes({ readings }: { readings: readonly Reading[] }) {
             accessibilityLayer={false}
           >
             <defs>
+              <Hatch id="time-asked" colour="var(--color-amber)" path="M0 6L6 0" />
+              <Hatch id="time-carried" colour="var(--color-busy)" path="M0 3h6" />
               <Hatch id="time-blocked" colour="var(--color-blocked)" path="M0 6L6 0" />
               <Hatch id="time-stood" colour="var(--color-off)" path="M3 0v6" />
               <Hatch id="time-moving" colour="var(--color-action)" path="M0 3h6" />
@@ -134,7 +138,7 @@ export function TimeOfTypes({ readings }: { readings: readonly Reading[] }) {
                 return (
                   <td key={part}>
                     {interval && Number.isFinite(interval.mean) && formatNumber(interval.mean)}
-                    {interval && interval.halfWidth > 0 && (
+                    {interval && interval.halfWidth > 1e-12 * Math.abs(interval.mean) && (
                       <span className="text-xs text-soft"> ± {formatNumber(interval.halfWidth, 2)}</span>
                     )}
                   </td>

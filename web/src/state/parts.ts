@@ -124,6 +124,7 @@ export function paste(design: Design, part: Part, [dx, dy]: Point, calendars: Ca
       to: newIds.get(link.to)!,
       bends: link.bends.map(shift),
       streams: {},
+      ...(link.by === undefined ? {} : { by: newIds.get(link.by) ?? link.by }),
     });
   const reconnectable = part.outward.flatMap(({ link, outside, name }): Link[] => {
     const outer = here(link[outside], name);

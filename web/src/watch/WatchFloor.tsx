@@ -9,6 +9,7 @@ import { NOTHING, type Scene } from "../floor/scene.ts";
 import { FloorStage, stageSize } from "../floor/stage/FloorStage.tsx";
 import { StillLayer } from "../floor/stage/StillLayer.tsx";
 import { StillShapes } from "../floor/stage/StillShapes.tsx";
+import { drawCarrier } from "../floor/symbols/carrier.ts";
 import { drawEntities } from "../floor/symbols/entities.ts";
 import type { Canvas } from "../floor/symbols/shared.ts";
 import { usePictures } from "../floor/usePictures.ts";
@@ -16,6 +17,7 @@ import { panBy, symbolScale } from "../floor/view.ts";
 import { useView } from "../floor/viewStore.ts";
 import { useTheme } from "../ui/theme.ts";
 import { paletteWith } from "./entityColours.ts";
+import { placeCarriers } from "./placeCarriers.ts";
 import { linesOnScreen, placeEntities, type SlotMemory } from "./placeEntities.ts";
 
 export interface WatchFloorHandle {
@@ -72,10 +74,14 @@ export function WatchFloor({
       for (const element of design.elements) if (showsStates(element)) drawElement(ctx, element, { ...scene, live });
       const isSeen = ({ x, y }: { readonly x: number; readonly y: number }) =>
         x > -20 && y > -20 && x < size.width + 20 && y < size.height + 20;
-      drawEntities(ctx, placed.filter(isSeen), looks, palettes, symbolScale(view), ctx.getTransform().a);
+      const k = symbolScale(view);
+      const carriers = placeCarriers(frame, model, view, size).filter(isSeen);
+      for (const { x, y, angle } of carriers) drawCarrier(ctx, x, y, angle, k);
+      const loads = carriers.flatMap(({ load, ...at }) => (load < 0 ? [] : [{ ...at, type: load, shade: 0 }]));
+      drawEntities(ctx, [...placed.filter(isSeen), ...loads], looks, palettes, k, ctx.getTransform().a);
       drawNotes(ctx, scene, notesOf(frame, design));
     },
-    [design, view, size, scene, looks, palettes, lines],
+    [design, model, view, size, scene, looks, palettes, lines],
   );
   // At once, not when the page comes to it: what a frame costs is measured, and each is shown.
   const show = useCallback((frame: Frame) => {

@@ -12,7 +12,7 @@ import {
   polylineLength,
 } from "@busy-harbor/core";
 import { drawnLinks, elementsById, pointAt, queueLine } from "../floor/paths.ts";
-import { slotAt, slotCount } from "../floor/symbols/index.ts";
+import { extentOf, slotAt, slotCount } from "../floor/symbols/index.ts";
 import { shadeOf } from "./entityColours.ts";
 import type { Liveness } from "../floor/symbols/shared.ts";
 import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
@@ -138,7 +138,11 @@ export function placeEntities(
   }
 
   for (const [place, list] of dwelling) {
-    const [x, y] = toScreen(view, size, elements[place].at);
+    // Who waits to be carried waits where the link begins.
+    const from = elements[place] ?? elements.find(({ id }) => id === design.links[place - elements.length]?.from);
+    if (!from) continue;
+    const [x0, y0] = toScreen(view, size, from.at);
+    const [x, y] = elements[place] ? [x0, y0] : [x0 + (extentOf(from).w + 12) * k, y0];
     list.slice(0, MOST_DRAWN).forEach((i, n) => {
       // A sunflower spiral keeps any number apart (Vogel 1979).
       const radius = (n === 0 ? 0 : 8 * Math.sqrt(n)) * k;

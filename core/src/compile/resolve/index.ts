@@ -99,6 +99,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
       tables: scopes.tables,
       variables: scopes.variables,
       elementAttributes: scopes.elementAttributes,
+      roads,
       route,
       logic,
       attributeCount: scopes.slots.size,

@@ -62,7 +62,10 @@ export function readLinks(
     const group = linkAt?.[i] ?? i;
     const member = members.get(target.id);
     const known = member ? knowingMember(scopes, member) : scopes;
-    const route = link.kind === "ways" ? routeOf(link, origin, target, roads, problems, path) : undefined;
+    const carriers = link.kind === "carried" ? carriersOf(link, design.elements, problems, path) : undefined;
+    const goesOverWays = link.kind === "ways" || (carriers as { over?: string } | undefined)?.over === "ways";
+    const route = goesOverWays ? routeOf(link, origin, target, roads, problems, path) : undefined;
+    if (route && carriers && roads) checkReach(link, [carriers, origin, target], roads, problems, path);
     const way: Way = {
       index: ways.length,
       link,
@@ -89,6 +92,53 @@ export function readLinks(
       in: into[index],
     }),
   };
+}
+
+/** The vehicles that carry who goes along a link. */
+function carriersOf(
+  link: Link,
+  elements: readonly ElementBase[],
+  problems: Problems,
+  path: Path,
+): ElementBase | undefined {
+  const found = elements.find(({ id }) => id === link.by);
+  if (found && kindOf(found).group === "transport") return found;
+  problems.add(
+    "no-vehicle",
+    [...path, "by"],
+    { id: link.id, field: "by" },
+    "It is not said which vehicles carry along this link.",
+    "Choose them on its card, or give it another kind.",
+  );
+  return undefined;
+}
+
+/** Vehicles must come from home to where they are asked for, and go on from where they brought their load. */
+function checkReach(
+  link: Link,
+  [carriers, origin, target]: readonly [ElementBase, ElementBase, ElementBase],
+  roads: WayNetwork,
+  problems: Problems,
+  path: Path,
+): void {
+  for (const [from, to] of [
+    [carriers, origin],
+    [target, origin],
+    [target, carriers],
+  ]) {
+    if (roads.route(from.at, to.at)) continue;
+    const off = [from, to].find(({ at }) => !roads.has(at));
+    problems.add(
+      "no-route",
+      [...path, "by"],
+      { id: link.id, field: "by" },
+      off
+        ? `No walkway or road comes to ${off.name}.`
+        : `No way leads ${carriers.name} from ${from.name} to ${to.name} over the walkways and roads.`,
+      off ? "Draw one that begins, ends or passes there." : "Join them: ways meet where they share a point.",
+    );
+    return;
+  }
 }
 
 /** The shortest way from one element to the other over those that are drawn. */

@@ -9,6 +9,7 @@ import { crew, equipment } from "./kinds/resources.ts";
 import { stock } from "./kinds/stock.ts";
 import { station } from "./kinds/station.ts";
 import { arrivals, departures } from "./kinds/terminals.ts";
+import { vehicle } from "./kinds/vehicle.ts";
 import type { Canvas, Extent, Liveness } from "./shared.ts";
 import { SLOT } from "./slot.ts";
 import { drawSlots } from "./slots.ts";
@@ -28,6 +29,7 @@ const symbols: { readonly [K in ElementKindName]: Symbol<K> } = {
   departures,
   crew,
   equipment,
+  vehicle,
 };
 
 /** A symbol, seen without its element's type. */

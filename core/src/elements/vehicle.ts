@@ -1,0 +1,169 @@
+import { PLAIN } from "../expression/index.ts";
+import { EventClass } from "../kernel/kernel.ts";
+import { Counter } from "../lowering/counter.ts";
+import { DOING, Fleet } from "../lowering/fleet.ts";
+import { count as counted, level, type MeasureSpec, meanTime, tally } from "../measures/spec.ts";
+import { LENGTH, NUMBER } from "../quantity/index.ts";
+import { choice, count, settings, speed, time } from "../settings/setting.ts";
+import { elementKind } from "./kind.ts";
+import { listed, strong } from "./words.ts";
+
+const DOING_WORDS: Readonly<Record<(typeof DOING)[number], string>> = {
+  idle: " idle",
+  empty: " driving empty",
+  loading: " loading",
+  loaded: " driving loaded",
+  unloading: " unloading",
+  returning: " returning home",
+};
+
+const doing: MeasureSpec = {
+  label: "Share of time",
+  statistic: "share",
+  dimension: NUMBER,
+  definition: "Share of the time of all vehicles in which they do this; all together are 1.",
+  formula: "(1/T) ∫ vehicles that do it dt / vehicles",
+  keeps: true,
+  parts: DOING_WORDS,
+};
+
+/** Vehicles of one sort, at one home: they carry entities along links that say so, one at a time. */
+export const vehicle = elementKind({
+  kind: "vehicle",
+  label: "Vehicle",
+  plural: "Vehicles",
+  summary: "Carries entities along links, one at a time.",
+  group: "transport",
+  hasWayIn: false,
+  hasWayOut: false,
+  standsAlone: true,
+  counts: "asked for",
+  quiet: true,
+  settings: settings({
+    count: count("Vehicles", "How many there are, all at home at the start.", [1, 2000], {
+      initial: "1",
+      fixed: true,
+      entity: false,
+    }),
+    over: choice("Goes", "Where they go: straight from one element to the next, or over the ways that are drawn.", [
+      ["straight", "straight"],
+      ["ways", "over walkways and roads"],
+    ]),
+    speed: speed("Speed empty", "Speed without a load.", { initial: "5 m/s", entity: false, draws: 1 }),
+    speedLoaded: speed("Speed loaded", "Speed with a load.", { initial: "5 m/s", entity: false, draws: 2 }),
+    load: time("Time to load", "From when it has come until it sets out with its load.", { initial: "0 s", draws: 3 }),
+    unload: time("Time to unload", "From when it has come until its load goes on.", { initial: "0 s", draws: 4 }),
+    answers: choice("Who answers", "Which of those that are idle answers who has waited longest.", [
+      ["nearest", "the nearest"],
+      ["longest idle", "that idle longest"],
+      ["fixed order", "the first in order"],
+    ]),
+    idle: choice("When idle", "What one does that nobody waits for.", [
+      ["stay", "stays where it is"],
+      ["home", "goes home"],
+    ]),
+  }),
+  sections: [
+    { title: "Vehicles", of: ["count", "over", "speed", "speedLoaded"] },
+    { title: "Load", of: ["load", "unload"] },
+    { title: "Requests", of: ["answers", "idle"] },
+  ],
+  properties: { free: PLAIN, count: PLAIN, line: PLAIN },
+  measures: {
+    doing,
+    waiting: level("Waiting to be carried", "Entities that wait for a vehicle", { better: "less" }),
+    wait: tally("Wait for a vehicle", "From asking until the vehicle has come.", { better: "less" }),
+    noneFree: meanTime("Wait while none was free", "From asking until a vehicle set out.", { better: "less" }),
+    onTheWay: meanTime("Wait while it was on the way", "From when the vehicle set out until it came.", {
+      better: "less",
+    }),
+    trips: counted("Trips", "Loads that were brought.", { better: "more" }),
+    distance: counted("Distance", "Driven, loaded and empty.", { dimension: LENGTH, better: "less" }),
+    distanceLoaded: counted("Distance loaded", "Driven with a load.", { dimension: LENGTH }),
+  },
+
+  prepare(node, lowering, measured) {
+    const { meters, kernel, model, replication, population } = lowering;
+    const { element } = node;
+    const vehicles = node.settings.get("count")?.constant ?? 1;
+    const read = (field: string) => lowering.expressions.read(node, field, 0);
+    const of = {
+      doing: DOING.map(() => meters.level()),
+      waiting: meters.level(),
+      wait: meters.tally(),
+      noneFree: meters.tally(),
+      onTheWay: meters.tally(),
+      trips: meters.counter(),
+      metres: meters.add(new Counter()),
+      metresLoaded: meters.add(new Counter()),
+    };
+    DOING.forEach((part, i) => {
+      measured.keeps("doing", { levels: [of.doing[i]], read: () => of.doing[i].value / vehicles }, { part });
+      measured.add("doing", () => of.doing[i].integral / (vehicles * meters.time), { part });
+    });
+    measured.level("waiting", of.waiting);
+    measured.tally("wait", [of.wait]);
+    measured.add("noneFree", () => of.noneFree.mean, { part: "mean" });
+    measured.add("onTheWay", () => of.onTheWay.mean, { part: "mean" });
+    measured.add("trips", () => of.trips.n);
+    measured.add("distance", () => of.metres.n);
+    measured.add("distanceLoaded", () => of.metresLoaded.n);
+    lowering.shown.count(node, () => of.waiting.value);
+    const fleet = new Fleet(
+      {
+        home: node.index,
+        count: vehicles,
+        overWays: element.over === "ways",
+        answers: element.answers,
+        idle: element.idle,
+        speed: read("speed"),
+        speedLoaded: read("speedLoaded"),
+        load: read("load"),
+        unload: read("unload"),
+        id: element.id,
+      },
+      of,
+      model,
+      kernel,
+      population.keepTransport(),
+      (act) => replication.atEndOfInstant(EventClass.resources, act),
+    );
+    replication.atStart(() => fleet.begin());
+    lowering.fleets.set(element.id, fleet);
+    return {
+      readers: { free: () => fleet.free, count: () => vehicles, line: () => of.waiting.value },
+      lower: () => undefined,
+    };
+  },
+
+  readBack: ({ element }, { nodes }) => {
+    const users = nodes.flatMap(({ element: from, out }) =>
+      out
+        .filter(({ link }) => link.kind === "carried" && link.by === element.id)
+        .map(({ to }) => [from, nodes[to].element]),
+    );
+    return [
+      strong(element.count),
+      element.count === "1" ? " vehicle, " : " vehicles, ",
+      element.over === "ways" ? "over the ways that are drawn, " : "straight, ",
+      strong(element.speed),
+      " empty and ",
+      strong(element.speedLoaded),
+      " loaded. ",
+      ...(users.length > 0
+        ? ["Carries ", ...listed(users.map(([from, to]) => `from ${from.name} to ${to.name}`)), "."]
+        : ["Carries nothing yet: let a link be carried by it."]),
+      " Who has waited longest is answered by ",
+      strong(
+        element.answers === "nearest"
+          ? "the nearest"
+          : element.answers === "fixed order"
+            ? "the first"
+            : "that idle longest",
+      ),
+      " of those that are idle; one that nobody waits for ",
+      element.idle === "home" ? "goes home." : "stays where it is.",
+    ];
+  },
+  takesTime: () => true,
+});

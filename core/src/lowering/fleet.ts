@@ -1,0 +1,316 @@
+import type { Read } from "../expression/index.ts";
+import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
+import { grown, lengthFor } from "../kernel/grown.ts";
+import { NO_TYPE } from "../kernel/pool.ts";
+import type { Model, Way } from "../model/model.ts";
+import type { Stretch } from "../movement/network.ts";
+import type { Level } from "../statistics/level.ts";
+import type { Tally } from "../statistics/tally.ts";
+import type { Counter } from "./counter.ts";
+import type { Transport } from "./transport.ts";
+
+/** What a vehicle is doing. */
+export const DOING = ["idle", "empty", "loading", "loaded", "unloading", "returning"] as const;
+export type Doing = (typeof DOING)[number];
+const [IDLE, EMPTY, LOADING, LOADED, UNLOADING, RETURNING] = DOING.keys();
+
+/** How far it is from one element to another, and what limits hold on the way. */
+interface Leg {
+  readonly length: number;
+  readonly stretches: readonly Stretch[];
+}
+
+/** Somebody who waits to be carried. */
+interface Request {
+  readonly token: number;
+  readonly way: Way;
+  /** The step with which it goes on when it has been brought. */
+  readonly then: number;
+  readonly since: number;
+  /** A vehicle was idle somewhere when it was asked for; NaN until one has set out. */
+  answered: number;
+}
+
+/** What a fleet is, read. */
+export interface FleetSettings {
+  readonly home: number;
+  readonly count: number;
+  readonly overWays: boolean;
+  readonly answers: "nearest" | "longest idle" | "fixed order";
+  readonly idle: "stay" | "home";
+  readonly speed: Read;
+  readonly speedLoaded: Read;
+  readonly load: Read;
+  readonly unload: Read;
+  /** Id of the element, for what fails. */
+  readonly id: string;
+}
+
+/** What is measured of a fleet. */
+export interface FleetMeters {
+  readonly doing: readonly Level[];
+  readonly waiting: Level;
+  readonly wait: Tally;
+  /** Of that: until a vehicle had set out, and while it was on the way. */
+  readonly noneFree: Tally;
+  readonly onTheWay: Tally;
+  readonly trips: Counter;
+  readonly metres: Counter;
+  readonly metresLoaded: Counter;
+}
+
+/**
+ * Vehicles that carry entities, one at a time. Who asks first is served first; among vehicles that are idle one is
+ * chosen when all at an instant have asked and come free. One that has brought its load stays there, or goes home.
+ */
+export class Fleet {
+  private readonly doing: Uint8Array;
+  /** Index of the element at which a vehicle stands, or that it goes to. */
+  private readonly at: Int32Array;
+  private readonly from: Int32Array;
+  private readonly idleSince: Float64Array;
+  private readonly tokens: Int32Array;
+  private readonly jobs: (Request | undefined)[];
+  private readonly legs: (Leg | undefined)[];
+  private readonly stretch: Int32Array;
+  private readonly metresASecond: Float64Array;
+  /** Since when its present motion or work lasts. */
+  private readonly since: Float64Array;
+  private vehicleOf = new Int32Array(256);
+  private queue: Request[] = [];
+  private readonly known = new Map<number, Leg>();
+  private readonly goOn: number;
+  readonly dispatch: () => void;
+
+  constructor(
+    private readonly settings: FleetSettings,
+    private readonly meters: FleetMeters,
+    private readonly model: Model,
+    private readonly kernel: Kernel,
+    private readonly transport: Transport,
+    atEndOfInstant: (act: () => void) => () => void,
+  ) {
+    const { count } = settings;
+    this.doing = new Uint8Array(count);
+    this.at = new Int32Array(count);
+    this.from = new Int32Array(count);
+    this.idleSince = new Float64Array(count);
+    this.tokens = new Int32Array(count);
+    this.stretch = new Int32Array(count);
+    this.metresASecond = new Float64Array(count);
+    this.since = new Float64Array(count);
+    this.jobs = Array.from({ length: count }, () => undefined);
+    this.legs = Array.from({ length: count }, () => undefined);
+    this.goOn = kernel.emit((token) => {
+      this.done(this.vehicleOf[token]);
+      return SUSPEND;
+    });
+    this.dispatch = atEndOfInstant(() => this.match());
+  }
+
+  get free(): number {
+    return this.meters.doing[IDLE].value;
+  }
+
+  get count(): number {
+    return this.settings.count;
+  }
+
+  /** Begins a replication: all are idle at home. */
+  begin(): void {
+    const { count, home } = this.settings;
+    const { kernel } = this;
+    this.queue = [];
+    for (let v = 0; v < count; v++) {
+      this.doing[v] = IDLE;
+      this.at[v] = this.from[v] = home;
+      this.idleSince[v] = 0;
+      this.since[v] = 0;
+      this.jobs[v] = undefined;
+      this.legs[v] = undefined;
+      const token = kernel.pool.take(NO_TYPE, this.goOn, kernel.clock);
+      if (token >= this.vehicleOf.length)
+        this.vehicleOf = grown(this.vehicleOf, lengthFor(token, this.vehicleOf.length));
+      this.vehicleOf[token] = v;
+      this.tokens[v] = token;
+    }
+    this.meters.doing[IDLE].add(count);
+  }
+
+  /** An entity asks to be carried along a way, after which it goes on with a step. */
+  ask(token: number, way: Way, then: number): void {
+    this.meters.waiting.add(1);
+    this.queue.push({ token, way, then, since: this.kernel.now, answered: Number.NaN });
+    this.dispatch();
+  }
+
+  /** Each vehicle as it is now, for watching. */
+  *vehicles(): Generator<{
+    readonly number: number;
+    readonly doing: Doing;
+    readonly from: number;
+    readonly to: number;
+    readonly way: number;
+    readonly load: number;
+    readonly since: number;
+    readonly until: number;
+    readonly metres: readonly [from: number, to: number];
+  }> {
+    for (let v = 0; v < this.settings.count; v++) {
+      const doing = DOING[this.doing[v]];
+      const job = this.jobs[v];
+      const stretch = this.legs[v]?.stretches[this.stretch[v]];
+      const carries = this.doing[v] === LOADING || this.doing[v] === LOADED || this.doing[v] === UNLOADING;
+      yield {
+        number: v,
+        doing,
+        from: this.from[v],
+        to: this.at[v],
+        way: this.doing[v] === LOADED && job ? job.way.index : -1,
+        load: carries && job ? job.token : -1,
+        since: this.since[v],
+        until: this.kernel.calendar.timeOf(this.tokens[v]),
+        metres: stretch ? [stretch.from, stretch.from + stretch.length] : [0, 0],
+      };
+    }
+  }
+
+  /** Gives those who have waited longest to vehicles that are idle. */
+  private match(): void {
+    while (this.queue.length > 0) {
+      const [request] = this.queue;
+      const v = this.choose(request.way.from);
+      if (v < 0) return;
+      this.queue.shift();
+      request.answered = this.kernel.now;
+      this.jobs[v] = request;
+      this.drive(v, EMPTY, request.way.from, this.settings.speed(-1));
+    }
+  }
+
+  /** The idle vehicle that answers a request from an element; -1 where none is idle. */
+  private choose(place: number): number {
+    const { answers, count } = this.settings;
+    let best = -1;
+    let least = Infinity;
+    for (let v = 0; v < count; v++) {
+      if (this.doing[v] !== IDLE) continue;
+      if (answers === "fixed order") return v;
+      const worth = answers === "nearest" ? this.leg(this.at[v], place).length : this.idleSince[v];
+      if (worth < least) {
+        least = worth;
+        best = v;
+      }
+    }
+    return best;
+  }
+
+  private become(v: number, doing: number): void {
+    this.meters.doing[this.doing[v]].add(-1);
+    this.meters.doing[doing].add(1);
+    this.doing[v] = doing;
+    this.since[v] = this.kernel.now;
+  }
+
+  /** Sets a vehicle on its way to an element. */
+  private drive(v: number, doing: number, to: number, metresASecond: number): void {
+    const leg = this.leg(this.at[v], to);
+    this.become(v, doing);
+    this.from[v] = this.at[v];
+    this.at[v] = to;
+    this.legs[v] = leg;
+    this.stretch[v] = 0;
+    this.metresASecond[v] = metresASecond;
+    if (leg.stretches.length === 0) return this.arrived(v);
+    this.beginStretch(v);
+  }
+
+  private beginStretch(v: number): void {
+    const { length, limit } = this.legs[v]!.stretches[this.stretch[v]];
+    this.since[v] = this.kernel.now;
+    this.wait(v, length / Math.min(this.metresASecond[v], limit), this.doing[v] === LOADED ? "speedLoaded" : "speed");
+  }
+
+  private wait(v: number, seconds: number, field: string): void {
+    this.kernel.delay(this.tokens[v], seconds, EventClass.activityEnd, this.settings.id, field);
+  }
+
+  /** What a vehicle was doing is done. */
+  private done(v: number): void {
+    switch (this.doing[v]) {
+      case LOADING:
+        return this.drive(v, LOADED, this.jobs[v]!.way.to, this.settings.speedLoaded(-1));
+      case UNLOADING:
+        return this.deliver(v);
+      default: {
+        const { length } = this.legs[v]!.stretches[this.stretch[v]];
+        this.meters.metres.total += length;
+        if (this.doing[v] === LOADED) this.meters.metresLoaded.total += length;
+        this.stretch[v] += 1;
+        if (this.stretch[v] < this.legs[v]!.stretches.length) this.beginStretch(v);
+        else this.arrived(v);
+      }
+    }
+  }
+
+  private arrived(v: number): void {
+    const { kernel, meters, settings } = this;
+    const job = this.jobs[v];
+    this.legs[v] = undefined;
+    if (this.doing[v] === RETURNING || !job) return this.rest(v);
+    if (this.doing[v] === EMPTY) {
+      const waited = kernel.now - job.since;
+      meters.wait.add(waited);
+      meters.noneFree.add(job.answered - job.since);
+      meters.onTheWay.add(kernel.now - job.answered);
+      meters.waiting.add(-1);
+      this.transport.addWaited(job.token, waited);
+      // It is where the vehicle is from now on.
+      kernel.pool.begin(job.token, -1, kernel.clock);
+      this.become(v, LOADING);
+      return this.wait(v, settings.load(job.token), "load");
+    }
+    this.become(v, UNLOADING);
+    this.wait(v, settings.unload(job.token), "unload");
+  }
+
+  /** The load goes on, and the vehicle is there for others. */
+  private deliver(v: number): void {
+    const { kernel, meters } = this;
+    const { token, then } = this.jobs[v]!;
+    this.jobs[v] = undefined;
+    meters.trips.total += 1;
+    // Its phase began when it was taken up.
+    this.transport.addCarried(token, kernel.now - kernel.pool.sinceOf(token));
+    kernel.pool.setPc(token, then);
+    kernel.resume(token);
+    this.rest(v);
+  }
+
+  private rest(v: number): void {
+    const { idle, home } = this.settings;
+    if (idle === "home" && this.at[v] !== home && this.queue.length === 0)
+      return this.drive(v, RETURNING, home, this.settings.speed(-1));
+    this.become(v, IDLE);
+    this.idleSince[v] = this.kernel.now;
+    this.dispatch();
+  }
+
+  /** The way between two elements, looked up when it is first gone. */
+  private leg(from: number, to: number): Leg {
+    const { nodes, roads } = this.model;
+    const key = from * nodes.length + to;
+    let leg = this.known.get(key);
+    if (leg) return leg;
+    const [a, b] = [nodes[from].element.at, nodes[to].element.at];
+    if (this.settings.overWays) leg = roads?.route(a, b);
+    else {
+      const length = Math.sqrt((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2);
+      leg = { length, stretches: length > 0 ? [{ from: 0, length, limit: Infinity }] : [] };
+    }
+    // What cannot be reached was found when it was compiled.
+    leg ??= { length: Infinity, stretches: [] };
+    this.known.set(key, leg);
+    return leg;
+  }
+}

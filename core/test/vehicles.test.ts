@@ -1,0 +1,181 @@
+import { compile, measuresOf, open, run, type Study } from "../src/index.ts";
+import { study } from "./study.ts";
+
+type Loose = Record<string, unknown>;
+
+/** Crates come to a hatch, and are carried 200 m to a shed by vehicles that live 100 m on the other side. */
+const quay = (
+  vehicle: Loose,
+  more: { arrivals?: Loose; links?: Loose[]; run?: Loose; elements?: Loose[] } = {},
+): Study =>
+  study({
+    types: [{ id: "t1", name: "Crate" }],
+    elements: [
+      {
+        id: "a",
+        kind: "arrivals",
+        name: "Hatch",
+        between: "1000 s",
+        first: "0 s",
+        limit: "3",
+        at: [0, 0],
+        ...more.arrivals,
+      },
+      { id: "d", kind: "departures", name: "Shed", at: [200, 0] },
+      {
+        id: "v",
+        kind: "vehicle",
+        name: "Carts",
+        at: [-100, 0],
+        speed: "5 m/s",
+        speedLoaded: "2 m/s",
+        load: "10 s",
+        unload: "20 s",
+        ...vehicle,
+      },
+      ...(more.elements ?? []),
+    ],
+    links: more.links ?? [{ id: "l", from: "a", to: "d", kind: "carried", by: "v" }],
+    run: { length: "1 h", ...more.run },
+  });
+
+const valuesOf = (of: Study): ReadonlyMap<string, number> => {
+  const { program, problems } = compile(of, "d1");
+  if (!program) throw new Error(JSON.stringify(problems));
+  const { values, failure } = run(program, { seed: 3, replication: 1 })!;
+  if (failure) throw new Error(failure.message);
+  return new Map(measuresOf(program).map(({ key }, i) => [key, values[i]]));
+};
+
+describe("vehicles, by hand", () => {
+  test("come empty from home, load, drive loaded, unload, and wait where they are", () => {
+    const values = valuesOf(quay({}));
+    // Home to hatch 20 s, load 10 s, 200 m at 2 m/s 100 s, unload 20 s; from the shed it comes back in 40 s.
+    expect(values.get("t1/timeInSystem.max")).toBe(170);
+    expect(values.get("t1/timeInSystem.mean")).toBeCloseTo((150 + 170 + 170) / 3, 9);
+    expect(values.get("t1/waitingForVehicle.mean")).toBeCloseTo((20 + 40 + 40) / 3, 9);
+    expect(values.get("t1/carried.mean")).toBe(130);
+    expect(values.get("v/trips")).toBe(3);
+    expect(values.get("v/distance")).toBe(100 + 200 + 200 + 200 + 200 + 200);
+    expect(values.get("v/distanceLoaded")).toBe(600);
+    expect(values.get("v/doing.loaded")).toBeCloseTo(300 / 3600, 12);
+    expect(values.get("v/doing.empty")).toBeCloseTo((20 + 40 + 40) / 3600, 12);
+    expect(values.get("v/doing.loading")).toBeCloseTo(30 / 3600, 12);
+    expect(values.get("v/doing.unloading")).toBeCloseTo(60 / 3600, 12);
+    expect(values.get("v/noneFree.mean")).toBe(0);
+    expect(values.get("v/onTheWay.mean")).toBeCloseTo(100 / 3, 9);
+  });
+
+  test("that go home when idle are at home for the next", () => {
+    const values = valuesOf(quay({ idle: "home" }));
+    // From the shed home: 300 m, 60 s, and from there 20 s again.
+    expect(values.get("t1/timeInSystem.max")).toBe(150);
+    expect(values.get("v/doing.returning")).toBeCloseTo(180 / 3600, 12);
+  });
+
+  test("serve who asked first, and the wait is told in two parts: none free, and on the way", () => {
+    const values = valuesOf(quay({}, { arrivals: { between: "10 s" } }));
+    // The second, asked for at 10, is answered at 150 and come for at 190; the third at 320 and 360.
+    expect(values.get("v/wait.max")).toBe(340);
+    expect(values.get("v/noneFree.mean")).toBeCloseTo((0 + 140 + 300) / 3, 9);
+    expect(values.get("v/onTheWay.mean")).toBeCloseTo((20 + 40 + 40) / 3, 9);
+    expect(values.get("v/waiting.max")).toBe(2);
+  });
+
+  test("the nearest answers, that idle longest, or the first in order", () => {
+    // After the first load one is at the shed and one at home, 100 m from the hatch.
+    const second = (answers: string) =>
+      valuesOf(quay({ count: "2", answers }, { arrivals: { limit: "2" } })).get("v/distance");
+    expect(second("nearest")).toBe(300 + 300);
+    // That at home has idled from the start.
+    expect(second("longest idle")).toBe(300 + 300);
+    expect(second("fixed order")).toBe(300 + 400);
+  });
+
+  test("over ways they go round, no faster than each allows, and are where that has taken them", () => {
+    const of = quay({ over: "ways" });
+    const road = (points: [number, number][], more: Loose = {}) => ({
+      ...{ id: `r${points.join()}`, name: "", kind: "road", from: "", to: "", oneWay: false, limit: "", width: 6 },
+      points,
+      ...more,
+    });
+    const roads = [
+      road([
+        [-100, 0],
+        [0, 0],
+      ]),
+      road(
+        [
+          [0, 0],
+          [0, 50],
+          [200, 50],
+        ],
+        { limit: "1 m/s" },
+      ),
+      road([
+        [200, 50],
+        [200, 0],
+      ]),
+    ];
+    const drawn: Study = { ...of, designs: [{ ...of.designs[0], roads: roads as never }] };
+    const values = valuesOf(drawn);
+    // Loaded: 250 m at 1 m/s, 50 m at 2 m/s; empty back 10 s and 250 s.
+    expect(values.get("t1/carried.mean")).toBe(10 + 275 + 20);
+    expect(values.get("t1/waitingForVehicle.mean")).toBeCloseTo((20 + 260 + 260) / 3, 9);
+    const { program } = compile(drawn, "d1");
+    const session = open(program!, { seed: 1, replication: 1 });
+    session.advanceTo(130);
+    const { carriers } = session.frame();
+    expect([...carriers.doing]).toEqual([3]);
+    // On the road with the limit since 30: 100 m of it.
+    expect(carriers.motion.from[0] + (130 - carriers.since[0]) * carriers.motion.speed[0]).toBeCloseTo(100, 9);
+    expect(carriers.load[0]).toBe(0);
+    const cut = { ...drawn, designs: [{ ...drawn.designs[0], roads: roads.slice(1) as never }] };
+    expect(compile(cut, "d1").problems).toMatchObject([
+      { code: "no-route", id: "l", field: "by", message: "No walkway or road comes to Carts." },
+    ]);
+  });
+
+  test("a link that nothing carries along is told", () => {
+    const none = compile(quay({}, { links: [{ id: "l", from: "a", to: "d", kind: "carried" }] }), "d1");
+    expect(none.problems).toMatchObject([{ code: "no-vehicle", id: "l", field: "by" }]);
+  });
+});
+
+test("under heavy load a fleet brings as many as its cycles allow", () => {
+  // A cycle is 10 s, 100 s, 20 s and 40 s back; more wait than can be brought.
+  const values = valuesOf(quay({ count: "3" }, { arrivals: { between: "5 s", limit: "" }, run: { length: "20 h" } }));
+  expect(values.get("v/trips")! / ((3 * 72_000) / 170)).toBeCloseTo(1, 2);
+  expect(values.get("v/doing.idle")).toBeLessThan(0.001);
+});
+
+test("parts of time make up all of it, and shares of what they do are 1, in every replication", () => {
+  const of = quay(
+    {
+      count: "2",
+      load: "exponential(10 s)",
+      unload: "exponential(20 s)",
+      speed: "uniform(3 m/s, 6 m/s)",
+      idle: "home",
+    },
+    { arrivals: { between: "exponential(120 s)", limit: "" }, run: { length: "20 h", warmUp: "1 h" } },
+  );
+  const { program } = compile(of, "d1");
+  const infos = measuresOf(program!);
+  for (let replication = 1; replication <= 5; replication++) {
+    const { values } = run(program!, { seed: 9, replication })!;
+    const value = (key: string) => values[infos.findIndex((m) => m.key === key)];
+    const parts = ["waiting", "worked", "moving", "dwelling", "blocked", "waitingForVehicle", "carried"];
+    expect(parts.reduce((sum, part) => sum + value(`t1/${part}.mean`), 0)).toBeCloseTo(
+      value("t1/timeInSystem.mean"),
+      6,
+    );
+    const doing = ["idle", "empty", "loading", "loaded", "unloading", "returning"];
+    expect(doing.reduce((sum, part) => sum + value(`v/doing.${part}`), 0)).toBeCloseTo(1, 9);
+    expect(value("v/noneFree.mean") + value("v/onTheWay.mean")).toBeCloseTo(value("v/wait.mean"), 6);
+  }
+  // The same bits whether it ran before or not.
+  expect(run(program!, { seed: 9, replication: 2 })).toEqual(
+    run(compile(of, "d1").program!, { seed: 9, replication: 2 }),
+  );
+});
