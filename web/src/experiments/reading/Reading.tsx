@@ -1,7 +1,8 @@
 import type { ExperimentPlan, Study } from "@busy-harbor/core";
-import { lazy, Suspense, useMemo } from "react";
+import { lazy, Suspense, useMemo, useRef } from "react";
 import { create } from "zustand";
 import { AllTogether } from "./AllTogether.tsx";
+import { FigureTools, tablesIn } from "../../charts/FigureTools.tsx";
 import { Choice } from "../../ui/Choice.tsx";
 import { ToggleGroup } from "../../ui/ToggleGroup.tsx";
 import type { ToldFactor } from "../columns.tsx";
@@ -53,6 +54,7 @@ export function Reading({
   const { way = "best", key } = useReading((s) => s.of[experiment.id] ?? NOTHING);
   const change = (more: { readonly way?: Way; readonly key?: string }) =>
     useReading.setState(({ of }) => ({ of: { ...of, [experiment.id]: { ...of[experiment.id], ...more } } }));
+  const drawn = useRef<HTMLDivElement>(null);
   const at = Math.max(
     0,
     responses.findIndex((r) => r.key === key),
@@ -65,6 +67,7 @@ export function Reading({
       </p>
     );
   const isRun = rows.some(({ of }) => of && of.run.finished > 0);
+  const title = `${experiment.name}, ${WAYS.find(([id]) => id === way)![1].toLowerCase()}`;
   const props = { study, experiment, rows, responses, factors, at, found };
   return (
     <section aria-label="Reading the experiment">
@@ -78,6 +81,7 @@ export function Reading({
             onChange={(next) => change({ key: next })}
           />
         </span>
+        {isRun && <FigureTools name={title} drawn={drawn} numbers={() => tablesIn(drawn.current)} />}
       </div>
       {!isRun && way !== "select" && way !== "search" && (
         <p className="max-w-xl text-soft">
@@ -85,17 +89,19 @@ export function Reading({
           selected with replications only where they are needed.
         </p>
       )}
-      <Suspense>
-        {isRun && way === "best" && <Best {...props} />}
-        {isRun && way === "boxes" && <Boxes {...props} />}
-        {isRun && way === "against" && <Against {...props} />}
-        {isRun && way === "pairs" && <AllPairs {...props} />}
-        {isRun && way === "effects" && <Effects {...props} />}
-        {isRun && way === "factor" && <AlongFactor {...props} />}
-        {isRun && way === "two" && <TwoResponses {...props} />}
-        {way === "search" && <Search {...props} />}
-        {way === "select" && <Select key={responses[at].key} {...props} />}
-      </Suspense>
+      <div ref={drawn}>
+        <Suspense>
+          {isRun && way === "best" && <Best {...props} />}
+          {isRun && way === "boxes" && <Boxes {...props} />}
+          {isRun && way === "against" && <Against {...props} />}
+          {isRun && way === "pairs" && <AllPairs {...props} />}
+          {isRun && way === "effects" && <Effects {...props} />}
+          {isRun && way === "factor" && <AlongFactor {...props} />}
+          {isRun && way === "two" && <TwoResponses {...props} />}
+          {way === "search" && <Search {...props} />}
+          {way === "select" && <Select key={responses[at].key} {...props} />}
+        </Suspense>
+      </div>
     </section>
   );
 }
