@@ -1,5 +1,6 @@
 import { calendarGrowth } from "./calendarGrowth.ts";
 import { experimentOverhead, experimentSpeedup } from "./experiments.ts";
+import { benchFleet } from "./fleet.ts";
 import { routesPreparedMs } from "./routes.ts";
 import { slowestDraw } from "./draws.ts";
 import { familyCompileMs } from "./families.ts";
@@ -37,6 +38,9 @@ async function main(): Promise<void> {
   say("import-100k-s", await importSeconds(), 1);
   say("experiment-speedup", await experimentSpeedup(), 2);
   say("experiment-overhead", await experimentOverhead());
+  const fleet = benchFleet();
+  say("fleet-ratio", fleet.ratio, 2);
+  say("fleet-events-per-second", fleet.eventsPerSecond, 0);
   say("route-prepare-5000-ms", routesPreparedMs(), 0);
   const { server, page } = liveDeltas();
   say("live-deltas-ms", Math.max(server, page), 2);

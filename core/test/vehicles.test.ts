@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { compile, measuresOf, open, run, type Study } from "../src/index.ts";
 import { study } from "./study.ts";
 
@@ -177,5 +178,54 @@ test("parts of time make up all of it, and shares of what they do are 1, in ever
   // The same bits whether it ran before or not.
   expect(run(program!, { seed: 9, replication: 2 })).toEqual(
     run(compile(of, "d1").program!, { seed: 9, replication: 2 }),
+  );
+});
+
+test("whatever the fleet, nothing is in two places or nowhere, at any instant", () => {
+  const seconds = fc.constantFrom("0 s", "7 s", "exponential(20 s)");
+  fc.assert(
+    fc.property(
+      fc.record({
+        count: fc.integer({ min: 1, max: 4 }).map(String),
+        answers: fc.constantFrom("nearest", "longest idle", "fixed order"),
+        idle: fc.constantFrom("stay", "home"),
+        load: seconds,
+        unload: seconds,
+        speed: fc.constantFrom("5 m/s", "uniform(1 m/s, 9 m/s)"),
+      }),
+      fc.constantFrom("exponential(30 s)", "40 s"),
+      fc.constantFrom("no limit", "1"),
+      (vehicle, between, room) => {
+        const of = quay(vehicle, {
+          arrivals: { between, limit: "" },
+          elements: [
+            { id: "s", kind: "station", time: "exponential(15 s)", room, at: [100, 80] },
+            { id: "b", kind: "arrivals", between: "50 s", at: [-50, 80] },
+          ],
+          links: [
+            { id: "l", from: "a", to: "s", kind: "carried", by: "v" },
+            { id: "m", from: "s", to: "d", kind: "carried", by: "v" },
+            { id: "n", from: "b", to: "d", kind: "carried", by: "v" },
+          ],
+        });
+        const { program, problems } = compile(of, "d1");
+        if (!program) throw new Error(JSON.stringify(problems));
+        const session = open(program, { seed: 2, replication: 1 });
+        for (let time = 0; time <= 3600; time += 97) {
+          session.advanceTo(time);
+          const { carriers, serial } = session.frame();
+          const values = new Map(session.measures.map((m, i) => [m.key, session.values()[i]]));
+          // Each vehicle is somewhere once, and so is what it carries: on it, and nowhere else.
+          expect(carriers.count).toBe(Number(vehicle.count));
+          const loads = [...carriers.serial].filter((of) => of > 0);
+          const all = [...serial, ...loads];
+          expect(new Set(all).size).toBe(all.length);
+          expect(all).toHaveLength(values.get("t1/inSystem.end")!);
+          expect(loads).toHaveLength([...carriers.doing].filter((d) => d >= 2 && d <= 4).length);
+          expect(values.get("t1/created")).toBe(values.get("t1/departed")! + values.get("t1/inSystem.end")!);
+        }
+      },
+    ),
+    { numRuns: 25 },
   );
 });

@@ -46,6 +46,9 @@ export interface FleetSettings {
   readonly id: string;
 }
 
+/** Requests that have been answered and are still held: taking each off the list would take time by its length. */
+const MOST_ANSWERED = 256;
+
 /** What is measured of a fleet. */
 export interface FleetMeters {
   readonly doing: readonly Level[];
@@ -77,7 +80,9 @@ export class Fleet {
   /** Since when its present motion or work lasts. */
   private readonly since: Float64Array;
   private vehicleOf = new Int32Array(256);
+  /** Requests in the order of asking; those before `head` have been answered. */
   private queue: Request[] = [];
+  private head = 0;
   private readonly known = new Map<number, Leg>();
   private readonly goOn: number;
   readonly dispatch: () => void;
@@ -121,6 +126,7 @@ export class Fleet {
     const { count, home } = this.settings;
     const { kernel } = this;
     this.queue = [];
+    this.head = 0;
     for (let v = 0; v < count; v++) {
       this.doing[v] = IDLE;
       this.at[v] = this.from[v] = home;
@@ -177,11 +183,15 @@ export class Fleet {
 
   /** Gives those who have waited longest to vehicles that are idle. */
   private match(): void {
-    while (this.queue.length > 0) {
-      const [request] = this.queue;
+    while (this.head < this.queue.length) {
+      const { [this.head]: request } = this.queue;
       const v = this.choose(request.way.from);
       if (v < 0) return;
-      this.queue.shift();
+      this.head += 1;
+      if (this.head > MOST_ANSWERED && 2 * this.head > this.queue.length) {
+        this.queue = this.queue.slice(this.head);
+        this.head = 0;
+      }
       request.answered = this.kernel.now;
       this.jobs[v] = request;
       this.drive(v, EMPTY, request.way.from, this.settings.speed(-1));
@@ -289,7 +299,7 @@ export class Fleet {
 
   private rest(v: number): void {
     const { idle, home } = this.settings;
-    if (idle === "home" && this.at[v] !== home && this.queue.length === 0)
+    if (idle === "home" && this.at[v] !== home && this.head === this.queue.length)
       return this.drive(v, RETURNING, home, this.settings.speed(-1));
     this.become(v, IDLE);
     this.idleSince[v] = this.kernel.now;
