@@ -20,6 +20,7 @@ import { Since } from "./Since.tsx";
 import { StateShares } from "./StateShares.tsx";
 import { TimeOfTypes } from "./TimeOfTypes.tsx";
 import { useRemaining } from "./useRemaining.ts";
+import { VehicleShares } from "./VehicleShares.tsx";
 import { useSlowly } from "./useSlowly.ts";
 
 /** Writing spreadsheets is fetched when it is asked for. */
@@ -239,6 +240,7 @@ export function RunReading({
       {run.settings.kind === "long" && n > 2 && <BatchCheck readings={readings} />}
       {n > 0 && <DecidingFirst study={study} readings={settled} onPick={pick} />}
       {n > 0 && <StateShares readings={readings} />}
+      {n > 0 && <VehicleShares readings={settled} />}
       {n > 0 && <TimeOfTypes readings={settled} />}
       {n > 0 && (
         <ResultsTable

@@ -150,7 +150,9 @@ function statesNow(element: Element, index: number, frame: Frame | undefined): n
   return counts;
 }
 
-const countType = (frame: Frame, type: number) => frame.type.reduce((n, t) => n + (t === type ? 1 : 0), 0);
+/** Those that are somewhere by themselves, and those that are carried. */
+const countType = ({ type: types, carriers }: Frame, type: number) =>
+  types.reduce((n, t) => n + (t === type ? 1 : 0), 0) + carriers.load.reduce((n, t) => n + (t === type ? 1 : 0), 0);
 
 /** How many stood in line over the run, at the places where most did. */
 function LineCurves({

@@ -1,0 +1,54 @@
+import { useMemo } from "react";
+import { groupBy } from "../groupBy.ts";
+import { Hatch, type Part, PartsChart, type PartsRow } from "./PartsChart.tsx";
+import type { Reading } from "./readings.ts";
+
+/** What vehicles may be doing, in the order in which it is drawn, each with its fill. */
+const PARTS: readonly Part[] = [
+  ["loaded", "driving loaded", "var(--color-busy)"],
+  ["empty", "driving empty", "url(#vehicle-empty)"],
+  ["loading", "loading", "url(#vehicle-loading)"],
+  ["unloading", "unloading", "url(#vehicle-unloading)"],
+  ["returning", "returning home", "url(#vehicle-returning)"],
+  ["idle", "idle", "var(--color-sheet)"],
+];
+
+/** What vehicles did, in shares of their time: a bar each fleet. */
+export function VehicleShares({ readings }: { readings: readonly Reading[] }) {
+  const rows = useMemo(
+    () =>
+      [
+        ...groupBy(
+          readings.filter(({ measure }) => measure.measure === "doing"),
+          ({ measure }) => measure.ownerId,
+        ),
+      ].map(([key, of]): PartsRow => ({
+        key,
+        name: of[0].measure.owner,
+        mean: of.reduce((sum, { interval }) => sum + interval.mean, 0),
+        parts: Object.fromEntries(of.map((reading) => [reading.measure.part ?? "", reading])),
+      })),
+    [readings],
+  );
+  return (
+    <PartsChart
+      title="What vehicles did with their time"
+      rows={rows}
+      parts={PARTS}
+      unit="%"
+      whole="All time"
+      testId="vehicle-shares"
+      scale={100}
+      patterns={PATTERNS}
+    />
+  );
+}
+
+const PATTERNS = (
+  <defs>
+    <Hatch id="vehicle-empty" colour="var(--color-busy)" path="M0 3h6" />
+    <Hatch id="vehicle-loading" colour="var(--color-setting)" path="M0 6L6 0" />
+    <Hatch id="vehicle-unloading" colour="var(--color-setting)" path="M0 0L6 6" />
+    <Hatch id="vehicle-returning" colour="var(--color-off)" path="M3 0v6" />
+  </defs>
+);
