@@ -2,6 +2,7 @@ import { weighedCrates } from "./support/weighedCrates.ts";
 import { mkdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { By, Key } from "selenium-webdriver";
+import { truckYard } from "./support/truckYard.ts";
 import { familyYard } from "../web/test/familyYard.ts";
 import { observedDesk } from "../web/test/observed.ts";
 import { startServer } from "../server/test/startServer.ts";
@@ -62,6 +63,16 @@ await person.sees("40 of 40 replications", 60_000);
 await person.driver.sleep(600);
 await keep("measure");
 
+// What was observed one by one.
+await person.click("Histogram");
+await person.click("Keep them, and run again");
+await person.find("[data-testid=bins]");
+await person.driver.sleep(2500);
+await person.driver.executeScript("document.querySelector('#measure-chart').scrollIntoView()");
+await person.driver.sleep(500);
+await keep("observations");
+await person.click("Replications");
+
 await person.click("Compare");
 await (await person.find("[data-testid=run-missing]")).click();
 await person.driver.wait(async () => (await person.text("main")).includes("pairing removed"), 60_000);
@@ -89,11 +100,6 @@ await person.click("Container workshop");
 const fitters = await person.onFloor("Fitters");
 await person.clickAt(fitters.x, fitters.y);
 await person.sees("3 members.");
-await person.press("t");
-await person.click("Needs");
-await person.driver.sleep(500);
-await keep("needs");
-await person.press("t");
 await person.click("Calendars");
 await person.sees("Dates with other hours".toUpperCase());
 await person.driver.sleep(300);
@@ -107,10 +113,6 @@ await person.driver.wait(
 await (await person.find("[data-testid=play]")).click();
 await person.driver.sleep(300);
 await keep("watch-workshop");
-await (await person.find("[data-testid=run]")).click();
-await person.sees("20 of 20 replications", 60_000);
-await person.driver.sleep(600);
-await keep("shares");
 
 // A study driven by tables.
 await person.go(server.url);
@@ -133,6 +135,15 @@ const store = async (study: object): Promise<string> => {
   });
   return ((await response.json()) as { id: string }).id;
 };
+await person.go(`${server.url}/study/${await store(truckYard())}/watch`);
+await person.driver.wait(
+  async () => Number(await (await person.find("[data-testid=clock]")).getAttribute("data-seconds")) > 130,
+  60_000,
+);
+await (await person.find("[data-testid=play]")).click();
+await person.driver.sleep(300);
+await keep("ways");
+
 const yard = familyYard();
 Object.assign(yard.designs[0].elements[1], {
   time: "row.Work",

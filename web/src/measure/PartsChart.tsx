@@ -119,7 +119,7 @@ export function PartsChart({
           </BarChart>
         </ResponsiveContainer>
       </div>
-      <table className="border-separate border-spacing-x-3 text-right tabular-nums">
+      <table className="mt-3 border-separate border-spacing-x-3 text-right tabular-nums">
         <caption className="sr-only">{title}, with half-widths</caption>
         <thead className="text-xs text-soft">
           <tr>
