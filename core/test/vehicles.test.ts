@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { compile, measuresOf, open, run, type Study } from "../src/index.ts";
+import { compile, measuresOf, type Observe, observationTable, open, run, type Study } from "../src/index.ts";
 import { study } from "./study.ts";
 
 type Loose = Record<string, unknown>;
@@ -7,10 +7,10 @@ type Loose = Record<string, unknown>;
 /** Crates come to a hatch, and are carried 200 m to a shed by vehicles that live 100 m on the other side. */
 const quay = (
   vehicle: Loose,
-  more: { arrivals?: Loose; links?: Loose[]; run?: Loose; elements?: Loose[] } = {},
+  more: { arrivals?: Loose; links?: Loose[]; run?: Loose; elements?: Loose[]; types?: Loose[] } = {},
 ): Study =>
   study({
-    types: [{ id: "t1", name: "Crate" }],
+    types: more.types ?? [{ id: "t1", name: "Crate" }],
     elements: [
       {
         id: "a",
@@ -91,6 +91,77 @@ describe("vehicles, by hand", () => {
     // That at home has idled from the start.
     expect(second("longest idle")).toBe(300 + 300);
     expect(second("fixed order")).toBe(300 + 400);
+    // One has been on a trip, the other has not.
+    expect(second("least used")).toBe(300 + 300);
+  });
+
+  test("that with the fewest trips answers, though it idled shortest", () => {
+    // Carts of 1, 2 and so on take trips in turn, wherever they stand.
+    const values = valuesOf(
+      quay({ count: "3", answers: "least used" }, { arrivals: { limit: "6", between: "500 s" } }),
+    );
+    expect(values.get("v/distance")).toBe(3 * 300 + 3 * 400);
+    expect(valuesOf(quay({ count: "3" }, { arrivals: { limit: "6", between: "500 s" } })).get("v/distance")).toBe(
+      6 * 300 + 3 * 100,
+    );
+  });
+
+  test("who is next goes by the order of the fleet; ties by who asked first", () => {
+    // The first is carried till 130; four more ask at 10, 20, 30 and 40, of weights 1, 0, 1 and 4.
+    const weight = { name: "weight", value: "(clock / 10 s - 2) * (clock / 10 s - 2)" };
+    const cameOf = (order: Loose) => {
+      const { program, problems } = compile(
+        quay(order, {
+          arrivals: { between: "10 s", limit: "5" },
+          types: [{ id: "t1", name: "Crate", attributes: [weight] }],
+        }),
+        "d1",
+      );
+      if (!program) throw new Error(JSON.stringify(problems));
+      const table = observationTable(program.model);
+      const came: number[] = [];
+      const observe: Observe = (departed) => {
+        const [left, , , inSystem] = table.row(departed);
+        came.push(Number(left) - Number(inSystem));
+      };
+      run(program, { seed: 3, replication: 1, observe });
+      return came;
+    };
+    expect(cameOf({})).toEqual([0, 10, 20, 30, 40]);
+    expect(cameOf({ order: "last come" })).toEqual([0, 40, 30, 20, 10]);
+    expect(cameOf({ order: "smallest first", rank: "entity.weight" })).toEqual([0, 20, 10, 30, 40]);
+    expect(cameOf({ order: "largest first", rank: "entity.weight" })).toEqual([0, 40, 10, 30, 20]);
+  });
+
+  test("what gives no number to compare by fails, and an attribute that one type lacks is told before", () => {
+    const of = (rank: string, second: Loose[], load = "10 s") =>
+      compile(
+        quay(
+          { order: "smallest first", rank, load },
+          {
+            types: [{ id: "t1", name: "Crate", attributes: [{ name: "weight", value: "0" }] }, ...second],
+            arrivals: { entityType: "t1" },
+            elements: second.map(({ id }) => ({ id: "b", kind: "arrivals", between: "9 s", entityType: id })),
+            links: ["a", ...second.map(() => "b")].map((from) => ({
+              id: `from-${from}`,
+              from,
+              to: "d",
+              kind: "carried",
+              by: "v",
+            })),
+          },
+        ),
+        "d1",
+      );
+    const { program } = of("entity.weight / entity.weight", []);
+    expect(run(program!, { seed: 3, replication: 1 })!.failure).toMatchObject({ code: "bad-rank", id: "v" });
+    expect(of("entity.weight", []).problems).toEqual([]);
+    expect(of("entity.weight", [{ id: "t2", name: "Barrel" }]).problems).toContainEqual(
+      expect.objectContaining({ id: "v", field: "rank", message: expect.stringContaining("Barrel") }),
+    );
+    expect(of("1", [{ id: "t2", name: "Barrel" }], "entity.weight * 1 s").problems).toContainEqual(
+      expect.objectContaining({ id: "v", field: "load", message: expect.stringContaining("Barrel") }),
+    );
   });
 
   test("over ways they go round, no faster than each allows, and are where that has taken them", () => {

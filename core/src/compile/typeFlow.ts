@@ -5,7 +5,7 @@ import { byLink, type Model, type Node, nodesAt, placesOnRoute, type Way } from 
 
 /** Which entity types may come where, in a model whose names are resolved. */
 export interface TypeFlow {
-  /** Those that may be in an element, by its index. */
+  /** Those that may be in an element, or carried by it, by its index. */
   readonly at: readonly Types[];
   /** Those that may leave it by the ways of those who are done. */
   readonly leaving: readonly Types[];
@@ -66,6 +66,17 @@ function sentBySteps(
   return sends;
 }
 
+/** Where those come who take a way, by the index of the element: to its end, and on what carries them there. */
+function placesAlongWays({ nodes, ways }: Model): ReadonlyMap<Way, readonly number[]> {
+  const indexOf = new Map(nodes.map(({ element, index }) => [element.id, index]));
+  return new Map(
+    ways.map((way) => {
+      const carrier = way.link.kind === "carried" ? indexOf.get(way.link.by ?? "") : undefined;
+      return [way, carrier === undefined ? [way.to] : [way.to, carrier]];
+    }),
+  );
+}
+
 /**
  * Follows entity types from where they are born along links, through joins and splits, to everywhere they may come.
  * Ways out by condition or by name are followed as far as they go by the type alone; all else lets every type by.
@@ -85,12 +96,13 @@ export function followTypes(model: Model): TypeFlow {
   const on = new Map<Way, Set<number>>(ways.map((way) => [way, new Set()]));
   const waiting = new Set<Node>(nodes);
 
+  const placesAlong = placesAlongWays(model);
   const bring = (to: number, some: Iterable<number>): void => {
     for (const type of some) if (addTo(at[to], type)) waiting.add(nodes[to]);
   };
   const send = (way: Way, some: Iterable<number>): void => {
     for (const type of some) on.get(way)!.add(type);
-    bring(way.to, some);
+    for (const place of placesAlong.get(way)!) bring(place, some);
   };
   const ask = (way: Way, some: Iterable<number>): void => {
     for (const type of some) asked.get(way)!.add(type);

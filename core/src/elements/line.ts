@@ -61,6 +61,7 @@ export const WHEN_FULL = {
 };
 
 type Kept = ElementBase & ValuesOf<typeof LINE>;
+type Ordered = ElementBase & ValuesOf<Pick<typeof LINE, "order" | "rank">>;
 
 /** Whether somebody may be turned away: for want of room, by not joining, or by giving up. */
 export const turnsAway = ({ whenFull, balk, patience }: Kept & ValuesOf<typeof WHEN_FULL>): boolean =>
@@ -113,7 +114,7 @@ export const TURNED_AWAY_MEASURES = {
  * What orders the line by rank, the lowest first; undefined for first come, first served. Fails the replication when
  * a rank is no number.
  */
-export function ranking(node: Node<Kept>, lowering: Lowering): Read | undefined {
+export function ranking(node: Node<Ordered>, lowering: Lowering): Read | undefined {
   const { element } = node;
   const { kernel } = lowering;
   if (element.order === "first come") return undefined;
@@ -135,7 +136,7 @@ export function ranking(node: Node<Kept>, lowering: Lowering): Read | undefined 
   };
 }
 
-export function orderWords({ order, rank }: Kept): Phrase[] {
+export function orderWords({ order, rank }: Ordered): Phrase[] {
   switch (order) {
     case "first come":
       return [", first come first served"];

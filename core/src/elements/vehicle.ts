@@ -6,6 +6,7 @@ import { count as counted, level, type MeasureSpec, meanTime, tally } from "../m
 import { LENGTH, NUMBER } from "../quantity/index.ts";
 import { choice, count, settings, speed, time } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
+import { LINE, orderWords, ranking } from "./line.ts";
 import { listed, strong } from "./words.ts";
 
 const DOING_WORDS: Readonly<Record<(typeof DOING)[number], string>> = {
@@ -16,6 +17,13 @@ const DOING_WORDS: Readonly<Record<(typeof DOING)[number], string>> = {
   unloading: " unloading",
   returning: " returning home",
 };
+
+const ANSWERS = {
+  nearest: "the nearest",
+  "longest idle": "that idle longest",
+  "least used": "that with the fewest trips",
+  "fixed order": "the first",
+} as const;
 
 const doing: MeasureSpec = {
   label: "Share of time",
@@ -53,9 +61,12 @@ export const vehicle = elementKind({
     speedLoaded: speed("Speed loaded", "Speed with a load.", { initial: "5 m/s", entity: false, draws: 2 }),
     load: time("Time to load", "From when it has come until it sets out with its load.", { initial: "0 s", draws: 3 }),
     unload: time("Time to unload", "From when it has come until its load goes on.", { initial: "0 s", draws: 4 }),
-    answers: choice("Who answers", "Which of those that are idle answers who has waited longest.", [
+    order: LINE.order,
+    rank: LINE.rank,
+    answers: choice("Who answers", "Which of those that are idle answers who is next.", [
       ["nearest", "the nearest"],
       ["longest idle", "that idle longest"],
+      ["least used", "that with the fewest trips"],
       ["fixed order", "the first in order"],
     ]),
     idle: choice("When idle", "What one does that nobody waits for.", [
@@ -66,7 +77,7 @@ export const vehicle = elementKind({
   sections: [
     { title: "Vehicles", of: ["count", "over", "speed", "speedLoaded"] },
     { title: "Load", of: ["load", "unload"] },
-    { title: "Requests", of: ["answers", "idle"] },
+    { title: "Requests", of: ["order", "rank", "answers", "idle"] },
   ],
   properties: { free: PLAIN, count: PLAIN, line: PLAIN },
   measures: {
@@ -114,6 +125,7 @@ export const vehicle = elementKind({
         home: node.index,
         count: vehicles,
         overWays: element.over === "ways",
+        rankOf: ranking(node, lowering),
         answers: element.answers,
         idle: element.idle,
         speed: read("speed"),
@@ -153,14 +165,10 @@ export const vehicle = elementKind({
       ...(users.length > 0
         ? ["Carries ", ...listed(users.map(([from, to]) => `from ${from.name} to ${to.name}`)), "."]
         : ["Carries nothing yet: let a link be carried by it."]),
-      " Who has waited longest is answered by ",
-      strong(
-        element.answers === "nearest"
-          ? "the nearest"
-          : element.answers === "fixed order"
-            ? "the first"
-            : "that idle longest",
-      ),
+      " Who waits is answered",
+      ...orderWords(element),
+      ", by ",
+      strong(ANSWERS[element.answers]),
       " of those that are idle; one that nobody waits for ",
       element.idle === "home" ? "goes home." : "stays where it is.",
     ];

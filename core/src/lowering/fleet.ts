@@ -27,6 +27,7 @@ interface Request {
   /** The step with which it goes on when it has been brought. */
   readonly then: number;
   readonly since: number;
+  readonly rank: number;
   /** A vehicle was idle somewhere when it was asked for; NaN until one has set out. */
   answered: number;
 }
@@ -36,7 +37,9 @@ export interface FleetSettings {
   readonly home: number;
   readonly count: number;
   readonly overWays: boolean;
-  readonly answers: "nearest" | "longest idle" | "fixed order";
+  /** What orders requests, the lowest first; undefined where who asks first is next. */
+  readonly rankOf: Read | undefined;
+  readonly answers: "nearest" | "longest idle" | "least used" | "fixed order";
   readonly idle: "stay" | "home";
   readonly speed: Read;
   readonly speedLoaded: Read;
@@ -63,7 +66,7 @@ export interface FleetMeters {
 }
 
 /**
- * Vehicles that carry entities, one at a time. Who asks first is served first; among vehicles that are idle one is
+ * Vehicles that carry entities, one at a time. Requests are served in an order; among vehicles that are idle one is
  * chosen when all at an instant have asked and come free. One that has brought its load stays there, or goes home.
  */
 export class Fleet {
@@ -72,6 +75,7 @@ export class Fleet {
   private readonly at: Int32Array;
   private readonly from: Int32Array;
   private readonly idleSince: Float64Array;
+  private readonly trips: Int32Array;
   private readonly tokens: Int32Array;
   private readonly jobs: (Request | undefined)[];
   private readonly legs: (Leg | undefined)[];
@@ -80,7 +84,7 @@ export class Fleet {
   /** Since when its present motion or work lasts. */
   private readonly since: Float64Array;
   private vehicleOf = new Int32Array(256);
-  /** Requests in the order of asking; those before `head` have been answered. */
+  /** Requests in the order in which they are served; those before `head` have been answered. */
   private queue: Request[] = [];
   private head = 0;
   private readonly known = new Map<number, Leg>();
@@ -100,6 +104,7 @@ export class Fleet {
     this.at = new Int32Array(count);
     this.from = new Int32Array(count);
     this.idleSince = new Float64Array(count);
+    this.trips = new Int32Array(count);
     this.tokens = new Int32Array(count);
     this.stretch = new Int32Array(count);
     this.metresASecond = new Float64Array(count);
@@ -131,6 +136,7 @@ export class Fleet {
       this.doing[v] = IDLE;
       this.at[v] = this.from[v] = home;
       this.idleSince[v] = 0;
+      this.trips[v] = 0;
       this.since[v] = 0;
       this.jobs[v] = undefined;
       this.legs[v] = undefined;
@@ -146,7 +152,11 @@ export class Fleet {
   /** An entity asks to be carried along a way, after which it goes on with a step. */
   ask(token: number, way: Way, then: number): void {
     this.meters.waiting.add(1);
-    this.queue.push({ token, way, then, since: this.kernel.now, answered: Number.NaN });
+    const rank = this.settings.rankOf?.(token) ?? 0;
+    const request = { token, way, then, since: this.kernel.now, rank, answered: Number.NaN };
+    const place = this.placeOf(rank);
+    if (place === this.queue.length) this.queue.push(request);
+    else this.queue.splice(place, 0, request);
     this.dispatch();
   }
 
@@ -181,7 +191,21 @@ export class Fleet {
     }
   }
 
-  /** Gives those who have waited longest to vehicles that are idle. */
+  /** Where in the queue a rank comes: behind all that are as low. */
+  private placeOf(rank: number): number {
+    const { queue } = this;
+    let [low, high] = [this.head, queue.length];
+    // Most come last.
+    if (low === high || queue[high - 1].rank <= rank) return high;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (queue[middle].rank <= rank) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+
+  /** Gives those who are next to vehicles that are idle. */
   private match(): void {
     while (this.head < this.queue.length) {
       const { [this.head]: request } = this.queue;
@@ -206,7 +230,12 @@ export class Fleet {
     for (let v = 0; v < count; v++) {
       if (this.doing[v] !== IDLE) continue;
       if (answers === "fixed order") return v;
-      const worth = answers === "nearest" ? this.leg(this.at[v], place).length : this.idleSince[v];
+      const worth =
+        answers === "nearest"
+          ? this.leg(this.at[v], place).length
+          : answers === "least used"
+            ? this.trips[v]
+            : this.idleSince[v];
       if (worth < least) {
         least = worth;
         best = v;
@@ -290,6 +319,7 @@ export class Fleet {
     const { token, then } = this.jobs[v]!;
     this.jobs[v] = undefined;
     meters.trips.total += 1;
+    this.trips[v] += 1;
     // Its phase began when it was taken up.
     this.transport.addCarried(token, kernel.now - kernel.pool.sinceOf(token));
     kernel.pool.setPc(token, then);
