@@ -66,7 +66,7 @@ export const vehicle = elementKind({
     answers: choice("Who answers", "Which of those that are idle answers who is next.", [
       ["nearest", "the nearest"],
       ["longest idle", "that idle longest"],
-      ["least used", "that with the fewest trips"],
+      ["least used", "the least used"],
       ["fixed order", "the first in order"],
     ]),
     idle: choice("When idle", "What one does that nobody waits for.", [

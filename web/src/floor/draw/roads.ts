@@ -1,4 +1,4 @@
-import type { Point, Road } from "@busy-harbor/core";
+import { type Point, polylineLength, type Road } from "@busy-harbor/core";
 import { COLOURS } from "../colours.ts";
 import { drawnRoad } from "../roads.ts";
 import type { Scene } from "../scene.ts";
@@ -8,7 +8,7 @@ import { addLine, outside, strokeLine } from "./lines.ts";
 
 /** Pixels that a way is wide at least. */
 const NARROWEST = 3;
-/** Pixels between two arrows of a one-way way. */
+/** Pixels between two arrows of a one-way way, at least where there are two. */
 const ARROWS = 70;
 
 export const roadOnScreen = (road: Road, { design, view, size }: Scene): Point[] =>
@@ -46,17 +46,19 @@ export function drawRoads(ctx: Canvas, roads: readonly Road[], scene: Scene): vo
   for (const { road, points, width } of seen) if (road.oneWay) drawArrows(ctx, points, width);
 }
 
-/** Small arrows along a way that is gone one way. */
+/** Small arrows along a way that is gone one way, as far from its ends as half of what is between them. */
 function drawArrows(ctx: Canvas, points: readonly Point[], width: number): void {
   const path = new Path2D();
   const reach = Math.min(7, Math.max(4, width / 2));
-  let left = ARROWS / 2;
+  const whole = polylineLength(points);
+  const between = whole / Math.max(1, Math.floor(whole / ARROWS));
+  let left = between / 2;
   for (let i = 1; i < points.length; i++) {
     const [[x0, y0], [x1, y1]] = [points[i - 1], points[i]];
     const length = Math.hypot(x1 - x0, y1 - y0);
     const angle = Math.atan2(y1 - y0, x1 - x0);
     let at = left;
-    for (; at < length; at += ARROWS) {
+    for (; at < length; at += between) {
       const [x, y] = [x0 + ((x1 - x0) * at) / length, y0 + ((y1 - y0) * at) / length];
       addLine(path, [
         [x - reach * Math.cos(angle - 0.6), y - reach * Math.sin(angle - 0.6)],
