@@ -115,8 +115,8 @@ function WayIcon({ kind }: { kind: Road["kind"] }) {
 }
 
 /** Pixels that a piece, a folded group and the edges of the dock take. */
-const PIECE = 68;
-const FOLDED = 96;
+const PIECE = 65;
+const FOLDED = 76;
 const EDGES = 22;
 /** Most pieces of an opened group beside one another. */
 const MOST_ABREAST = 5;
@@ -176,7 +176,7 @@ function PieceButton({ piece, onPlaced }: { piece: Piece; onPlaced?: () => void 
     <button
       data-tip={piece.summary}
       aria-pressed={kind && isPlacing}
-      className={`flex w-[66px] shrink-0 flex-col items-center rounded-lg px-1 pt-0.5 pb-1 text-xs ${isPlacing ? "bg-water text-ink" : "text-soft hover:bg-water"}`}
+      className={`flex w-[63px] shrink-0 flex-col items-center rounded-lg pt-0.5 pb-1 text-xs ${isPlacing ? "bg-water text-ink" : "text-soft hover:bg-water"}`}
       onClick={(event) => {
         // A click by keyboard has no place: the element goes into the middle of the floor.
         if (kind === undefined || event.detail === 0) piece.place();
@@ -212,7 +212,7 @@ function Folded({ group, low }: { group: Group; low: boolean }) {
           ref={trigger}
           aria-haspopup="dialog"
           aria-expanded={open}
-          className="flex w-[86px] shrink-0 flex-col items-center rounded-lg px-1 pt-0.5 pb-1 text-xs text-soft hover:bg-water"
+          className="flex w-[66px] shrink-0 flex-col items-center rounded-lg px-1 pt-0.5 pb-1 text-xs text-soft hover:bg-water"
           onPointerEnter={(event) => event.pointerType === "mouse" && show(false)}
           onPointerLeave={leave}
           onFocus={(event) => event.currentTarget.matches(":focus-visible") && show(false)}
@@ -227,8 +227,8 @@ function Folded({ group, low }: { group: Group; low: boolean }) {
             else show(true);
           }}
         >
-          <span className={`flex items-center -space-x-2 ${low ? "h-6" : "h-10"}`} aria-hidden>
-            {group.pieces.slice(0, 3).map((piece) => (
+          <span className={`flex items-center -space-x-3 ${low ? "h-6" : "h-10"}`} aria-hidden>
+            {group.pieces.slice(0, 2).map((piece) => (
               <span key={piece.key} className="scale-75">
                 {piece.icon}
               </span>

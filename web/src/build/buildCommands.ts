@@ -265,6 +265,8 @@ export const buildCommands: readonly Command[] = [
     group: "Add",
     keys: ["Enter"],
     refusal: () => (useLaying.getState().kind ? undefined : "No way is being drawn."),
+    // Enter presses the button that has the focus.
+    yields: () => useLaying.getState().kind === undefined,
     run: () => void endLaying(),
   },
   ...ROAD_KINDS.flatMap((kind): Command[] => [
