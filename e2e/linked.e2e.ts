@@ -103,6 +103,12 @@ test("results go onto a sheet of a new spreadsheet, and those of another run bel
   await person.write(await person.find("[data-testid=sheet-dialog] [aria-label=Sheet]"), "a/b");
   await person.sees("A sheet's name has 1 to 31 characters");
   await person.write(await person.find("[data-testid=sheet-dialog] [aria-label=Sheet]"), "Ferry");
+  // The button moves when what was wrong is no longer told.
+  await person.driver.wait(
+    async () => !(await person.text("[data-testid=sheet-dialog]")).includes("has 1 to 31 characters"),
+    10_000,
+    "The sheet's name is still wrong",
+  );
   await (await button("[data-testid=sheet-dialog]", "Save")).click();
   await person.sees("Run 1 is on the sheet Ferry.");
   await until("run 1.xlsx");
