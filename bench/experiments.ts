@@ -101,18 +101,23 @@ async function quickest(time: () => Promise<number>): Promise<number> {
 const opened = async (url: string, study: Study): Promise<string> =>
   (await post(`${url}/api/studies`, { study: JSON.parse(writeStudy(study)) as unknown })).id;
 
-/** How much faster twenty scenarios of fifty replications are on two threads than on one. */
+/**
+ * How much faster twenty scenarios of fifty replications are on two threads than on one: tries by turns, so that what
+ * else the machine does meets both.
+ */
 export async function experimentSpeedup(): Promise<number> {
   const study = demo("60 h", 50, 20);
   const request = { plan: "e", scenarios: study.experiments![0].scenarios.map(({ id }) => id) };
-  const time = (threads: number) =>
-    served(threads, async (url) => {
-      const id = await opened(url, study);
-      await timed(url, id, "experiments", { plan: "e", scenarios: ["s0"] }, 1);
-      return (await timed(url, id, "experiments", request, request.scenarios.length)).whole;
-    });
-  const one = await time(1);
-  return one / (await time(2));
+  const least = [Infinity, Infinity];
+  for (let i = 0; i < 3; i++)
+    for (const threads of [1, 2])
+      await served(threads, async (url) => {
+        const id = await opened(url, study);
+        await timed(url, id, "experiments", { plan: "e", scenarios: ["s0"] }, 1);
+        const { whole } = await timed(url, id, "experiments", request, request.scenarios.length);
+        least[threads - 1] = Math.min(least[threads - 1], whole);
+      });
+  return least[0] / least[1];
 }
 
 /** What storing and telling of progress add to computing a thousand replications, as a share of it. */
