@@ -1,5 +1,6 @@
 import { calendarGrowth } from "./calendarGrowth.ts";
 import { experimentOverhead, experimentSpeedup } from "./experiments.ts";
+import { conveyorEventsPerSecond } from "./conveyors.ts";
 import { benchFleet } from "./fleet.ts";
 import { routesPreparedMs } from "./routes.ts";
 import { slowestDraw } from "./draws.ts";
@@ -41,6 +42,7 @@ async function main(): Promise<void> {
   const fleet = benchFleet();
   say("fleet-ratio", fleet.ratio, 2);
   say("fleet-events-per-second", fleet.eventsPerSecond, 0);
+  say("conveyor-1000-events-per-second", conveyorEventsPerSecond(), 0);
   say("route-prepare-5000-ms", routesPreparedMs(), 0);
   const { server, page } = liveDeltas();
   say("live-deltas-ms", Math.max(server, page), 2);

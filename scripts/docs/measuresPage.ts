@@ -16,6 +16,7 @@ const TITLES: Readonly<Record<string, string>> = {
   group: "Elements merged, as groups and families are",
   "entity type": "Entity types",
   link: "Links",
+  conveyor: "Conveyors",
 };
 
 type Measures = typeof measureRegistry extends ReadonlyMap<string, infer M> ? M : never;

@@ -114,6 +114,7 @@ export function frameOf(lowering: Lowering, time: number, ended: boolean): Frame
     frame.until[i] = calendar.timeOf(token);
     addMotion(frame, i, place);
   });
+  addBelts(frame, tokens, lowering);
   return frame;
 }
 
@@ -169,6 +170,29 @@ function addMotion({ motion, since, until }: Frame, i: number, { path }: Place):
     motion.from[i] = path.from;
     motion.speed[i] = (path.to - path.from) / duration;
   } else motion.from[i] = path.to;
+}
+
+/** Who is on a conveyor moves as those ahead let it. */
+function addBelts({ motion, since, until, place, phase }: Frame, tokens: readonly number[], lowering: Lowering): void {
+  const { conveyors } = lowering.network;
+  if (conveyors.isEmpty) return;
+  const { nodes } = lowering.model;
+  const now = lowering.kernel.now;
+  const at = new Map(tokens.map((token, i) => [token, i]));
+  for (const [way, belt] of conveyors.each())
+    for (const { token, at: metres, to } of belt.positions()) {
+      const i = at.get(token);
+      if (i === undefined) continue;
+      const { speed } = belt.settings;
+      // One that waits at an element in which it takes no room still lies on its belt.
+      place[i] = nodes.length + way;
+      phase[i] = PHASE.moving;
+      motion.from[i] = metres;
+      motion.to[i] = to;
+      motion.speed[i] = to > metres ? speed : 0;
+      since[i] = now;
+      until[i] = now + (to - metres) / speed;
+    }
 }
 
 function addCarriers(carriers: Carriers, { fleets, model, kernel }: Lowering): void {

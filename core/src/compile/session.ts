@@ -92,6 +92,7 @@ export class Session {
       ...model.custom.map(({ value }) => value),
       ...nodes.map((node) => kindOf(node.element).follows?.(node)),
       ...(model.logic ? followedBy(model.logic) : []),
+      ...ways.map(({ settings }) => settings.get("beltStands")),
     ];
     this.lowering = new Lowering(
       model,

@@ -1,11 +1,15 @@
 import { z } from "zod";
 import { expression as expressionText, id, point, streams } from "../settings/parts.ts";
-import { condition, expression, length, number, settings, shapeOf, share, time } from "../settings/setting.ts";
+import { numberOf } from "../expression/index.ts";
+import { LENGTH } from "../quantity/index.ts";
+import { condition, expression, length, number, settings, shapeOf, share, speed, time } from "../settings/setting.ts";
+
+const isConveyor = ({ kind }: Readonly<Record<string, unknown>>): boolean => kind === "conveyor";
 
 /** Settings of a link that hold expressions. */
 export const LINK_SETTINGS = settings({
   time: time("Time", "Time under way, for a timed link.", { initial: "1 min", draws: 1 }),
-  length: length("Length", "Length of a walkway. Empty: as drawn.", { optional: true }),
+  length: length("Length", "Length of a walkway or conveyor. Empty: as drawn.", { optional: true }),
   share: share("Share", "Share of entities that take this way, such as 20 %. Empty on all ways: even shares.", {
     optional: true,
     entity: true,
@@ -26,7 +30,39 @@ export const LINK_SETTINGS = settings({
     { kind: "element" },
     { entity: true, draws: 4, drawsWhere: (link) => link.among !== undefined },
   ),
+  beltSpeed: speed("Speed", "How fast the belt runs.", { fixed: true, entity: false, used: isConveyor }),
+  beltRoom: expression(
+    "Room of each",
+    "Length of the belt that each takes, with the gap to the next, such as entity.length + 0.2 m.",
+    numberOf(LENGTH),
+    { above: 0, entity: true, draws: 5, drawsWhere: isConveyor, used: isConveyor },
+  ),
+  precedence: number(
+    "Goes before",
+    "Where several conveyors end at one place and go on over one belt, the lowest number goes first. Empty: 0, first come.",
+    { optional: true, fixed: true, used: isConveyor },
+  ),
+  beltStands: condition("Stands while", "The belt stands with all that is on it while this holds.", {
+    optional: true,
+    used: isConveyor,
+  }),
+  beltEvery: time("Runs for", "Time that it runs from a repair to the next breakdown. Empty: it never breaks down.", {
+    optional: true,
+    entity: false,
+    draws: 6,
+    drawsWhere: isConveyor,
+    used: isConveyor,
+  }),
+  beltRepair: time("Time to repair", "How long it is down.", {
+    optional: true,
+    entity: false,
+    draws: 7,
+    drawsWhere: isConveyor,
+    used: isConveyor,
+  }),
 });
+/** Settings that only conveyors have, with what a new one has. */
+export const CONVEYOR_DEFAULTS = { beltSpeed: "0.5 m/s", beltRoom: "1 m" } as const;
 const held = shapeOf(LINK_SETTINGS) as { readonly [K in keyof typeof LINK_SETTINGS]: z.ZodType<string> };
 
 export const LINK_TAKES = ["done", "turned away", "scrapped", "parts"] as const;
@@ -46,10 +82,10 @@ export const linkSchema = z.strictObject({
       "Who goes this way: those who are done at the element; those who find it full, do not join its line, or give up waiting; those whose work a breakdown spoils; or the parts or copies that a split sets free.",
     ),
   kind: z
-    .enum(["direct", "timed", "walkway", "ways", "carried"])
+    .enum(["direct", "timed", "walkway", "ways", "carried", "conveyor"])
     .default("direct")
     .describe(
-      "No time, a time, a length walked at the entity type's speed, the shortest way over the walkways and roads that are drawn, or carried by a vehicle.",
+      "No time, a time, a length walked at the entity type's speed, the shortest way over the walkways and roads that are drawn, carried by a vehicle, or a conveyor on which they go one behind the other.",
     ),
   time: held.time,
   length: held.length,
@@ -65,6 +101,19 @@ export const linkSchema = z.strictObject({
       "Which member of a family it leads to: that with the fewest in it or on the way to it (unless told), the first with room, in turn, at random, the one that an expression names, or the one with the same key.",
     ),
   member: expressionText.optional().describe(LINK_SETTINGS.member.help),
+  beltSpeed: expressionText.optional().describe(LINK_SETTINGS.beltSpeed.help),
+  beltRoom: expressionText.optional().describe(LINK_SETTINGS.beltRoom.help),
+  precedence: expressionText.optional().describe(LINK_SETTINGS.precedence.help),
+  beltStands: expressionText.optional().describe(LINK_SETTINGS.beltStands.help),
+  beltEvery: expressionText.optional().describe(LINK_SETTINGS.beltEvery.help),
+  beltRepair: expressionText.optional().describe(LINK_SETTINGS.beltRepair.help),
+  accumulates: z
+    .boolean()
+    .optional()
+    .describe(
+      "Whether those behind one that waits at the end of a conveyor close up to it (unless told), or all stand.",
+    ),
+  calendar: z.string().max(60).optional().describe("Id of the calendar by which a conveyor runs; empty: always."),
   streams,
 });
 

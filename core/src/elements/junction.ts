@@ -15,6 +15,7 @@ export const junction = elementKind({
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,
+  passes: true,
   counts: "so far",
   settings: settings(WAY_OUT),
   sections: [],
@@ -37,8 +38,13 @@ export const junction = elementKind({
       readers: { passed: () => passed.total, waiting: () => waiting.value },
       lower() {
         const blocked = lowering.places.of(node, "blocked");
+        const { conveyors } = lowering.network;
         lowering.network.entries[index] = lowering.network.leave(node, {
-          release: () => void (passed.total += 1),
+          release(token) {
+            passed.total += 1;
+            // Who came on a conveyor stands at its end until then.
+            if (!conveyors.isEmpty) conveyors.letOff(token);
+          },
           onBlocked(token) {
             waiting.add(1);
             pool.begin(token, blocked, clock);

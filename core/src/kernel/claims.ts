@@ -139,8 +139,8 @@ export class Claimable {
     return false;
   }
 
-  /** Takes a unit if one is free; never waits. */
-  tryClaim(): boolean {
+  /** Takes a unit if one is free; never waits. The token counts where units are not alike for all. */
+  tryClaim(_token = -1): boolean {
     if (this.free <= 0) return false;
     this.free -= 1;
     return true;
@@ -179,7 +179,7 @@ export class Claimable {
   }
 
   /** The list whose first token has waited longest; its own when all are empty. */
-  private longestWaiting(): WaitList {
+  protected longestWaiting(): WaitList {
     const { floats } = this.kernel.pool;
     const joined = ({ head }: WaitList) => (head < 0 ? Infinity : floats[(head << STRIDE_BITS) + JOINED]);
     let chosen = this.own;

@@ -11,6 +11,7 @@ export interface RunFailure {
     | "bad-rank"
     | "no-such-way"
     | "no-room-at-start"
+    | "bad-room"
     | "no-row"
     | "no-value"
     | "no-such-position"

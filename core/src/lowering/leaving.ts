@@ -78,7 +78,7 @@ export function leaveByChoice(
 /** Entities take the first way, in order, whose target has room; failing that, the first to get room. */
 export function leaveByFirstFree(
   kernel: Kernel,
-  /** By index of the element that a way leads to: its position among the ways. */
+  /** By the index of the room that is claimed: the position of its way among the ways. */
   wayByTarget: Int32Array,
   waiting: WaitList,
   rooms: Rooms,
@@ -96,7 +96,7 @@ export function leaveByFirstFree(
   const start = kernel.emit((token) => {
     for (let way = 0; way < rooms.length; way++) {
       const room = rooms[way];
-      if (room && !room.tryClaim()) continue;
+      if (room && !room.tryClaim(token)) continue;
       pool.setWay(token, way);
       return go(token);
     }

@@ -5,6 +5,7 @@ import type { Streams } from "../random/streams.ts";
 import { endOnCondition } from "./endOnCondition.ts";
 import { Events } from "./events.ts";
 import { Expressions } from "./expressions.ts";
+import { Conveyors } from "./conveyor.ts";
 import type { Fleet } from "./fleet.ts";
 import { Lines } from "./lines.ts";
 import { Meters } from "./meters.ts";
@@ -97,6 +98,7 @@ export class Lowering {
       events,
       places,
       this.fleets,
+      new Conveyors(model, kernel, meters, expressions, replication),
     );
   }
 

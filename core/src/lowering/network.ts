@@ -4,6 +4,7 @@ import { type Kernel, type Step, SUSPEND } from "../kernel/kernel.ts";
 import { PART } from "../kernel/pool.ts";
 import { byLink, type Model, type Node, type Way } from "../model/model.ts";
 import { chooser } from "./chooser.ts";
+import { type Conveyors, onConveyor } from "./conveyor.ts";
 import type { Counter } from "./counter.ts";
 import type { Events } from "./events.ts";
 import type { Expressions } from "./expressions.ts";
@@ -44,6 +45,7 @@ export class Network {
     private readonly events: Events,
     private readonly places: Places,
     private readonly fleets: ReadonlyMap<string, Fleet>,
+    readonly conveyors: Conveyors,
   ) {
     this.entries = new Int32Array(model.nodes.length).fill(SUSPEND);
     this.lastSteps = model.nodes.map(() => undefined);
@@ -73,6 +75,16 @@ export class Network {
     return this.admissions[index];
   }
 
+  /** What a mover claims before it sets out on a way: the start of a conveyor, or room where the way leads. */
+  private claimedOf(way: Way): Claimable | undefined {
+    return this.conveyors.of(way)?.entry ?? this.admissions[way.to];
+  }
+
+  /** Whether those who come off a conveyor to an element pass it in no time, and nobody listens. */
+  private passesAt({ element, index, traits }: Node): boolean {
+    return traits.passes === true && !this.events.isHeard(element.id, COMES_IN) && !this.before.has(index);
+  }
+
   /**
    * What becomes of an entity that an element does not let go on with the others: it takes `way`, waiting
    * for room there if need be, or leaves the system, lost. Emits steps; gives the next one for a token.
@@ -83,7 +95,7 @@ export class Network {
     const { pool } = kernel;
     if (!way) return (token) => this.population.lose(token, node);
     const depart = this.departure(way);
-    const room = this.admissions[way.to];
+    const room = this.claimedOf(way);
     const go = (token: number): number => {
       if (counts) counts[node.index] -= 1;
       return depart(token);
@@ -127,7 +139,7 @@ export class Network {
     const { counts } = this.presence;
     const { pool } = kernel;
     const departs = node.out.map((way) => this.departure(way));
-    const rooms = node.out.map((way) => this.admissions[way.to]);
+    const rooms = node.out.map((way) => this.claimedOf(way));
     const from = node.index;
     const tell = this.events.teller(node.element.id, GOES_ON);
     const { release, onBlocked } = leaving;
@@ -156,8 +168,8 @@ export class Network {
     if (firstFree && departs.length > 1 && !(ofOneLink && ["named", "route"].includes(node.element.wayOut ?? ""))) {
       const waiting = new WaitList();
       this.replication.atStart(() => waiting.reset());
-      const wayByTarget = new Int32Array(model.nodes.length);
-      for (let i = node.out.length - 1; i >= 0; i--) wayByTarget[node.out[i].to] = i;
+      const wayByTarget = new Int32Array(model.nodes.length + model.ways.length);
+      for (let i = node.out.length - 1; i >= 0; i--) wayByTarget[rooms[i]?.index ?? node.out[i].to] = i;
       return leaveByFirstFree(kernel, wayByTarget, waiting, rooms, go, leaving);
     }
     const choose = chooser(node, {
@@ -197,16 +209,29 @@ export class Network {
       const { kernel } = this;
       const before = kernel.emittingFor;
       kernel.emittingFor = this.model.nodes.length + way.index;
-      depart = settingOut(way, this.passedCounters.get(way.index) ?? this.meters.counter(), {
-        model: this.model,
-        kernel,
-        meters: this.meters,
-        expressions: this.expressions,
-        presence: this.presence,
-        places: this.places,
-        entries: this.entries,
-        fleets: this.fleets,
-      });
+      const belt = this.conveyors.of(way);
+      depart = belt
+        ? onConveyor(way, belt, {
+            model: this.model,
+            kernel,
+            meters: this.meters,
+            presence: this.presence,
+            places: this.places,
+            entries: this.entries,
+            conveyors: this.conveyors,
+            room: this.admissions[way.to],
+            passes: () => this.passesAt(this.model.nodes[way.to]),
+          })
+        : settingOut(way, this.passedCounters.get(way.index) ?? this.meters.counter(), {
+            model: this.model,
+            kernel,
+            meters: this.meters,
+            expressions: this.expressions,
+            presence: this.presence,
+            places: this.places,
+            entries: this.entries,
+            fleets: this.fleets,
+          });
       kernel.emittingFor = before;
       this.departures.set(way.index, depart);
     }

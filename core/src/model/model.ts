@@ -18,6 +18,8 @@ export interface Traits {
   readonly group: "flow" | "resources" | "transport";
   readonly hasWayIn: boolean;
   readonly hasWayOut: boolean;
+  /** Entities take no room in it and no time, but while they wait for room ahead. */
+  readonly passes?: boolean;
   /** Entities enter the system here. */
   readonly isSource?: boolean;
   /** Entities stand along a line that is drawn on the floor. */

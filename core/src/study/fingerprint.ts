@@ -58,9 +58,11 @@ export function fingerprint(
   const elements = design.elements.map((element) => told(element, defaultsOf(element.kind), drawnOnly(element.kind)));
   const links = design.links.map((link) => told(link, LINK));
   // Ways that are drawn count only where something goes over them.
-  const roads = design.links.some(({ kind: of }) => of === "ways")
-    ? (design.roads ?? []).map(({ points, from, to, oneWay, limit }) => ({ points, from, to, oneWay, limit }))
-    : [];
+  const goOver = (element: Design["elements"][number]) => "over" in element && element.over === "ways";
+  const roads =
+    design.links.some(({ kind: of }) => of === "ways") || design.elements.some(goOver)
+      ? (design.roads ?? []).map(({ points, from, to, oneWay, limit }) => ({ points, from, to, oneWay, limit }))
+      : [];
   const used = calendarsOf(design, calendars);
   const goesAlong = design.elements.some((element) => "wayOut" in element && element.wayOut === "route");
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
@@ -129,6 +131,7 @@ function calendarsOf(design: Design, calendars: Study["calendars"]): ReadonlySet
     ),
   );
   for (const { calendar } of design.rules ?? []) used.add(calendar);
+  for (const { calendar } of design.links) if (calendar !== undefined) used.add(calendar);
   // Which calendars members keep may stand in a table.
   if (design.elements.some(({ family }) => family && Object.keys(family.columns).length > 0))
     for (const { id } of calendars) used.add(id);

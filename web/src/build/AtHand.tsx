@@ -4,7 +4,7 @@ import { Group, Rect } from "../floor/stage/konva.ts";
 import { COLOURS } from "../floor/colours.ts";
 import { drawElement, drawPosts, wayHandles } from "../floor/draw/elements.ts";
 import { drawGuides, drawPending, drawPlacing, drawUses } from "../floor/draw/hand.ts";
-import { drawLink, drawWalkways } from "../floor/draw/links.ts";
+import { drawConveyors, drawLink, drawWalkways } from "../floor/draw/links.ts";
 import { drawChosenRoad, drawRoadPlan, drawRoads } from "../floor/draw/roads.ts";
 import { drawnRoad, roadsOf } from "../floor/roads.ts";
 import { drawNames } from "../floor/draw/names.ts";
@@ -86,6 +86,7 @@ function drawDesign(
   drawRoads(ctx, roads, scene);
   drawPosts(ctx, elements, scene);
   drawWalkways(ctx, links, scene);
+  drawConveyors(ctx, links, scene);
   for (const link of links) drawLink(ctx, link, scene);
   for (const element of elements) drawElement(ctx, element, scene);
   drawNames(ctx, elements, scene);

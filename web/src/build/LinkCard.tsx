@@ -15,6 +15,7 @@ import {
 } from "@busy-harbor/core";
 import { drawnLinks } from "../floor/paths.ts";
 import { useStudy } from "../state/study.ts";
+import { ConveyorRows } from "./ConveyorRows.tsx";
 import { DeleteButton } from "./DeleteButton.tsx";
 import { ChoiceRow, TextRow } from "./fields.tsx";
 import { ProblemList } from "./ProblemList.tsx";
@@ -29,6 +30,10 @@ const AMONG_LABELS: Readonly<Record<Among, string>> = {
   named: "one that is named",
   same: "the one with the same key",
 };
+
+/** A setting of a link as it is called in what was done. */
+const labelOf = (field: string): string =>
+  (LINK_SETTINGS as Readonly<Record<string, { readonly label: string }>>)[field]?.label.toLowerCase() ?? field;
 
 /** The card of a link: whom it takes, how they go, and what chooses it. */
 export function LinkCard({
@@ -53,7 +58,7 @@ export function LinkCard({
   const [field, placeholder] = (source && wayField(source)) ?? [];
   const set = (field: keyof Link, value: unknown) =>
     changeDesign(
-      `Change ${field} of ${linkName(design, link)}`,
+      `Change ${labelOf(field)} of ${linkName(design, link)}`,
       (d) => {
         const target = d.links.find((l) => l.id === link.id);
         if (target) Object.assign(target, { [field]: value });
@@ -99,6 +104,7 @@ export function LinkCard({
           ["walkway", "walkway of its own"],
           ["ways", "over the ways"],
           ["carried", "carried by vehicles"],
+          ["conveyor", "conveyor"],
         ]}
         problems={of("kind")}
         onChange={(v) => set("kind", v)}
@@ -136,7 +142,7 @@ export function LinkCard({
           onChange={(v) => set("time", v)}
         />
       )}
-      {link.kind === "walkway" && (
+      {(link.kind === "walkway" || link.kind === "conveyor") && (
         <TextRow
           name="length"
           was={was("length")}
@@ -146,9 +152,12 @@ export function LinkCard({
           placeholder={`${drawn}, as drawn`}
           value={link.length}
           problems={of("length")}
-          sample={`drawn ${drawn}; walked at the entity type's speed`}
+          sample={link.kind === "walkway" ? `drawn ${drawn}; walked at the entity type's speed` : `drawn ${drawn}`}
           onChange={(v) => set("length", v)}
         />
+      )}
+      {link.kind === "conveyor" && (
+        <ConveyorRows link={link} study={study} original={original} problems={problems} set={set} />
       )}
       {isFamily && (
         <ChoiceRow

@@ -3,6 +3,14 @@ import { useStudy } from "../state/study.ts";
 import { TextRow } from "./fields.tsx";
 import { wayField } from "./ways.ts";
 
+const KINDS: Readonly<Record<Exclude<Link["kind"], "timed">, string>> = {
+  direct: "direct",
+  walkway: "walkway",
+  ways: "over the ways",
+  carried: "carried",
+  conveyor: "conveyor",
+};
+
 /** A way out of an element on its card: what is set on it, or where it leads. */
 export function WayRow({
   link,
@@ -48,9 +56,7 @@ export function WayRow({
       <button className="rounded px-1 text-action underline-offset-2 hover:underline" onClick={onSelect}>
         {target}
       </button>
-      <span className="text-soft">
-        {link.kind === "direct" ? "direct" : link.kind === "timed" ? link.time : "walkway"}
-      </span>
+      <span className="text-soft">{link.kind === "timed" ? link.time : KINDS[link.kind]}</span>
     </div>
   );
 }

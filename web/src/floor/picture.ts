@@ -3,7 +3,7 @@ import { Konva } from "./stage/konva.ts";
 import type { Backdrop } from "../drawings/backdrop.ts";
 import { drawElement, drawPosts } from "./draw/elements.ts";
 import { drawGround } from "./draw/ground.ts";
-import { drawLink, drawWalkways } from "./draw/links.ts";
+import { drawConveyors, drawLink, drawWalkways } from "./draw/links.ts";
 import { drawRoads } from "./draw/roads.ts";
 import { roadsOf } from "./roads.ts";
 import { drawNames } from "./draw/names.ts";
@@ -43,6 +43,7 @@ export function floorPicture({
         drawRoads(ctx, roadsOf(design), scene);
         drawPosts(ctx, design.elements, scene);
         drawWalkways(ctx, design.links, scene);
+        drawConveyors(ctx, design.links, scene);
         for (const link of design.links) drawLink(ctx, link, scene);
         for (const element of design.elements) drawElement(ctx, element, scene);
         if (names) drawNames(ctx, design.elements, scene);

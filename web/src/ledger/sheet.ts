@@ -296,11 +296,26 @@ const linkSheet: Sheet = {
           ["walkway", "walkway"],
           ["ways", "over the ways"],
           ["carried", "carried"],
+          ["conveyor", "conveyor"],
         ] as const,
       100,
     ),
     carrierColumn,
-    ...(["time", "length", "share", "condition", "cost"] as const).map((f) =>
+    ...(
+      [
+        "time",
+        "length",
+        "share",
+        "condition",
+        "cost",
+        "beltSpeed",
+        "beltRoom",
+        "beltStands",
+        "beltEvery",
+        "beltRepair",
+        "precedence",
+      ] as const
+    ).map((f) =>
       expressionColumn(
         f,
         LINK_SETTINGS[f].label,

@@ -62,7 +62,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   );
   checkCells(scopes.tables);
   const roads = readRoads(unfolded, document, scopes, problems);
-  const network = readLinks(unfolded, scopes, roads, problems);
+  const network = readLinks(unfolded, scopes, roads, study.calendars, problems);
   const timetables = readCalendars(study, design.id, days, ofRun);
   const { nodes, carries } = readElements(study, unfolded, network, scopes, problems);
   const families = familiesOf(unfolded, document);

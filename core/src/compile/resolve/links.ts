@@ -1,5 +1,6 @@
+import type { StudyOf } from "../../document/study.ts";
 import type { ElementBase } from "../../document/element.ts";
-import { type Link, LINK_SETTINGS } from "../../document/link.ts";
+import { CONVEYOR_DEFAULTS, type Link, LINK_SETTINGS } from "../../document/link.ts";
 import { kindOf } from "../../elements/index.ts";
 import type { Checked } from "../../expression/index.ts";
 import type { Route, WayNetwork } from "../../movement/network.ts";
@@ -41,6 +42,7 @@ export function readLinks(
   { design, members, linkAt }: Unfolded,
   scopes: ScopesWithTables,
   roads: WayNetwork | undefined,
+  calendars: StudyOf["calendars"],
   problems: Problems,
 ): Network {
   const indexById = new Map(design.elements.map((element, index) => [element.id, index]));
@@ -76,6 +78,7 @@ export function readLinks(
       ...(route ? { route } : {}),
       settings: readSettings(link, usedSettings(link, origin, member !== undefined), scopes, known, problems, path),
     };
+    if (link.kind === "conveyor") checkConveyor(way, calendars, problems, path);
     ways.push(way);
     into[to].push(way);
     if (link.takes === "done") out[from].push(way);
@@ -92,6 +95,39 @@ export function readLinks(
       in: into[index],
     }),
   };
+}
+
+/** A conveyor has a length, and a calendar that there is. */
+function checkConveyor(
+  { link, settings, drawnLength }: Way,
+  calendars: StudyOf["calendars"],
+  problems: Problems,
+  path: Path,
+): void {
+  if ((settings.get("length")?.constant ?? drawnLength) === 0)
+    problems.add(
+      "no-length",
+      [...path, "length"],
+      { id: link.id, field: "length" },
+      "A conveyor needs a length.",
+      "Give it one on its card, or move its ends apart.",
+    );
+  if (link.calendar && !calendars.some(({ id }) => id === link.calendar))
+    problems.add(
+      "missing-calendar",
+      [...path, "calendar"],
+      { id: link.id, field: "calendar" },
+      "The calendar by which it runs does not exist.",
+      "Choose another on its card.",
+    );
+  if ((link.beltEvery ?? "").trim() === "" || (link.beltRepair ?? "").trim() !== "") return;
+  problems.add(
+    "empty-setting",
+    [...path, "beltRepair"],
+    { id: link.id, field: "beltRepair" },
+    `${LINK_SETTINGS.beltRepair.label} is empty.`,
+    "Say how long it is down, or leave the time that it runs for empty.",
+  );
 }
 
 /** The vehicles that carry who goes along a link. */
@@ -213,11 +249,21 @@ function usedSettings(
   const chosenBy = { share: LINK_SETTINGS.share, condition: LINK_SETTINGS.condition, cheapest: LINK_SETTINGS.cost };
   return [
     ...(kind === "timed" ? [LINK_SETTINGS.time] : []),
-    ...(kind === "walkway" ? [LINK_SETTINGS.length] : []),
+    ...(kind === "walkway" || kind === "conveyor" ? [LINK_SETTINGS.length] : []),
+    ...(kind === "conveyor" ? OF_CONVEYOR : []),
     ...(toFamily && among === "named" ? [LINK_SETTINGS.member] : []),
     ...(takes === "done" && wayOut && wayOut in chosenBy ? [chosenBy[wayOut as keyof typeof chosenBy]] : []),
   ];
 }
+
+const OF_CONVEYOR = [
+  LINK_SETTINGS.beltSpeed,
+  LINK_SETTINGS.beltRoom,
+  LINK_SETTINGS.precedence,
+  LINK_SETTINGS.beltStands,
+  LINK_SETTINGS.beltEvery,
+  LINK_SETTINGS.beltRepair,
+];
 
 const OF_MEMBER: ReadonlySet<string> = new Set(["time", "length", "cost"]);
 
@@ -232,7 +278,8 @@ function readSettings(
 ): ReadonlyMap<string, Checked> {
   const read = new Map<string, Checked>();
   for (const setting of settings) {
-    const text = link[setting.name as keyof typeof LINK_SETTINGS] ?? "";
+    const { [setting.name]: initial = "" } = CONVEYOR_DEFAULTS as Readonly<Record<string, string>>;
+    const text = link[setting.name as keyof typeof LINK_SETTINGS] ?? initial;
     // What decides among links is asked once for all members.
     const scope = OF_MEMBER.has(setting.name) ? known : scopes;
     const checked = checkField(text, setting, scope, problems, [...path, setting.name], link.id);

@@ -4,6 +4,7 @@ import type { Station } from "./settings.ts";
 /** Room in the station's own line; Infinity without a limit. */
 export function roomInLine({ element, settings, in: ways }: Node<Station>, { nodes }: Pick<Model, "nodes">): number {
   if (element.room === "no limit") return Infinity;
-  if (element.room === "auto") return ways.some((way) => nodes[way.from].traits.isLine) ? 0 : Infinity;
+  if (element.room === "auto")
+    return ways.some(({ from, link }) => nodes[from].traits.isLine || link.kind === "conveyor") ? 0 : Infinity;
   return settings.get("room")?.constant ?? Infinity;
 }

@@ -1,11 +1,14 @@
-import type { Element, Link, Point } from "@busy-harbor/core";
+import { type Element, type Link, type Point, polylineLength } from "@busy-harbor/core";
 import { COLOURS } from "../colours.ts";
-import { drawnLinks, elementsById } from "../paths.ts";
+import { drawnLinks, elementsById, pointAt } from "../paths.ts";
 import type { Scene } from "../scene.ts";
 import { extentOf } from "../symbols/index.ts";
 import type { Canvas } from "../symbols/shared.ts";
 import { symbolScale, toScreen } from "../view.ts";
 import { addArrowHead, addLine, FINE_SCALE, outside, strokeLine } from "./lines.ts";
+
+/** Pixels from one roller of a conveyor to the next. */
+const ROLLER = 8;
 
 /** A link's line on the screen, from symbol to symbol; undefined where it misses an end or is out of sight. */
 export function lineOnScreen(link: Link, { design, view, size }: Scene): Point[] | undefined {
@@ -36,6 +39,38 @@ export function drawWalkways(ctx: Canvas, links: readonly Link[], scene: Scene):
   }
 }
 
+/** Conveyors, under the lines of all links: two rails with rollers across. */
+export function drawConveyors(ctx: Canvas, links: readonly Link[], scene: Scene): void {
+  if (scene.view.scale < FINE_SCALE) return;
+  const k = symbolScale(scene.view);
+  const belts = new Path2D();
+  const rollers = new Path2D();
+  for (const link of links) {
+    const points = link.kind === "conveyor" && lineOnScreen(link, scene);
+    if (!points) continue;
+    addLine(belts, points);
+    const length = polylineLength(points);
+    for (let at = ROLLER / 2; at < length; at += ROLLER) {
+      const { point, angle } = pointAt(points, at);
+      const [x, y] = [-Math.sin(angle) * 6 * k, Math.cos(angle) * 6 * k];
+      addLine(rollers, [
+        [point[0] - x, point[1] - y],
+        [point[0] + x, point[1] + y],
+      ]);
+    }
+  }
+  ctx.lineJoin = "round";
+  for (const [path, width, colour] of [
+    [belts, 14 * k, COLOURS.soft],
+    [belts, 14 * k - 2, COLOURS.sheet],
+    [rollers, 1, COLOURS.hairline],
+  ] as const) {
+    ctx.lineWidth = width;
+    ctx.strokeStyle = colour;
+    ctx.stroke(path);
+  }
+}
+
 /** A link's line with its arrow head. */
 export function drawLink(ctx: Canvas, link: Link, scene: Scene): void {
   const points = lineOnScreen(link, scene);
@@ -63,7 +98,7 @@ function colourOf({ id, takes, kind }: Link, { selection, hovered, troubled }: S
 function dashOf({ takes, kind }: Link, scale: number): number[] {
   if (takes !== "done") return [7, 3, 1.5, 3];
   if (scale < FINE_SCALE || kind === "direct") return [];
-  return kind === "walkway" ? [6, 4] : [2, 3];
+  return kind === "walkway" ? [6, 4] : kind === "conveyor" ? [] : [2, 3];
 }
 
 /** Cuts a line back at both ends so that it runs from edge to edge of the symbols. */

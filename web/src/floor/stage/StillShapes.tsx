@@ -2,7 +2,7 @@ import type { Design, Element, Link, Road } from "@busy-harbor/core";
 import { memo } from "react";
 import { drawPosts } from "../draw/elements.ts";
 import { drawGround } from "../draw/ground.ts";
-import { drawWalkways } from "../draw/links.ts";
+import { drawConveyors, drawWalkways } from "../draw/links.ts";
 import { drawRoads } from "../draw/roads.ts";
 import { roadsOf } from "../roads.ts";
 import { drawNames } from "../draw/names.ts";
@@ -29,6 +29,7 @@ export const DesignShapes = memo(function DesignShapes({
           drawRoads(ctx, roads, now);
           drawPosts(ctx, elements, now);
           drawWalkways(ctx, links, now);
+          drawConveyors(ctx, links, now);
         }}
       />
       {roads.map((road) => (

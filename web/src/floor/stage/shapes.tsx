@@ -79,7 +79,7 @@ export const RoadShape = memo(function RoadShape({ road, scene }: { road: Road; 
 function hitLine(ctx: Context, shape: Konva.Shape, link: Link, scene: Scene): void {
   const points = lineOnScreen(link, scene);
   if (!points) return;
-  shape.hitStrokeWidth(link.kind === "walkway" ? 12 * symbolScale(scene.view) + 4 : 12);
+  shape.hitStrokeWidth(["walkway", "conveyor"].includes(link.kind) ? 12 * symbolScale(scene.view) + 4 : 12);
   ctx.beginPath();
   points.forEach(([x, y], i) => (i === 0 ? ctx.moveTo(x, y) : ctx.lineTo(x, y)));
   ctx.strokeShape(shape);

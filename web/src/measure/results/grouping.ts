@@ -9,6 +9,7 @@ const OWNERS: Readonly<Record<string, string>> = {
   run: "the run",
   group: "groups",
   link: "links",
+  conveyor: "conveyors",
   "entity type": "entity types",
 };
 export const ownersIn = (ownerKind: string): string =>
