@@ -1,4 +1,4 @@
-import { compile, open, readStudy } from "@busy-harbor/core";
+import { compile, open, readStudy, UNIT_WORDS } from "@busy-harbor/core";
 import { placeCarriers } from "../src/watch/placeCarriers.ts";
 
 const VIEW = { x: 0, y: 0, scale: 2 };
@@ -32,7 +32,7 @@ function yard(vehicle: object, roads?: object[]) {
   /** In metres from where the hatch is on the screen. */
   return (time: number) => {
     session.advanceTo(time);
-    return placeCarriers(session.frame(), program.model, VIEW, SIZE).map(({ x, y, angle, load }) => ({
+    return placeCarriers(session.frame(), program.model, VIEW, SIZE).carriers.map(({ x, y, angle, load }) => ({
       across: (x - 400) / VIEW.scale,
       down: (y - 300) / VIEW.scale,
       angle,
@@ -84,4 +84,50 @@ test("those that stand at one place stand apart, above it", () => {
   const places = yard({ count: "7" })(0);
   expect(new Set(places.map(({ across, down }) => `${across} ${down}`)).size).toBe(7);
   expect(places.every(({ down }) => down < 50)).toBe(true);
+});
+
+test("members of a crew are where their walk has taken them, and in the symbol of the crew when they stand at home", () => {
+  const read = readStudy({
+    format: "busy-harbor-study",
+    version: 1,
+    name: "Shop",
+    run: { length: "1 h" },
+    designs: [
+      {
+        id: "d",
+        name: "Base",
+        entityTypes: [{ id: "t", name: "Job" }],
+        elements: [
+          { id: "a", kind: "arrivals", name: "In", at: [0, 0], entityType: "t", by: "list", listed: "10 s" },
+          { id: "s", kind: "station", name: "Press", at: [100, 0], time: "30 s", needs: [{ id: "n", anyOf: ["c"] }] },
+          { id: "o", kind: "departures", name: "Out", at: [150, 0] },
+          { id: "c", kind: "crew", name: "Fitters", at: [20, 0], count: "2", walks: "straight", speed: "2 m/s" },
+        ],
+        links: [
+          { id: "l", from: "a", to: "s" },
+          { id: "m", from: "s", to: "o" },
+        ],
+      },
+    ],
+  });
+  if (!read.ok) throw new Error(JSON.stringify(read.problems));
+  const { program } = compile(read.study, "d");
+  const session = open(program!, { seed: 1, replication: 1 });
+  const at = (time: number) => {
+    session.advanceTo(time);
+    return placeCarriers(session.frame(), program!.model, VIEW, SIZE).members.map(({ x, y, doing }) => ({
+      across: (x - 400) / VIEW.scale,
+      down: (y - 300) / VIEW.scale,
+      doing: UNIT_WORDS[doing],
+    }));
+  };
+  expect(at(5)).toEqual([]);
+  // It sets out at 10 s, is there at 50, and done at 80.
+  const [walking] = at(25);
+  expect(walking).toMatchObject({ doing: "walking to work", down: 0 });
+  expect(walking.across).toBeCloseTo(50, 9);
+  expect(at(60)).toMatchObject([{ doing: "busy" }]);
+  const [rests] = at(100);
+  expect(rests.doing).toBe("idle");
+  expect(rests.down).toBeLessThan(0);
 });

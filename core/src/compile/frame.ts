@@ -36,17 +36,19 @@ export interface Frame {
   /** Who is in each slot of such a station, by serial number; 0 for nobody. */
   readonly occupants: Readonly<Record<number, Float64Array>>;
   readonly carriers: Carriers;
+  /** Members of crews that walk, wherever they are; `doing` is what a unit does, a `UNIT`. */
+  readonly members: Carriers;
   /** Where each slot or unit is, by element: the index of an element, its own or that at which it is in use. */
   readonly unitPlaces: Readonly<Record<number, Int32Array>>;
 }
 
-/** Vehicles at one instant: parallel arrays, one entry a vehicle. */
+/** Vehicles, or members of crews, at one instant: parallel arrays, one entry each. */
 export interface Carriers {
   readonly count: number;
-  /** Index of the element that they are of, and which of its vehicles, from 0. */
+  /** Index of the element that they are of, and which of its units, from 0. */
   readonly element: Int32Array;
   readonly number: Int32Array;
-  /** What each does: its place in `DOING`. */
+  /** What each does: of vehicles its place in `DOING`. */
   readonly doing: Uint8Array;
   /** Indices of the elements between which it drives; where it stands, both are the one at which it does. */
   readonly from: Int32Array;
@@ -92,11 +94,14 @@ export function frameOf(lowering: Lowering, time: number, ended: boolean): Frame
     if (pool.typeOf(token) >= 0 && pool.placeOf(token) >= 0) tokens.push(token);
   let vehicles = 0;
   for (const { count } of lowering.fleets.values()) vehicles += count;
-  const frame = emptyFrame(time, ended, kernel.events, tokens.length, vehicles, model.nodes, (node) =>
+  let members = 0;
+  for (const { walkers } of lowering.resources.each().values()) members += walkers?.count ?? 0;
+  const frame = emptyFrame(time, ended, kernel.events, tokens.length, [vehicles, members], model.nodes, (node) =>
     shown.countOf(node),
   );
   for (const node of model.nodes) addUnits(frame, node, lowering);
   addCarriers(frame.carriers, lowering);
+  addMembers(frame.members, lowering, time);
   const positions = new Map<number, number>();
   shown.eachInOrder((token, position) => positions.set(token, position));
   tokens.forEach((token, i) => {
@@ -123,7 +128,7 @@ const emptyFrame = (
   ended: boolean,
   events: number,
   count: number,
-  vehicles: number,
+  [vehicles, members]: readonly [vehicles: number, members: number],
   nodes: readonly Node[],
   countOf: (node: Node) => number,
 ) => ({
@@ -143,22 +148,25 @@ const emptyFrame = (
   position: new Int32Array(count),
   counts: Int32Array.from(nodes, countOf),
   units: {} as Record<number, Uint8Array>,
-  carriers: {
-    count: vehicles,
-    element: new Int32Array(vehicles),
-    number: new Int32Array(vehicles),
-    doing: new Uint8Array(vehicles),
-    from: new Int32Array(vehicles),
-    to: new Int32Array(vehicles),
-    link: new Int32Array(vehicles),
-    load: new Int16Array(vehicles),
-    serial: new Float64Array(vehicles),
-    since: new Float64Array(vehicles),
-    until: new Float64Array(vehicles),
-    motion: { from: new Float64Array(vehicles), to: new Float64Array(vehicles), speed: new Float64Array(vehicles) },
-  },
+  carriers: emptyCarriers(vehicles),
+  members: emptyCarriers(members),
   occupants: {} as Record<number, Float64Array>,
   unitPlaces: {} as Record<number, Int32Array>,
+});
+
+const emptyCarriers = (count: number): Carriers => ({
+  count,
+  element: new Int32Array(count),
+  number: new Int32Array(count),
+  doing: new Uint8Array(count),
+  from: new Int32Array(count),
+  to: new Int32Array(count),
+  link: new Int32Array(count).fill(-1),
+  load: new Int16Array(count).fill(-1),
+  serial: new Float64Array(count),
+  since: new Float64Array(count),
+  until: new Float64Array(count),
+  motion: { from: new Float64Array(count), to: new Float64Array(count), speed: new Float64Array(count) },
 });
 
 /** What moves goes from one end of its path to the other in the time of its phase. */
@@ -217,6 +225,33 @@ function addCarriers(carriers: Carriers, { fleets, model, kernel }: Lowering): v
       carriers.motion.speed[i] = isDriving && until > since ? (metres[1] - metres[0]) / (until - since) : 0;
       i += 1;
     }
+  }
+}
+
+/** Those who walk are on their way; all others stand where they are. */
+function addMembers(members: Carriers, { resources, model }: Lowering, now: number): void {
+  const indexOf = new Map(model.nodes.map(({ element, index }) => [element.id, index]));
+  let base = 0;
+  for (const [id, { walkers, units }] of resources.each()) {
+    if (!walkers) continue;
+    for (let unit = 0; unit < walkers.count; unit++) {
+      const i = base + unit;
+      members.element[i] = indexOf.get(id)!;
+      members.number[i] = unit;
+      members.doing[i] = units.state[unit];
+      members.from[i] = members.to[i] = walkers.placeOf(unit);
+      members.until[i] = Number.NaN;
+    }
+    for (const { unit, from, at, end, endsAt } of walkers.walks(now)) {
+      const i = base + unit;
+      members.from[i] = from;
+      members.since[i] = now;
+      members.until[i] = endsAt;
+      members.motion.from[i] = at;
+      members.motion.to[i] = end;
+      members.motion.speed[i] = endsAt > now ? (end - at) / (endsAt - now) : 0;
+    }
+    base += walkers.count;
   }
 }
 

@@ -14,6 +14,7 @@ import {
   poolSettings,
 } from "./resourcePool.ts";
 import { UNIT, type UnitState } from "../lowering/units.ts";
+import { WALKING, WALKING_MEASURES, walkingStates, walkingWords, walkMembers } from "./walking.ts";
 import { listed, strong } from "./words.ts";
 
 const common = {
@@ -54,30 +55,33 @@ export const crew = elementKind({
   plural: "Crews",
   summary: "People that work needs.",
   unitLooks: "person",
-  states: ({ calendar }) => [UNIT.idle, UNIT.busy, ...(calendar === "" ? [] : [UNIT.offShift])],
-  settings: settings(poolSettings("members")),
+  states: (element) => [
+    UNIT.idle,
+    UNIT.busy,
+    ...walkingStates(element),
+    ...(element.calendar === "" ? [] : [UNIT.offShift]),
+  ],
+  settings: settings({ ...poolSettings("members"), ...WALKING }),
   sections: [
     { title: "People", of: ["count", "order", "preempt"] },
+    { title: "Walking", of: ["walks", "speed", "chosen", "next", "idle"], folded: true },
     { title: "Hours", of: ["calendar", "atBell"], folded: true },
     { title: "Cost", of: ["costBusy", "costOpen"], folded: true },
   ],
   events: POOL_EVENTS,
-  measures: POOL_MEASURES,
+  measures: { ...POOL_MEASURES, ...WALKING_MEASURES },
   prepare(node, lowering, measured) {
     const pool = new ResourcePool(node, lowering);
     lowering.resources.add(pool);
-    pool.measures(
-      node,
-      lowering,
-      measured,
-      STATES.filter((s) => s !== UNIT.down),
-    );
+    pool.measures(node, lowering, measured, [...STATES.filter((s) => s !== UNIT.down), ...walkingStates(node.element)]);
+    walkMembers(node, lowering, pool, measured);
     return { readers: pool.readers, writers: pool.writers(node, lowering), lower: () => undefined };
   },
   readBack: (node, model) => [
     strong(node.element.count),
     node.element.count === "1" ? " member." : " members.",
     ...useWords(node, model),
+    ...walkingWords(node.element),
   ],
 });
 

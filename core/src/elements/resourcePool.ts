@@ -13,6 +13,7 @@ import type { EventSpecs, Listener } from "../lowering/events.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import { unitWriters } from "./setWhileRunning.ts";
 import type { Measured } from "../lowering/measured.ts";
+import type { Walkers } from "../lowering/walkers.ts";
 import { UNIT, UNIT_MEASURES, Units, type UnitState } from "../lowering/units.ts";
 
 /** Most units of one resource. */
@@ -91,6 +92,8 @@ export class ResourcePool {
   readonly breakdowns: Breakdowns[] = [];
   /** Units spoken for while a claim is being tried. */
   reserved = 0;
+  /** Its units, where they walk to where they are needed. */
+  walkers: Walkers | undefined;
   private readonly tellClaimed: Listener | undefined;
   private readonly tellFreed: Listener | undefined;
 
@@ -128,16 +131,18 @@ export class ResourcePool {
     this.base = requests.add(this, count);
   }
 
-  /** Gives a free unit to a token; returns which. */
-  take(token: number): number {
-    const unit = this.units.occupy(token, UNIT.busy);
+  /** Gives a free unit to a token at an element; returns which. */
+  take(token: number, place: number): number {
+    const { units, walkers } = this;
+    const unit = walkers ? walkers.choose(place) : units.occupy(token, UNIT.busy);
+    if (walkers) units.occupyOne(unit, token, UNIT.busy);
     if (this.tellClaimed) this.tellClaimed(-1);
     return unit;
   }
 
   /** Takes a unit back. */
   giveBack(unit: number): void {
-    this.units.vacate(unit);
+    if (!this.walkers?.giveBack(unit)) this.units.vacate(unit);
     if (this.tellFreed) this.tellFreed(-1);
   }
 

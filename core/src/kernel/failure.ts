@@ -12,6 +12,7 @@ export interface RunFailure {
     | "no-such-way"
     | "no-room-at-start"
     | "bad-room"
+    | "no-route"
     | "no-row"
     | "no-value"
     | "no-such-position"

@@ -3,22 +3,16 @@ import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { grown, lengthFor } from "../kernel/grown.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Model, Way } from "../model/model.ts";
-import type { Stretch } from "../movement/network.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
 import type { Counter } from "./counter.ts";
+import { type Leg, Legs } from "./legs.ts";
 import type { Transport } from "./transport.ts";
 
 /** What a vehicle is doing. */
 export const DOING = ["idle", "empty", "loading", "loaded", "unloading", "returning"] as const;
 export type Doing = (typeof DOING)[number];
 const [IDLE, EMPTY, LOADING, LOADED, UNLOADING, RETURNING] = DOING.keys();
-
-/** How far it is from one element to another, and what limits hold on the way. */
-interface Leg {
-  readonly length: number;
-  readonly stretches: readonly Stretch[];
-}
 
 /** Somebody who waits to be carried. */
 interface Request {
@@ -87,19 +81,20 @@ export class Fleet {
   /** Requests in the order in which they are served; those before `head` have been answered. */
   private queue: Request[] = [];
   private head = 0;
-  private readonly known = new Map<number, Leg>();
+  private readonly ways: Legs;
   private readonly goOn: number;
   readonly dispatch: () => void;
 
   constructor(
     private readonly settings: FleetSettings,
     private readonly meters: FleetMeters,
-    private readonly model: Model,
+    model: Model,
     private readonly kernel: Kernel,
     private readonly transport: Transport,
     atEndOfInstant: (act: () => void) => () => void,
   ) {
     const { count } = settings;
+    this.ways = new Legs(model, settings.overWays);
     this.doing = new Uint8Array(count);
     this.at = new Int32Array(count);
     this.from = new Int32Array(count);
@@ -232,7 +227,7 @@ export class Fleet {
       if (answers === "fixed order") return v;
       const worth =
         answers === "nearest"
-          ? this.leg(this.at[v], place).length
+          ? this.ways.between(this.at[v], place).length
           : answers === "least used"
             ? this.trips[v]
             : this.idleSince[v];
@@ -253,7 +248,7 @@ export class Fleet {
 
   /** Sets a vehicle on its way to an element. */
   private drive(v: number, doing: number, to: number, metresASecond: number): void {
-    const leg = this.leg(this.at[v], to);
+    const leg = this.ways.between(this.at[v], to);
     this.become(v, doing);
     this.from[v] = this.at[v];
     this.at[v] = to;
@@ -334,23 +329,5 @@ export class Fleet {
     this.become(v, IDLE);
     this.idleSince[v] = this.kernel.now;
     this.dispatch();
-  }
-
-  /** The way between two elements, looked up when it is first gone. */
-  private leg(from: number, to: number): Leg {
-    const { nodes, roads } = this.model;
-    const key = from * nodes.length + to;
-    let leg = this.known.get(key);
-    if (leg) return leg;
-    const [a, b] = [nodes[from].element.at, nodes[to].element.at];
-    if (this.settings.overWays) leg = roads?.route(a, b);
-    else {
-      const length = Math.sqrt((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2);
-      leg = { length, stretches: length > 0 ? [{ from: 0, length, limit: Infinity }] : [] };
-    }
-    // What cannot be reached was found when it was compiled.
-    leg ??= { length: Infinity, stretches: [] };
-    this.known.set(key, leg);
-    return leg;
   }
 }

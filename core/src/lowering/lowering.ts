@@ -76,7 +76,8 @@ export class Lowering {
         byLink(out).some((ways) => ways.length > 1 && (ways[0].link.among ?? "shortest line") === "shortest line"),
     );
     this.watching = new Watching(kernel, nodes, followed);
-    this.places = new Places(nodes.length);
+    const places = new Places(nodes.length);
+    this.places = places;
     this.presence = new Presence(nodes.length, asked);
     this.replication = new Replication(kernel, model.stop.count);
     this.meters = new Meters(kernel, this.watching);
@@ -84,8 +85,16 @@ export class Lowering {
     new Variables(model.variables, this.expressions, this.replication);
     provideCells(model.tables, this.expressions, this.replication);
     provideElementAttributes(model.elementAttributes, this.expressions, this.replication);
-    this.resources = new Resources(kernel, this.replication);
-    const { meters, expressions, resources, presence, replication, events, places } = this;
+    const indexOf = new Map(nodes.map(({ element, index }) => [element.id, index]));
+    this.resources = new Resources(kernel, this.replication, (token, id) => {
+      const index = indexOf.get(id);
+      if (index !== undefined) return index;
+      // Steps ask where the entity is for which they are done.
+      if (kernel.pool.typeOf(token) < 0 || kernel.pool.placeOf(token) < 0) return -1;
+      const { at } = places.get(kernel.pool.placeOf(token));
+      return at < nodes.length ? at : model.ways[at - nodes.length].to;
+    });
+    const { meters, expressions, resources, presence, replication, events } = this;
     this.population = new Population(model, kernel, meters, expressions, resources, presence, replication);
     this.network = new Network(
       model,

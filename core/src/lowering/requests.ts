@@ -6,6 +6,7 @@ import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
 import type { Counter } from "./counter.ts";
 import type { Units } from "./units.ts";
+import type { Walkers } from "./walkers.ts";
 import type { Work } from "../kernel/work.ts";
 
 /** In place of a row of needs: the unit is kept until it is freed by name. */
@@ -29,8 +30,10 @@ export interface Pool {
   tail: number;
   /** Units spoken for while a claim is being tried. */
   reserved: number;
-  /** Gives a free unit to a token; returns which. */
-  take(token: number): number;
+  /** Those of its units that walk to where they are needed. */
+  readonly walkers?: Walkers;
+  /** Gives a free unit to a token at an element, by its index, -1 for none; returns which. */
+  take(token: number, place: number): number;
   /** Takes a unit back. */
   giveBack(unit: number): void;
 }
@@ -59,6 +62,8 @@ export interface Asker {
   regained?(token: number): void;
   /** A unit it holds has broken down. */
   broken?(token: number): void;
+  /** It has been given what it wants, but some of it has to walk there first. */
+  coming?(token: number): void;
 }
 
 /**
@@ -93,6 +98,8 @@ export class Requests {
   /** By token, the pools that will do for each row, where a token needs one that is named. */
   private named: (readonly (readonly Pool[])[] | undefined)[] = [];
   private preempted = new Uint8Array(256);
+  /** How many that were given to a token are still on the way to it. */
+  private coming = new Int32Array(256);
   /** By unit of all pools together. */
   private nextHeld: number[] = [];
   private rowOf: number[] = [];
@@ -106,6 +113,8 @@ export class Requests {
     private readonly work: Work,
     /** Has `decide` done at the end of an instant, in the turn of resources, when what it returns is called. */
     atEndOfInstant: (decide: () => void) => () => void,
+    /** Index of the element at which a token asks, -1 for none, by the id of who asks. */
+    private readonly placeOf: (token: number, id: string) => number,
   ) {
     this.askDecision = atEndOfInstant(() => this.decide());
   }
@@ -131,6 +140,7 @@ export class Requests {
     this.wanted.fill(0);
     this.firstHeld.fill(-1);
     this.preempted.fill(0);
+    this.coming.fill(0);
     this.nextHeld = new Array<number>(this.poolOf.length).fill(-1);
     this.rowOf = new Array<number>(this.poolOf.length).fill(0);
   }
@@ -205,6 +215,7 @@ export class Requests {
   free(token: number, rows = -1): void {
     if (token >= this.firstHeld.length) return;
     this.withdraw(token);
+    this.coming[token] = 0;
     let before = -1;
     for (let unit = this.firstHeld[token]; unit >= 0;) {
       const next = this.nextHeld[unit];
@@ -337,11 +348,32 @@ export class Requests {
 
   /** The one line that is to be looked at, in its order. */
   private serveLine(pool: Pool): void {
+    if (pool.walkers?.settings.nearestFirst) return this.serveNearest(pool, pool.walkers);
     for (let node = pool.head; node !== NONE_LEFT && pool.units.free > 0;) {
       const next = this.list.after(node);
       const token = this.list.tokenOf(node);
       if (this.fits(token)) this.grant(token);
       node = next;
+    }
+  }
+
+  /** Of those in line with the highest priority whose needs can be met, the nearest is served, while there is one. */
+  private serveNearest(pool: Pool, walkers: Walkers): void {
+    while (pool.units.free > 0) {
+      let best = -1;
+      let least = Infinity;
+      for (let node = pool.head; node !== NONE_LEFT; node = this.list.after(node)) {
+        const token = this.list.tokenOf(node);
+        if (best >= 0 && this.priority[token] < this.priority[best]) break;
+        if (!this.fits(token)) continue;
+        const metres = walkers.nearestTo(this.placeOf(token, this.askers[token]!.id));
+        if (best >= 0 && !(metres < least)) continue;
+        least = metres;
+        best = token;
+      }
+      // What was found for the last that was tried is not what this one needs.
+      if (best < 0 || !this.fits(best)) return;
+      this.grant(best);
     }
   }
 
@@ -352,7 +384,8 @@ export class Requests {
         this.serveLine(this.dirty.pop()!);
         continue;
       }
-      const pools = this.dirty.splice(0);
+      for (const pool of this.dirty) if (pool.walkers?.settings.nearestFirst) this.serveLine(pool);
+      const pools = this.dirty.splice(0).filter((pool) => !pool.walkers?.settings.nearestFirst);
       const next = pools.map((pool) => pool.head);
       for (;;) {
         let first = -1;
@@ -372,6 +405,18 @@ export class Requests {
   private grant(token: number): void {
     this.withdraw(token, true);
     this.give(token);
+    if (this.coming[token] === 0) return this.begin(token);
+    // It asks no longer: how long it would have waited does not count.
+    this.kernel.calendar.cancel(token);
+    this.askers[token]?.coming?.(token);
+  }
+
+  /** One that was given to a token has come to it. */
+  arrived(token: number): void {
+    if (--this.coming[token] === 0) this.begin(token);
+  }
+
+  private begin(token: number): void {
     if (this.preempted[token]) {
       this.preempted[token] = 0;
       this.work.go(token);
@@ -455,11 +500,14 @@ export class Requests {
     const again = this.preempted[token] !== 0;
     const { keeps } = this.askers[token]!;
     const waited = this.kernel.now - this.since[token];
+    const place = this.placeOf(token, this.askers[token]!.id);
     this.eachRow(token, (need, row) => {
       const pool = this.chosen[row];
       const count = this.countOf(need, token);
       for (let i = 0; i < count; i++) {
-        const unit = pool.base + pool.take(token);
+        const own = pool.take(token, place);
+        const unit = pool.base + own;
+        if (pool.walkers?.goTo(own, token, place)) this.coming[token] += 1;
         this.nextHeld[unit] = this.firstHeld[token];
         this.rowOf[unit] = keeps ? KEPT : row;
         this.firstHeld[token] = unit;
@@ -512,6 +560,7 @@ export class Requests {
         holder >= 0 &&
         !pool.units.isStopped(unit) &&
         this.askers[holder]?.yields &&
+        this.coming[holder] === 0 &&
         !this.keeps(unit + pool.base) &&
         this.priority[holder] < this.priority[token]
       )
@@ -557,5 +606,6 @@ export class Requests {
     this.when = grown(this.when, size);
     this.firstHeld = grown(this.firstHeld, size, -1);
     this.preempted = grown(this.preempted, size);
+    this.coming = grown(this.coming, size);
   }
 }

@@ -14,6 +14,8 @@ export class Resources {
   constructor(
     private readonly kernel: Kernel,
     private readonly replication: Replication,
+    /** Index of the element at which a token asks, -1 for none, by the id of who asks. */
+    private readonly placeOf: (token: number, id: string) => number,
   ) {}
 
   /** Work in progress of all tokens. */
@@ -40,8 +42,11 @@ export class Resources {
   /** Claims of resources. */
   get requests(): Requests {
     if (!this.claims) {
-      const claims = new Requests(this.kernel, this.work, (decide) =>
-        this.replication.atEndOfInstant(EventClass.resources, decide),
+      const claims = new Requests(
+        this.kernel,
+        this.work,
+        (decide) => this.replication.atEndOfInstant(EventClass.resources, decide),
+        (token, id) => this.placeOf(token, id),
       );
       this.claims = claims;
       this.replication.atStart(() => claims.reset());
@@ -56,6 +61,11 @@ export class Resources {
 
   add(pool: Pool): void {
     this.pools.set(pool.id, pool);
+  }
+
+  /** All, by the ids of their elements. */
+  each(): ReadonlyMap<string, Pool> {
+    return this.pools;
   }
 
   of(id: string): Pool | undefined {

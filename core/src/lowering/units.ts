@@ -9,7 +9,18 @@ import type { Meters } from "./meters.ts";
 import type { Replication } from "./replication.ts";
 
 /** What a slot of a station or a unit of a resource is doing. */
-export const UNIT = { idle: 0, settingUp: 1, busy: 2, needing: 3, blocked: 4, down: 5, offShift: 6 } as const;
+export const UNIT = {
+  idle: 0,
+  settingUp: 1,
+  busy: 2,
+  needing: 3,
+  blocked: 4,
+  down: 5,
+  offShift: 6,
+  walking: 7,
+  returning: 8,
+  awaiting: 9,
+} as const;
 export type UnitState = (typeof UNIT)[keyof typeof UNIT];
 
 export const UNIT_WORDS: readonly string[] = [
@@ -20,6 +31,9 @@ export const UNIT_WORDS: readonly string[] = [
   "blocked",
   "down",
   "off shift",
+  "walking to work",
+  "walking home",
+  "waiting for someone on the way",
 ];
 /** How the shares of time in a state are called among the measures. */
 export const UNIT_KEYS = Object.keys(UNIT) as readonly (keyof typeof UNIT)[];
@@ -54,6 +68,9 @@ export const UNIT_MEASURES = {
       blocked: "Share of time in which a finished entity cannot leave for want of room.",
       down: "Share of time broken down or under repair, while on shift.",
       offShift: "Share of time off shift, by the calendar and the rule for work in progress.",
+      walking: "Share of time in which members walk to where they are needed.",
+      returning: "Share of time in which members walk home, and are not free.",
+      awaiting: "Share of time in which work cannot begin or go on as someone is still walking there.",
     },
   },
 } as const satisfies Record<string, MeasureSpec>;
@@ -218,6 +235,24 @@ export class Units {
     this.doing[unit] = doing;
     this.refresh(unit);
     return unit;
+  }
+
+  /** The same, of one that is chosen. */
+  occupyOne(unit: number, token: number, doing: UnitState): void {
+    this.occupant[unit] = token;
+    this.doing[unit] = doing;
+    this.refresh(unit);
+  }
+
+  /** Another token has it from now on; what it does goes on. */
+  handTo(unit: number, token: number): void {
+    const { hooks } = this.settings;
+    const stopped = inProgress(this.doing[unit]) ? (this.off[unit] ? 1 : 0) + (this.downs[unit] > 0 ? 1 : 0) : 0;
+    for (let i = 0; i < stopped; i++) {
+      hooks.go(this.occupant[unit]);
+      hooks.stop(token);
+    }
+    this.occupant[unit] = token;
   }
 
   /** The one it is given to does something else now. */
@@ -391,4 +426,9 @@ export class Units {
 }
 
 const inProgress = (doing: number): boolean =>
-  doing === UNIT.busy || doing === UNIT.settingUp || doing === UNIT.needing;
+  doing === UNIT.busy ||
+  doing === UNIT.settingUp ||
+  doing === UNIT.needing ||
+  doing === UNIT.walking ||
+  doing === UNIT.returning ||
+  doing === UNIT.awaiting;

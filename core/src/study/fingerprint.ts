@@ -58,7 +58,8 @@ export function fingerprint(
   const elements = design.elements.map((element) => told(element, defaultsOf(element.kind), drawnOnly(element.kind)));
   const links = design.links.map((link) => told(link, LINK));
   // Ways that are drawn count only where something goes over them.
-  const goOver = (element: Design["elements"][number]) => "over" in element && element.over === "ways";
+  const goOver = (element: Design["elements"][number]) =>
+    ("over" in element && element.over === "ways") || ("walks" in element && element.walks === "over ways");
   const roads =
     design.links.some(({ kind: of }) => of === "ways") || design.elements.some(goOver)
       ? (design.roads ?? []).map(({ points, from, to, oneWay, limit }) => ({ points, from, to, oneWay, limit }))

@@ -8,6 +8,7 @@ import {
   type FieldSpec,
   kindOf,
   type Link,
+  CONVEYOR_DEFAULTS,
   LINK_SETTINGS,
   type Point,
   type ReferenceSetting,
@@ -277,6 +278,20 @@ const carrierColumn: Column = {
   },
 };
 
+/** A column of what only conveyors have: what is empty is as at first. */
+function conveyorColumn(field: keyof typeof LINK_SETTINGS): Column {
+  const { label, help, entity } = LINK_SETTINGS[field];
+  const column = expressionColumn(field, `Conveyor: ${label.toLowerCase()}`, help, { entity }, 150);
+  const initial = (CONVEYOR_DEFAULTS as Readonly<Record<string, string>>)[field] ?? "";
+  const isConveyor = (item: Item) => value(item, "kind") === "conveyor";
+  return {
+    ...column,
+    read: (item) => String((item as Link)[field] ?? (isConveyor(item) ? initial : "")),
+    write: (item, text, place) =>
+      text.trim() === (isConveyor(item) ? initial : "") ? put(item, field, undefined) : column.write(item, text, place),
+  };
+}
+
 const linkSheet: Sheet = {
   id: "links",
   label: "Links",
@@ -301,21 +316,7 @@ const linkSheet: Sheet = {
       100,
     ),
     carrierColumn,
-    ...(
-      [
-        "time",
-        "length",
-        "share",
-        "condition",
-        "cost",
-        "beltSpeed",
-        "beltRoom",
-        "beltStands",
-        "beltEvery",
-        "beltRepair",
-        "precedence",
-      ] as const
-    ).map((f) =>
+    ...(["time", "length", "share", "condition", "cost"] as const).map((f) =>
       expressionColumn(
         f,
         LINK_SETTINGS[f].label,
@@ -324,6 +325,7 @@ const linkSheet: Sheet = {
         f === "condition" ? 220 : 130,
       ),
     ),
+    ...(["beltSpeed", "beltRoom", "beltStands", "beltEvery", "beltRepair", "precedence"] as const).map(conveyorColumn),
   ],
   rows: (design) => design.links,
   add(design) {

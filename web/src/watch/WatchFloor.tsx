@@ -10,6 +10,7 @@ import { FloorStage, stageSize } from "../floor/stage/FloorStage.tsx";
 import { StillLayer } from "../floor/stage/StillLayer.tsx";
 import { StillShapes } from "../floor/stage/StillShapes.tsx";
 import { drawCarrier } from "../floor/symbols/carrier.ts";
+import { drawMember } from "../floor/symbols/member.ts";
 import { drawEntities } from "../floor/symbols/entities.ts";
 import type { Canvas } from "../floor/symbols/shared.ts";
 import { usePictures } from "../floor/usePictures.ts";
@@ -75,7 +76,9 @@ export function WatchFloor({
       const isSeen = ({ x, y }: { readonly x: number; readonly y: number }) =>
         x > -20 && y > -20 && x < size.width + 20 && y < size.height + 20;
       const k = symbolScale(view);
-      const carriers = placeCarriers(frame, model, view, size).filter(isSeen);
+      const gone = placeCarriers(frame, model, view, size);
+      const carriers = gone.carriers.filter(isSeen);
+      for (const { x, y, angle, doing } of gone.members.filter(isSeen)) drawMember(ctx, x, y, angle, k, doing);
       for (const { x, y, angle } of carriers) drawCarrier(ctx, x, y, angle, k);
       const loads = carriers.flatMap(({ load, ...at }) => (load < 0 ? [] : [{ ...at, type: load, shade: 0 }]));
       drawEntities(ctx, [...placed.filter(isSeen), ...loads], looks, palettes, k, ctx.getTransform().a);

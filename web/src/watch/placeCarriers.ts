@@ -2,7 +2,7 @@ import { type Frame, metresAlong, type Model, type Point, polylineLength } from 
 import { pointAt } from "../floor/paths.ts";
 import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
 
-/** A vehicle as it is drawn: where on the screen and which way, and what it carries. */
+/** A vehicle, or a member of a crew, as it is drawn: where on the screen and which way, and what it carries. */
 export interface PlacedCarrier {
   readonly x: number;
   readonly y: number;
@@ -10,6 +10,8 @@ export interface PlacedCarrier {
   /** Type of its load, and its serial number; -1 where it is empty. */
   readonly load: number;
   readonly serial: number;
+  /** What it does, as the frame has it. */
+  readonly doing: number;
 }
 
 /** Pixels between vehicles that stand at one place, at a symbol scale of 1, and how far above it: names stand below. */
@@ -17,29 +19,36 @@ const APART = 16;
 const ABOVE = 32;
 const ABREAST = 5;
 
-/** The way a vehicle drives between two elements, in metres. */
+/** The way one goes between two elements, in metres. */
 function pathOf({ nodes, roads }: Model, carrier: number, from: number, to: number): readonly Point[] {
   const [a, b] = [nodes[from].element.at, nodes[to].element.at];
-  const { over } = nodes[carrier].element as { readonly over?: string };
-  return (over === "ways" ? roads?.route(a, b)?.points : undefined) ?? [a, b];
+  const { over, walks } = nodes[carrier].element as { readonly over?: string; readonly walks?: string };
+  return (over === "ways" || walks === "over ways" ? roads?.route(a, b)?.points : undefined) ?? [a, b];
 }
 
-/** Places the vehicles of a frame; those that stand at one place stand beside one another. */
-export function placeCarriers(frame: Frame, model: Model, view: View, size: Size): PlacedCarrier[] {
-  const { carriers } = frame;
+/**
+ * Places the vehicles of a frame, and the members of crews who walk; those that stand at one place stand beside one
+ * another. A member who stands at home is in the symbol of its crew.
+ */
+export function placeCarriers(
+  frame: Frame,
+  model: Model,
+  view: View,
+  size: Size,
+): { readonly carriers: PlacedCarrier[]; readonly members: PlacedCarrier[] } {
   const k = symbolScale(view);
   const standing = new Map<number, number>();
-  return Array.from({ length: carriers.count }, (_, i) => {
-    const { [i]: from } = carriers.from;
-    const { [i]: to } = carriers.to;
-    const load = { load: carriers.load[i], serial: carriers.serial[i] };
-    if (carriers.motion.speed[i] > 0 && from !== to) {
-      const path = pathOf(model, carriers.element[i], from, to);
+  const place = (of: Frame["carriers"], i: number): PlacedCarrier => {
+    const { [i]: from } = of.from;
+    const { [i]: to } = of.to;
+    const is = { load: of.load[i], serial: of.serial[i], doing: of.doing[i] };
+    if (of.motion.speed[i] > 0 && from !== to) {
+      const path = pathOf(model, of.element[i], from, to);
       const metres = polylineLength(path);
       const line = path.map((p) => toScreen(view, size, p));
-      const share = metres > 0 ? metresAlong(carriers, i, frame.time) / metres : 0;
+      const share = metres > 0 ? metresAlong(of, i, frame.time) / metres : 0;
       const { point, angle } = pointAt(line, share * polylineLength(line));
-      return { x: point[0], y: point[1], angle, ...load };
+      return { x: point[0], y: point[1], angle, ...is };
     }
     const n = standing.get(to) ?? 0;
     standing.set(to, n + 1);
@@ -48,7 +57,16 @@ export function placeCarriers(frame: Frame, model: Model, view: View, size: Size
       x: x + ((n % ABREAST) - (ABREAST - 1) / 2) * APART * k,
       y: y - (ABOVE + Math.floor(n / ABREAST) * 1.8 * APART) * k,
       angle: -Math.PI / 2,
-      ...load,
+      ...is,
     };
-  });
+  };
+  const { carriers, members } = frame;
+  const away = (i: number) => members.motion.speed[i] > 0 || members.to[i] !== members.element[i];
+  const every = ({ count }: Frame["carriers"]) => Array.from({ length: count }, (_, i) => i);
+  return {
+    carriers: every(carriers).map((i) => place(carriers, i)),
+    members: every(members)
+      .filter(away)
+      .map((i) => place(members, i)),
+  };
 }

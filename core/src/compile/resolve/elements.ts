@@ -4,6 +4,8 @@ import type { StudyOf } from "../../document/study.ts";
 import { kindOf } from "../../elements/index.ts";
 import { type Checked, withRow } from "../../expression/index.ts";
 import type { Node } from "../../model/model.ts";
+import type { WayNetwork } from "../../movement/network.ts";
+import { checkWalkers } from "./walkers.ts";
 import { resourcesOf } from "../../settings/references.ts";
 import { fieldsOf, occurrencesOf } from "../../settings/settingsOf.ts";
 import type { Report } from "../../elements/kind.ts";
@@ -20,6 +22,7 @@ export function readElements(
   { design, members }: Unfolded,
   network: Network,
   scopes: ScopesWithTables,
+  roads: WayNetwork | undefined,
   problems: Problems,
 ): { readonly nodes: Node[]; readonly carries: boolean } {
   const carries = design.elements.some((element) => kindOf(element).carries?.(element));
@@ -46,6 +49,7 @@ export function readElements(
       ...(rows && { rows }),
     };
   });
+  checkWalkers(nodes, roads, problems);
   return { nodes, carries };
 }
 

@@ -3,7 +3,7 @@ import { EventClass } from "../../kernel/kernel.ts";
 import type { Lowering } from "../../lowering/lowering.ts";
 import type { Measured } from "../../lowering/measured.ts";
 import { UNIT, Units } from "../../lowering/units.ts";
-import type { Node } from "../../model/model.ts";
+import type { Model, Node } from "../../model/model.ts";
 import { Breakdowns } from "../breakdowns.ts";
 import { comeInAtStart } from "../initial.ts";
 import type { Prepared } from "../kind.ts";
@@ -122,6 +122,12 @@ function makeStation(node: Node<Station>, lowering: Lowering): FullStation {
   return station;
 }
 
+/** Whether somebody that work here needs walks to it. */
+const needsWalkers = ({ element }: Node<Station>, { nodes }: Pick<Model, "nodes">): boolean =>
+  nodes.some(
+    ({ element: of }) => "walks" in of && of.walks !== "no" && element.needs.some(({ anyOf }) => anyOf.includes(of.id)),
+  );
+
 function declareMeasures(
   { node, lowering, units, line, counters, turnedAway, loses }: FullStation,
   measured: Measured<typeof STATION_MEASURES>,
@@ -136,6 +142,7 @@ function declareMeasures(
     UNIT.down,
     UNIT.offShift,
     UNIT.idle,
+    ...(needsWalkers(node, lowering.model) ? [UNIT.awaiting] : []),
   ]);
   line.measures(measured);
   measured.add("done", () => done.n);

@@ -211,6 +211,7 @@ function claiming(station: FullStation, slots: Slots, broken: (token: number) =>
       units.setDoing(slots.of(token), DOINGS[phase]);
     },
     broken,
+    coming: (token) => units.setDoing(slots.of(token), UNIT.awaiting),
   };
   return { creditWork, asker };
 }

@@ -50,6 +50,9 @@ const DRESSES: readonly Dress[] = [
   { fill: () => COLOURS.blockedPale, line: () => COLOURS.blocked, pattern: lines(rising) },
   { fill: () => COLOURS.downPale, line: () => COLOURS.down, pattern: lines((x) => [...rising(x), ...falling(x)]) },
   { fill: () => COLOURS.offPale, line: () => COLOURS.off, pattern: lines(upright) },
+  { fill: () => COLOURS.sheet, line: () => COLOURS.busy, pattern: lines(rising) },
+  { fill: () => COLOURS.sheet, line: () => COLOURS.soft, pattern: lines(falling) },
+  { fill: () => COLOURS.needingPale, line: () => COLOURS.needing, pattern: lines(falling) },
 ];
 
 /** One slot or unit in a state (a `UNIT`), its middle at `x`. */
