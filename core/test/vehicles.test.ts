@@ -72,6 +72,9 @@ describe("vehicles, by hand", () => {
     // From the shed home: 300 m, 60 s, and from there 20 s again.
     expect(values.get("t1/timeInSystem.max")).toBe(150);
     expect(values.get("v/doing.returning")).toBeCloseTo(180 / 3600, 12);
+    // Whoever asks at the very instant at which one comes free has it go on, not home: the second is ready at 150.
+    const busy = valuesOf(quay({ idle: "home" }, { arrivals: { between: "150 s", limit: "2" } }));
+    expect(busy.get("t1/timeInSystem.max")).toBe(170);
   });
 
   test("serve who asked first, and the wait is told in two parts: none free, and on the way", () => {

@@ -104,6 +104,8 @@ describe("a crew that walks, by hand", () => {
     expect(departuresOf(one("home"))).toEqual([50, 130]);
     expect(valuesOf(one("home")).get("c/state.returning")).toBe(60 / 200);
     expect(departuresOf(one("stay"))).toEqual([50, 80]);
+    // The next in line asks at the instant at which the one before it is done: nobody goes home in between.
+    expect(departuresOf(shop({ idle: "home" }, { machines: [30], jobs: "0 s, 1 s" }))).toEqual([50, 70]);
   });
 
   test("of two the nearest goes, that free longest, the least used, or the first in order", () => {

@@ -129,5 +129,6 @@ test("members of a crew are where their walk has taken them, and in the symbol o
   expect(at(60)).toMatchObject([{ doing: "busy" }]);
   const [rests] = at(100);
   expect(rests.doing).toBe("idle");
-  expect(rests.down).toBeLessThan(0);
+  // Beside the press, to its right.
+  expect(rests.across).toBeGreaterThan(100);
 });

@@ -1,3 +1,4 @@
+import { EventClass } from "../kernel/kernel.ts";
 import { count, type MeasureSpecs, tally } from "../measures/spec.ts";
 import type { Node } from "../model/model.ts";
 import { LENGTH } from "../quantity/index.ts";
@@ -110,7 +111,7 @@ export function walkMembers(
     model,
     kernel,
     (token) => requests.arrived(token),
-    () => pool.line.value > 0,
+    (act) => lowering.replication.atEndOfInstant(EventClass.recheck, act),
   );
   pool.walkers = walkers;
   lowering.replication.atStart(() => walkers.begin());

@@ -200,12 +200,12 @@ export class Fleet {
     return low;
   }
 
-  /** Gives those who are next to vehicles that are idle. */
+  /** Gives those who are next to vehicles that are idle; of the others, those that do not stay go home. */
   private match(): void {
     while (this.head < this.queue.length) {
       const { [this.head]: request } = this.queue;
       const v = this.choose(request.way.from);
-      if (v < 0) return;
+      if (v < 0) break;
       this.head += 1;
       if (this.head > MOST_ANSWERED && 2 * this.head > this.queue.length) {
         this.queue = this.queue.slice(this.head);
@@ -215,6 +215,10 @@ export class Fleet {
       this.jobs[v] = request;
       this.drive(v, EMPTY, request.way.from, this.settings.speed(-1));
     }
+    const { idle, home } = this.settings;
+    if (idle !== "home") return;
+    for (let v = 0; v < this.settings.count; v++)
+      if (this.doing[v] === IDLE && this.at[v] !== home) this.drive(v, RETURNING, home, this.settings.speed(-1));
   }
 
   /** The idle vehicle that answers a request from an element; -1 where none is idle. */
@@ -323,9 +327,6 @@ export class Fleet {
   }
 
   private rest(v: number): void {
-    const { idle, home } = this.settings;
-    if (idle === "home" && this.at[v] !== home && this.head === this.queue.length)
-      return this.drive(v, RETURNING, home, this.settings.speed(-1));
     this.become(v, IDLE);
     this.idleSince[v] = this.kernel.now;
     this.dispatch();

@@ -62,6 +62,7 @@ export class Walkers {
   private readonly unitOf = new Map<number, number>();
   private readonly legs: Legs;
   private readonly come: number;
+  private readonly lookHome: () => void;
 
   constructor(
     readonly settings: WalkersSettings,
@@ -71,9 +72,10 @@ export class Walkers {
     private readonly kernel: Kernel,
     /** Told of a token to whom one has come. */
     private readonly arrived: (token: number) => void,
-    /** Whether somebody waits for one of them. */
-    private readonly isAskedFor: () => boolean,
+    /** Has something done when all at an instant have asked and been given what there is. */
+    whenGiven: (act: () => void) => () => void,
   ) {
+    this.lookHome = whenGiven(() => this.goHome());
     const { count } = units;
     this.at = new Int32Array(count);
     this.from = new Int32Array(count);
@@ -162,10 +164,18 @@ export class Walkers {
       return true;
     }
     this.idleSince[unit] = this.kernel.now;
-    if (settings.idle === "stay" || this.isAskedFor() || !this.walk(unit, settings.home, RETURNS)) return false;
-    units.handTo(unit, this.tokens[unit]);
-    units.setDoing(unit, UNIT.returning);
-    return true;
+    // Whether somebody else needs it is known when all who ask at this instant have asked.
+    if (settings.idle === "home" && this.at[unit] !== settings.home) this.lookHome();
+    return false;
+  }
+
+  /** Those whom nobody needs go home. */
+  private goHome(): void {
+    const { units, settings } = this;
+    for (let unit = 0; unit < units.count; unit++) {
+      if (units.state[unit] !== UNIT.idle || !this.walk(unit, settings.home, RETURNS)) continue;
+      units.occupyOne(unit, this.tokens[unit], UNIT.returning);
+    }
   }
 
   /** The element at which a unit stands, or to which it walks. */

@@ -1,5 +1,6 @@
-import { type Frame, metresAlong, type Model, type Point, polylineLength } from "@busy-harbor/core";
+import { type Element, type Frame, metresAlong, type Model, type Point, polylineLength } from "@busy-harbor/core";
 import { pointAt } from "../floor/paths.ts";
+import { extentOf } from "../floor/symbols/index.ts";
 import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
 
 /** A vehicle, or a member of a crew, as it is drawn: where on the screen and which way, and what it carries. */
@@ -18,6 +19,8 @@ export interface PlacedCarrier {
 const APART = 16;
 const ABOVE = 32;
 const ABREAST = 5;
+/** People who stand below one another beside a symbol. */
+const IN_FILE = 2;
 
 /** The way one goes between two elements, in metres. */
 function pathOf({ nodes, roads }: Model, carrier: number, from: number, to: number): readonly Point[] {
@@ -38,7 +41,7 @@ export function placeCarriers(
 ): { readonly carriers: PlacedCarrier[]; readonly members: PlacedCarrier[] } {
   const k = symbolScale(view);
   const standing = new Map<number, number>();
-  const place = (of: Frame["carriers"], i: number): PlacedCarrier => {
+  const place = (of: Frame["carriers"], i: number, beside = false): PlacedCarrier => {
     const { [i]: from } = of.from;
     const { [i]: to } = of.to;
     const is = { load: of.load[i], serial: of.serial[i], doing: of.doing[i] };
@@ -52,7 +55,16 @@ export function placeCarriers(
     }
     const n = standing.get(to) ?? 0;
     standing.set(to, n + 1);
-    const [x, y] = toScreen(view, size, model.nodes[to].element.at);
+    const { element } = model.nodes[to];
+    const [x, y] = toScreen(view, size, element.at);
+    // People stand to the right of a symbol, closer than vehicles.
+    if (beside)
+      return {
+        x: x + (extentOf(element as Element).w + 9 + Math.floor(n / IN_FILE) * APART) * k,
+        y: y + ((n % IN_FILE) - (IN_FILE - 1) / 2) * APART * k,
+        angle: Math.PI,
+        ...is,
+      };
     return {
       x: x + ((n % ABREAST) - (ABREAST - 1) / 2) * APART * k,
       y: y - (ABOVE + Math.floor(n / ABREAST) * 1.8 * APART) * k,
@@ -67,6 +79,6 @@ export function placeCarriers(
     carriers: every(carriers).map((i) => place(carriers, i)),
     members: every(members)
       .filter(away)
-      .map((i) => place(members, i)),
+      .map((i) => place(members, i, true)),
   };
 }
