@@ -101,7 +101,6 @@ export function frameOf(lowering: Lowering, time: number, ended: boolean): Frame
   );
   for (const node of model.nodes) addUnits(frame, node, lowering);
   addCarriers(frame.carriers, lowering);
-  addMembers(frame.members, lowering, time);
   const positions = new Map<number, number>();
   shown.eachInOrder((token, position) => positions.set(token, position));
   tokens.forEach((token, i) => {
@@ -120,6 +119,7 @@ export function frameOf(lowering: Lowering, time: number, ended: boolean): Frame
     addMotion(frame, i, place);
   });
   addBelts(frame, tokens, lowering);
+  addMembers(frame, tokens, lowering);
   return frame;
 }
 
@@ -228,9 +228,12 @@ function addCarriers(carriers: Carriers, { fleets, model, kernel }: Lowering): v
   }
 }
 
-/** Those who walk are on their way; all others stand where they are. */
-function addMembers(members: Carriers, { resources, model }: Lowering, now: number): void {
+/** Those who walk are on their way, those whom they escort beside them; all others stand where they are. */
+function addMembers(frame: Frame, tokens: readonly number[], { resources, model }: Lowering): void {
+  const { members, time } = frame;
+  if (members.count === 0) return;
   const indexOf = new Map(model.nodes.map(({ element, index }) => [element.id, index]));
+  const at = new Map(tokens.map((token, i) => [token, i]));
   let base = 0;
   for (const [id, { walkers, units }] of resources.each()) {
     if (!walkers) continue;
@@ -242,17 +245,34 @@ function addMembers(members: Carriers, { resources, model }: Lowering, now: numb
       members.from[i] = members.to[i] = walkers.placeOf(unit);
       members.until[i] = Number.NaN;
     }
-    for (const { unit, from, at, end, endsAt } of walkers.walks(now)) {
+    for (const { unit, from, at: metres, end, endsAt, escorts } of walkers.walks(time)) {
       const i = base + unit;
+      const speed = endsAt > time ? (end - metres) / (endsAt - time) : 0;
       members.from[i] = from;
-      members.since[i] = now;
-      members.until[i] = endsAt;
-      members.motion.from[i] = at;
-      members.motion.to[i] = end;
-      members.motion.speed[i] = endsAt > now ? (end - at) / (endsAt - now) : 0;
+      setMotion(members, i, [time, endsAt], [metres, end], speed);
+      const escorted = escorts ? at.get(units.occupant[unit]) : undefined;
+      if (escorted === undefined) continue;
+      const way = model.ways[frame.place[escorted] - model.nodes.length];
+      // Its link may be drawn with bends.
+      const scale = way ? way.drawnLength / walkers.metresOf(unit) : 1;
+      setMotion(frame, escorted, [time, endsAt], [metres * scale, end * scale], speed * scale);
     }
     base += walkers.count;
   }
+}
+
+function setMotion(
+  { since, until, motion }: Pick<Frame, "since" | "until" | "motion">,
+  i: number,
+  [begins, ends]: readonly [number, number],
+  [from, to]: readonly [number, number],
+  speed: number,
+): void {
+  since[i] = begins;
+  until[i] = ends;
+  motion.from[i] = from;
+  motion.to[i] = to;
+  motion.speed[i] = speed;
 }
 
 function addUnits(frame: ReturnType<typeof emptyFrame>, node: Node, { kernel, shown, places }: Lowering): void {

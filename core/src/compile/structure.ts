@@ -190,7 +190,7 @@ function timelessLoops(model: Model, designIndex: number): Problem[] {
 
 function takesNoTime({ link, settings, drawnLength, route }: Way): boolean {
   if (link.kind === "direct") return true;
-  if (link.kind === "carried") return false;
+  if (link.kind === "carried" || link.kind === "escorted") return false;
   if (link.kind === "ways") return route !== undefined && route.length === 0;
   if (link.kind === "timed") return settings.get("time")?.constant === 0;
   return (settings.get("length")?.constant ?? drawnLength) === 0;

@@ -82,14 +82,18 @@ export const linkSchema = z.strictObject({
       "Who goes this way: those who are done at the element; those who find it full, do not join its line, or give up waiting; those whose work a breakdown spoils; or the parts or copies that a split sets free.",
     ),
   kind: z
-    .enum(["direct", "timed", "walkway", "ways", "carried", "conveyor"])
+    .enum(["direct", "timed", "walkway", "ways", "carried", "conveyor", "escorted"])
     .default("direct")
     .describe(
-      "No time, a time, a length walked at the entity type's speed, the shortest way over the walkways and roads that are drawn, carried by a vehicle, or a conveyor on which they go one behind the other.",
+      "No time, a time, a length walked at the entity type's speed, the shortest way over the walkways and roads that are drawn, carried by a vehicle, a conveyor on which they go one behind the other, or beside a member of a crew.",
     ),
   time: held.time,
   length: held.length,
-  by: z.string().max(60).optional().describe("Id of the vehicles that carry who goes along it."),
+  by: z
+    .string()
+    .max(60)
+    .optional()
+    .describe("Id of the vehicles that carry who goes along it, or of the crew that escorts them."),
   bends: z.array(point).max(60).default([]).describe("Points the link passes, [x, y] in metres."),
   share: held.share,
   condition: held.condition,

@@ -32,6 +32,9 @@ const common = {
 /** Who needs it, and when it is there, in words. */
 function useWords({ element }: Node<Pool>, { nodes, study }: Pick<Model, "nodes" | "study">): Phrase[] {
   const users = nodes.filter(({ resources }) => resources.includes(element.id)).map(({ element: e }) => e.name);
+  for (const { element: from, out } of nodes)
+    for (const { link, to } of out)
+      if (link.kind === "escorted" && link.by === element.id) users.push(`${from.name} to ${nodes[to].element.name}`);
   return [
     ...(users.length > 0 ? [" Needed by ", ...listed(users), "; "] : [" Needed by nothing yet; "]),
     element.order === "first asked" ? "who asked first is served first" : "who asked last is served first",

@@ -108,6 +108,7 @@ export class Lowering {
       places,
       this.fleets,
       new Conveyors(model, kernel, meters, expressions, replication),
+      resources,
     );
   }
 

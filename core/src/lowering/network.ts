@@ -15,6 +15,7 @@ import type { Places } from "./places.ts";
 import type { Population } from "./population.ts";
 import type { Presence } from "./presence.ts";
 import type { Replication } from "./replication.ts";
+import type { Resources } from "./resources.ts";
 import { settingOut } from "./settingOut.ts";
 
 /** Events that every kind has that entities come to, or go on from. */
@@ -46,6 +47,7 @@ export class Network {
     private readonly places: Places,
     private readonly fleets: ReadonlyMap<string, Fleet>,
     readonly conveyors: Conveyors,
+    private readonly resources: Resources,
   ) {
     this.entries = new Int32Array(model.nodes.length).fill(SUSPEND);
     this.lastSteps = model.nodes.map(() => undefined);
@@ -231,6 +233,7 @@ export class Network {
             places: this.places,
             entries: this.entries,
             fleets: this.fleets,
+            resources: this.resources,
           });
       kernel.emittingFor = before;
       this.departures.set(way.index, depart);

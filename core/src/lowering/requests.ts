@@ -52,6 +52,8 @@ export interface Asker {
   /** The element, to which failures lead. */
   readonly id: string;
   readonly needs: readonly Need[];
+  /** Index of the element at which it asks, where that is not what its id says, or where the entity is. */
+  readonly place?: number;
   /** Whether work of higher priority may take units away from it. */
   readonly yields: boolean;
   /** What it is given is kept until `freeKept`, whatever else the token claims and frees meanwhile. */
@@ -255,6 +257,18 @@ export class Requests {
     else this.askDecision();
   }
 
+  private whereAsked(token: number): number {
+    const { place, id } = this.askers[token]!;
+    return place ?? this.placeOf(token, id);
+  }
+
+  /** A unit of a pool that was given to a token, by its place among those of the pool; -1 where there is none. */
+  givenOf(token: number, pool: Pool): number {
+    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit])
+      if (this.poolOf[unit] === pool && !this.keeps(unit)) return unit - pool.base;
+    return -1;
+  }
+
   /** Whether the token stands in line for something. */
   waits(token: number): boolean {
     return this.list.firstOf(token) !== NONE_LEFT;
@@ -366,7 +380,7 @@ export class Requests {
         const token = this.list.tokenOf(node);
         if (best >= 0 && this.priority[token] < this.priority[best]) break;
         if (!this.fits(token)) continue;
-        const metres = walkers.nearestTo(this.placeOf(token, this.askers[token]!.id));
+        const metres = walkers.nearestTo(this.whereAsked(token));
         if (best >= 0 && !(metres < least)) continue;
         least = metres;
         best = token;
@@ -500,7 +514,7 @@ export class Requests {
     const again = this.preempted[token] !== 0;
     const { keeps } = this.askers[token]!;
     const waited = this.kernel.now - this.since[token];
-    const place = this.placeOf(token, this.askers[token]!.id);
+    const place = this.whereAsked(token);
     this.eachRow(token, (need, row) => {
       const pool = this.chosen[row];
       const count = this.countOf(need, token);

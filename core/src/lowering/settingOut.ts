@@ -12,6 +12,8 @@ import type { Fleet } from "./fleet.ts";
 import type { Meters } from "./meters.ts";
 import type { Places } from "./places.ts";
 import type { Presence } from "./presence.ts";
+import type { Asker, Pool } from "./requests.ts";
+import type { Resources } from "./resources.ts";
 
 /** What going over a link has to do with. */
 interface Travel {
@@ -23,6 +25,7 @@ interface Travel {
   readonly places: Places;
   readonly entries: Int32Array;
   readonly fleets: ReadonlyMap<string, Fleet>;
+  readonly resources: Resources;
 }
 
 /** What is measured of a link. */
@@ -49,6 +52,8 @@ export function settingOut(way: Way, passed: Counter, travel: Travel): Read {
   }
   const underWay = meters.level();
   measured.level("underWay", underWay);
+  const crew = link.kind === "escorted" && travel.resources.of(link.by ?? "");
+  if (crew) return escortedBy(way, crew, passed, underWay, travel);
   const fleet = link.kind === "carried" && travel.fleets.get(link.by ?? "");
   if (fleet) return carriedBy(way, fleet, passed, underWay, travel);
   if (way.route) return overWays(way, way.route, passed, underWay, travel);
@@ -104,6 +109,50 @@ function carriedBy(way: Way, fleet: Fleet, passed: Counter, underWay: Level, tra
     underWay.add(1);
     pool.begin(token, waiting, kernel.clock);
     fleet.ask(token, way, arrive);
+    return SUSPEND;
+  };
+}
+
+/**
+ * What happens when an entity is to be escorted: it waits where the link begins for a member of the crew, who walks
+ * there, and they go together, as fast as the slower of them.
+ */
+function escortedBy(way: Way, crew: Pool, passed: Counter, underWay: Level, travel: Travel): Read {
+  const { kernel, entries, model, presence, places, expressions } = travel;
+  const { pool } = kernel;
+  const { to, link } = way;
+  const { requests } = travel.resources;
+  const tracked = presence.isKept;
+  const speed = speedOf(model, kernel, expressions);
+  const [waiting, together] = [places.before(way), places.on(way)];
+  const asker: Asker = {
+    id: link.id,
+    place: way.from,
+    needs: [{ anyOf: [crew], count: () => 1 }],
+    yields: false,
+  };
+  const arrive = kernel.emit((token) => {
+    underWay.add(-1);
+    pool.credit(token, PART.moving, kernel.clock);
+    requests.free(token);
+    return entries[to];
+  });
+  const met = kernel.emit((token) => {
+    pool.credit(token, PART.waiting, kernel.clock);
+    const unit = requests.givenOf(token, crew);
+    const seconds = crew.walkers
+      ? crew.walkers.escort(unit, to, speed(token))
+      : (way.settings.get("length")?.constant ?? way.drawnLength) / speed(token);
+    pool.beginUntil(token, together, arrive, kernel.clock);
+    kernel.delay(token, seconds, EventClass.activityEnd, link.id, "kind");
+    return SUSPEND;
+  });
+  return (token) => {
+    passed.total += 1;
+    if (tracked) presence.come(to);
+    underWay.add(1);
+    pool.beginUntil(token, waiting, met, kernel.clock);
+    requests.ask(token, asker, 1, 0);
     return SUSPEND;
   };
 }

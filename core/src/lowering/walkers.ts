@@ -7,7 +7,7 @@ import type { Counter } from "./counter.ts";
 import { Legs } from "./legs.ts";
 import { UNIT, type Units } from "./units.ts";
 
-const [STANDS, COMES, RETURNS] = [0, 1, 2];
+const [STANDS, COMES, RETURNS, ESCORTS] = [0, 1, 2, 3];
 
 export interface WalkersSettings {
   /** Index of the element at which they are at the start. */
@@ -40,6 +40,8 @@ export interface Walk {
   readonly at: number;
   readonly end: number;
   readonly endsAt: number;
+  /** Whether it walks beside the one that has it. */
+  readonly escorts: boolean;
 }
 
 /**
@@ -155,6 +157,26 @@ export class Walkers {
     return true;
   }
 
+  /**
+   * A unit sets out for an element beside one who moves at most so fast (NaN: as it does itself), and is given back
+   * there: the seconds that they take.
+   */
+  escort(unit: number, to: number, metresASecond: number): number {
+    const { kernel, settings } = this;
+    const own = settings.speed(-1);
+    const speed = metresASecond < own ? metresASecond : own;
+    const { length, stretches } = this.legs.between(this.at[unit], to);
+    let seconds = 0;
+    for (const stretch of stretches) seconds += stretch.length / Math.min(speed, stretch.limit);
+    this.from[unit] = this.at[unit];
+    this.at[unit] = to;
+    this.doing[unit] = ESCORTS;
+    this.metresASecond[unit] = speed;
+    this.since[unit] = kernel.now;
+    this.meters.metres.total += length;
+    return seconds;
+  }
+
   /** A unit is given back: true where it is not free yet. */
   giveBack(unit: number): boolean {
     const { units, settings } = this;
@@ -162,6 +184,10 @@ export class Walkers {
       this.needs[unit] = -1;
       units.handTo(unit, this.tokens[unit]);
       return true;
+    }
+    if (this.doing[unit] === ESCORTS) {
+      this.doing[unit] = STANDS;
+      this.from[unit] = this.at[unit];
     }
     this.idleSince[unit] = this.kernel.now;
     // Whether somebody else needs it is known when all who ask at this instant have asked.
@@ -183,6 +209,11 @@ export class Walkers {
     return this.at[unit];
   }
 
+  /** Metres of the way that a unit goes, or went last. */
+  metresOf(unit: number): number {
+    return this.legs.between(this.from[unit], this.at[unit]).length;
+  }
+
   /** Those who walk, as they are at an instant up to which nothing more happens. */
   *walks(now: number): Generator<Walk> {
     for (let unit = 0; unit < this.doing.length; unit++) {
@@ -195,7 +226,8 @@ export class Walkers {
         const speed = Math.min(this.metresASecond[unit], stretch.limit);
         const end = stretch.from + stretch.length;
         const endsAt = begins + stretch.length / speed;
-        walk = { unit, from, at: Math.min(end, stretch.from + (now - begins) * speed), end, endsAt };
+        const metres = Math.min(end, stretch.from + (now - begins) * speed);
+        walk = { unit, from, at: metres, end, endsAt, escorts: this.doing[unit] === ESCORTS };
         if (endsAt > now) break;
         begins = endsAt;
       }

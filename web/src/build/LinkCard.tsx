@@ -2,7 +2,6 @@ import {
   AMONG,
   type Among,
   type Design,
-  kindOf,
   type Link,
   LINK_SETTINGS,
   type Model,
@@ -20,7 +19,7 @@ import { DeleteButton } from "./DeleteButton.tsx";
 import { ChoiceRow, TextRow } from "./fields.tsx";
 import { ProblemList } from "./ProblemList.tsx";
 import { sampleOf } from "./settings/sample.ts";
-import { asideOf, linkName, TAKES, wayField } from "./ways.ts";
+import { asideOf, linkName, takersAlong, TAKES, wayField } from "./ways.ts";
 
 const AMONG_LABELS: Readonly<Record<Among, string>> = {
   "shortest line": "the shortest line",
@@ -105,20 +104,22 @@ export function LinkCard({
           ["ways", "over the ways"],
           ["carried", "carried by vehicles"],
           ["conveyor", "conveyor"],
+          ["escorted", "escorted by a crew"],
         ]}
         problems={of("kind")}
         onChange={(v) => set("kind", v)}
       />
-      {link.kind === "carried" && (
+      {(link.kind === "carried" || link.kind === "escorted") && (
         <ChoiceRow
           name="by"
           label="By"
-          help="The vehicles that carry who goes along it. One who asks waits where the link begins until one has come."
+          help={
+            link.kind === "carried"
+              ? "The vehicles that carry who goes along it. One who asks waits where the link begins until one has come."
+              : "The crew of which one goes along with each. One who asks waits where the link begins until one has come."
+          }
           value={link.by ?? ""}
-          choices={[
-            ["", "choose"],
-            ...design.elements.filter((e) => kindOf(e).group === "transport").map((e) => [e.id, e.name] as const),
-          ]}
+          choices={[["", "choose"], ...takersAlong(design, link.kind).map((e) => [e.id, e.name] as const)]}
           problems={of("by")}
           onChange={(v) => set("by", v === "" ? undefined : v)}
         />

@@ -9,6 +9,7 @@ const KINDS: Readonly<Record<Exclude<Link["kind"], "timed">, string>> = {
   ways: "over the ways",
   carried: "carried",
   conveyor: "conveyor",
+  escorted: "escorted",
 };
 
 /** A way out of an element on its card: what is set on it, or where it leads. */

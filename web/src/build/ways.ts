@@ -55,3 +55,7 @@ export function reorderWays(from: string, to: string): void {
     if (a >= 0 && b >= 0) d.links.splice(b, 0, ...d.links.splice(a, 1));
   });
 }
+
+/** Those that may carry, or escort, along a link of a kind. */
+export const takersAlong = ({ elements }: Design, kind: Link["kind"]): readonly Element[] =>
+  elements.filter((e) => (kind === "escorted" ? e.kind === "crew" : kindOf(e).group === "transport"));

@@ -21,6 +21,7 @@ import {
   type Study,
   WORK_PHASES,
 } from "@busy-harbor/core";
+import { takersAlong } from "../build/ways.ts";
 import { readLength, showLength } from "../build/length.ts";
 import type { ExpressionOf } from "../expressions/names.ts";
 import { addElement, addEntityType, addLink, isResource, linkRefusal, newId, placed, setNeed } from "../state/edits.ts";
@@ -263,18 +264,21 @@ function endColumn(end: "from" | "to", label: string): Column {
   };
 }
 
-/** Column of the vehicles that carry along a link; empty where none do. */
+/** Those who may carry or escort along links. */
+const takers = (design: Design) => [...takersAlong(design, "carried"), ...takersAlong(design, "escorted")];
+
+/** Column of the vehicles that carry along a link, or the crew that escorts; empty where none do. */
 const carrierColumn: Column = {
   id: "by",
-  label: "Carried by",
+  label: "Carried or escorted by",
   width: 130,
-  choices: ({ design }) => design.elements.filter((e) => kindOf(e).group === "transport").map((e) => e.name),
+  choices: ({ design }) => takers(design).map((e) => e.name),
   read: (item, { design }) => design.elements.find((e) => e.id === value(item, "by"))?.name ?? "",
   write(item, text, { design }) {
     const wanted = text.trim().toLowerCase();
     if (wanted === "") return put(item, "by", undefined);
-    const found = design.elements.find((e) => kindOf(e).group === "transport" && e.name.toLowerCase() === wanted);
-    return found ? put(item, "by", found.id) : `No vehicles are called "${text.trim()}".`;
+    const found = takers(design).find((e) => e.name.toLowerCase() === wanted);
+    return found ? put(item, "by", found.id) : `No vehicles and no crew are called "${text.trim()}".`;
   },
 };
 
@@ -312,6 +316,7 @@ const linkSheet: Sheet = {
           ["ways", "over the ways"],
           ["carried", "carried"],
           ["conveyor", "conveyor"],
+          ["escorted", "escorted"],
         ] as const,
       100,
     ),

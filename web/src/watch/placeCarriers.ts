@@ -1,4 +1,4 @@
-import { type Element, type Frame, metresAlong, type Model, type Point, polylineLength } from "@busy-harbor/core";
+import { type Element, type Frame, metresAlong, type Model, type Point, polylineLength, UNIT } from "@busy-harbor/core";
 import { pointAt } from "../floor/paths.ts";
 import { extentOf } from "../floor/symbols/index.ts";
 import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
@@ -19,6 +19,7 @@ export interface PlacedCarrier {
 const APART = 16;
 const ABOVE = 32;
 const ABREAST = 5;
+const ASIDE = 11;
 /** People who stand below one another beside a symbol. */
 const IN_FILE = 2;
 
@@ -51,7 +52,9 @@ export function placeCarriers(
       const line = path.map((p) => toScreen(view, size, p));
       const share = metres > 0 ? metresAlong(of, i, frame.time) / metres : 0;
       const { point, angle } = pointAt(line, share * polylineLength(line));
-      return { x: point[0], y: point[1], angle, ...is };
+      // Who walks with somebody goes beside them.
+      const aside = beside && is.doing === UNIT.busy ? ASIDE * k : 0;
+      return { x: point[0] - Math.sin(angle) * aside, y: point[1] + Math.cos(angle) * aside, angle, ...is };
     }
     const n = standing.get(to) ?? 0;
     standing.set(to, n + 1);

@@ -64,8 +64,10 @@ export function readLinks(
     const group = linkAt?.[i] ?? i;
     const member = members.get(target.id);
     const known = member ? knowingMember(scopes, member) : scopes;
-    const carriers = link.kind === "carried" ? carriersOf(link, design.elements, problems, path) : undefined;
-    const goesOverWays = link.kind === "ways" || (carriers as { over?: string } | undefined)?.over === "ways";
+    const taken = link.kind === "carried" || link.kind === "escorted";
+    const carriers = taken ? carriersOf(link, design.elements, problems, path) : undefined;
+    const { over, walks } = (carriers ?? {}) as { readonly over?: string; readonly walks?: string };
+    const goesOverWays = link.kind === "ways" || over === "ways" || walks === "over ways";
     const route = goesOverWays ? routeOf(link, origin, target, roads, problems, path) : undefined;
     if (route && carriers && roads) checkReach(link, [carriers, origin, target], roads, problems, path);
     const way: Way = {
@@ -130,7 +132,7 @@ function checkConveyor(
   );
 }
 
-/** The vehicles that carry who goes along a link. */
+/** The vehicles that carry who goes along a link, or the crew that escorts them. */
 function carriersOf(
   link: Link,
   elements: readonly ElementBase[],
@@ -138,12 +140,14 @@ function carriersOf(
   path: Path,
 ): ElementBase | undefined {
   const found = elements.find(({ id }) => id === link.by);
-  if (found && kindOf(found).group === "transport") return found;
+  if (found && (link.kind === "escorted" ? found.kind === "crew" : kindOf(found).group === "transport")) return found;
   problems.add(
-    "no-vehicle",
+    link.kind === "escorted" ? "no-escort" : "no-vehicle",
     [...path, "by"],
     { id: link.id, field: "by" },
-    "It is not said which vehicles carry along this link.",
+    link.kind === "escorted"
+      ? "It is not said which crew escorts along this link."
+      : "It is not said which vehicles carry along this link.",
     "Choose them on its card, or give it another kind.",
   );
   return undefined;
