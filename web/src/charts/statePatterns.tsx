@@ -1,13 +1,20 @@
-/** Colour and pattern of each state, as on the floor. */
-export const STATE_FILLS = [
-  "var(--color-sheet)",
-  "url(#state-settingUp)",
-  "var(--color-busy)",
-  "url(#state-needing)",
-  "url(#state-blocked)",
-  "url(#state-down)",
-  "url(#state-offShift)",
-];
+import { UNIT, UNIT_KEYS } from "@busy-harbor/core";
+
+const FILLS: Readonly<Record<keyof typeof UNIT, string>> = {
+  idle: "var(--color-sheet)",
+  settingUp: "url(#state-settingUp)",
+  busy: "var(--color-busy)",
+  needing: "url(#state-needing)",
+  blocked: "url(#state-blocked)",
+  down: "url(#state-down)",
+  offShift: "url(#state-offShift)",
+  walking: "url(#state-walking)",
+  returning: "url(#state-returning)",
+  awaiting: "url(#state-awaiting)",
+};
+
+/** Colour and pattern of each state, as on the floor, by the state's number. */
+export const STATE_FILLS = UNIT_KEYS.map((key) => FILLS[key]);
 
 /** The patterns that these fills name: once in a drawing. */
 export const StatePatterns = () => (
@@ -26,6 +33,15 @@ export const StatePatterns = () => (
     </Pattern>
     <Pattern id="offShift" size={4} colour="var(--color-off)">
       <path d="M2 0v4" />
+    </Pattern>
+    <Pattern id="walking" size={5} colour="var(--color-busy)">
+      <path d="M0 5L5 0" />
+    </Pattern>
+    <Pattern id="returning" size={5} colour="var(--color-soft)">
+      <path d="M0 0L5 5" />
+    </Pattern>
+    <Pattern id="awaiting" size={5} colour="var(--color-needing)">
+      <path d="M0 0L5 5" />
     </Pattern>
   </defs>
 );

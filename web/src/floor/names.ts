@@ -1,7 +1,7 @@
 import type { Design, Element, Point } from "@busy-harbor/core";
 import { LabelSpace } from "./labels.ts";
 import { drawnLinks, queueLine } from "./paths.ts";
-import { extentOf } from "./symbols/index.ts";
+import { extentOf, hasCount } from "./symbols/index.ts";
 import { symbolScale } from "./view.ts";
 
 /** Where an element's name stands: the middle of its words, in pixels from the middle of the element. */
@@ -21,6 +21,8 @@ export type Measure = (words: string) => number;
 const BELOW = 14;
 const ABOVE = 12;
 const BESIDE = 8;
+/** Height of a count above a symbol, at a symbol scale of 1. */
+const COUNT = 13;
 
 /** Shares of its letters that a name is shortened to, in turn, where the whole finds no place. */
 const SHORTENED = [0.7, 0.45];
@@ -70,7 +72,8 @@ export const placeBelow = (element: Element, k: number): Point => [0, extentOf(e
 function placesFor(element: Element, k: number, width: number): Point[] {
   const { w, h } = extentOf(element);
   const aside = w * k + BESIDE + width / 2;
-  return [placeBelow(element, k), [0, -h * k - ABOVE], [aside, 0], [-aside, 0]];
+  const above = h * k + ABOVE + (hasCount(element) ? COUNT * k : 0);
+  return [placeBelow(element, k), [0, -above], [aside, 0], [-aside, 0]];
 }
 
 function shortened(name: string, share: number): string[] {

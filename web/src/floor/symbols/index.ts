@@ -73,4 +73,4 @@ export function drawSymbol(ctx: Canvas, element: Element, live: Liveness = {}): 
   ctx.restore();
 }
 
-export { slotAt, slotCount } from "./slots.ts";
+export { hasCount, slotAt, slotCount } from "./slots.ts";

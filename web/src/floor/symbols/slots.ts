@@ -18,6 +18,9 @@ export const slotAt = (element: Element, slot: number): [number, number] => [
   0,
 ];
 
+/** Whether a count of all stands above the symbol, as not all are drawn. */
+export const hasCount = (element: Element): boolean => unitsOf(element) > SLOTS_SHOWN;
+
 /** Draws the slots or units of an element, each as what it is doing, and how many there are where not all fit. */
 export function drawSlots(ctx: Canvas, element: Element, states: Liveness["slots"], withCount = true): void {
   const shown = slotCount(element);
