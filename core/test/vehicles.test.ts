@@ -211,6 +211,52 @@ describe("vehicles, by hand", () => {
     ]);
   });
 
+  test("take along who waits to go the same way, as far as they fit, in their order", () => {
+    const weight = { name: "weight", value: "if(Hatch.created = 1, 6, if(Hatch.created = 2, 5, 4))" };
+    const types = [{ id: "t1", name: "Crate", attributes: [weight] }];
+    const at = (vehicle: Loose, more: Parameters<typeof quay>[1] = {}) => {
+      const { program, problems } = compile(
+        quay(vehicle, { types, arrivals: { by: "list", listed: "0 s, 1 s, 2 s" }, ...more }),
+        "d1",
+      );
+      if (!program) throw new Error(JSON.stringify(problems));
+      const table = observationTable(program.model);
+      const left: number[] = [];
+      const result = run(program, {
+        seed: 3,
+        replication: 1,
+        observe: (departed) => void left.push(Number(table.row(departed)[0])),
+      })!;
+      return { left, failure: result.failure };
+    };
+    // Two at a time: at 20, 10 s to load each, 100 s, 20 s to unload each; then back in 40 s for the third.
+    expect(at({ limit: "2" }).left).toEqual([180, 180, 180 + 40 + 10 + 100 + 20]);
+    expect(at({ limit: "5" }).left).toEqual([20 + 30 + 100 + 60, 210, 210]);
+    // Of ten, six and four fit together; the five before it is left, and goes alone.
+    expect(at({ limit: "10", takes: "entity.weight" }).left).toEqual([180, 180, 350]);
+    // Who wants to go elsewhere is not taken along.
+    const both = {
+      elements: [{ id: "d2", kind: "departures", name: "Barn", at: [200, 0] }],
+      links: [
+        { id: "l", from: "a", to: "d", kind: "carried", by: "v", condition: "entity.weight < 5 or entity.weight > 5" },
+        { id: "m", from: "a", to: "d2", kind: "carried", by: "v" },
+      ],
+      arrivals: { by: "list", listed: "0 s, 1 s, 2 s", wayOut: "condition" },
+    };
+    expect(at({ limit: "3" }, both).left).toEqual([180, 180, 350]);
+    const values = valuesOf(quay({ limit: "2" }, { types, arrivals: { by: "list", listed: "0 s, 1 s, 2 s" } }));
+    expect([values.get("v/trips"), values.get("v/brought")]).toEqual([2, 3]);
+    expect(values.get("v/noneFree.mean")).toBeCloseTo((0 + 19 + 178) / 3, 9);
+    expect(values.get("v/onTheWay.mean")).toBeCloseTo((20 + 0 + 40) / 3, 9);
+    expect(values.get("t1/carried.mean")).toBeCloseTo((160 + 160 + 130) / 3, 9);
+    expect(at({ limit: "5", takes: "entity.weight" }).failure).toMatchObject({
+      code: "over-limit",
+      id: "v",
+      field: "takes",
+      message: 'Carts: "takes" gave 6, and one carries from 0 to 5.',
+    });
+  });
+
   test("a link that nothing carries along is told", () => {
     const none = compile(quay({}, { links: [{ id: "l", from: "a", to: "d", kind: "carried" }] }), "d1");
     expect(none.problems).toMatchObject([{ code: "no-vehicle", id: "l", field: "by" }]);
@@ -266,6 +312,7 @@ test("whatever the fleet, nothing is in two places or nowhere, at any instant", 
         load: seconds,
         unload: seconds,
         speed: fc.constantFrom("5 m/s", "uniform(1 m/s, 9 m/s)"),
+        limit: fc.constantFrom("1", "3", "2.5"),
       }),
       fc.constantFrom("exponential(30 s)", "40 s"),
       fc.constantFrom("no limit", "1"),
@@ -291,8 +338,11 @@ test("whatever the fleet, nothing is in two places or nowhere, at any instant", 
           const values = new Map(session.measures.map((m, i) => [m.key, session.values()[i]]));
           // Each vehicle is somewhere once, and so is what it carries: on it, and nowhere else.
           expect(carriers.count).toBe(Number(vehicle.count));
+          const others = Object.values(carriers.others).flatMap((of) => of.map(([, number]) => number));
           const loads = [...carriers.serial].filter((of) => of > 0);
-          const all = [...serial, ...loads];
+          const most = Math.floor(Number(vehicle.limit)) - 1;
+          expect(Object.values(carriers.others).every((of) => of.length <= most)).toBe(true);
+          const all = [...serial, ...loads, ...others];
           expect(new Set(all).size).toBe(all.length);
           expect(all).toHaveLength(values.get("t1/inSystem.end")!);
           expect(loads).toHaveLength([...carriers.doing].filter((d) => d >= 2 && d <= 4).length);

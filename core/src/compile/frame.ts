@@ -58,6 +58,8 @@ export interface Carriers {
   /** Type and serial number of what is on it; -1 and 0 where nothing is. */
   readonly load: Int16Array;
   readonly serial: Float64Array;
+  /** What else is on them: type and serial number, in the order in which it came on. */
+  readonly others: Readonly<Record<number, ReadonlyArray<readonly [type: number, serial: number]>>>;
   readonly since: Float64Array;
   readonly until: Float64Array;
   readonly motion: Motion;
@@ -154,7 +156,7 @@ const emptyFrame = (
   unitPlaces: {} as Record<number, Int32Array>,
 });
 
-const emptyCarriers = (count: number): Carriers => ({
+const emptyCarriers = (count: number) => ({
   count,
   element: new Int32Array(count),
   number: new Int32Array(count),
@@ -164,6 +166,7 @@ const emptyCarriers = (count: number): Carriers => ({
   link: new Int32Array(count).fill(-1),
   load: new Int16Array(count).fill(-1),
   serial: new Float64Array(count),
+  others: {} as Record<number, (readonly [type: number, serial: number])[]>,
   since: new Float64Array(count),
   until: new Float64Array(count),
   motion: { from: new Float64Array(count), to: new Float64Array(count), speed: new Float64Array(count) },
@@ -203,12 +206,12 @@ function addBelts({ motion, since, until, place, phase }: Frame, tokens: readonl
     }
 }
 
-function addCarriers(carriers: Carriers, { fleets, model, kernel }: Lowering): void {
+function addCarriers(carriers: ReturnType<typeof emptyCarriers>, { fleets, model, kernel }: Lowering): void {
   const { pool } = kernel;
   const indexOf = new Map(model.nodes.map(({ element, index }) => [element.id, index]));
   let i = 0;
   for (const [id, fleet] of fleets) {
-    for (const { number, doing, from, to, way, load, since, until, metres } of fleet.vehicles()) {
+    for (const { number, doing, from, to, way, load, others, since, until, metres } of fleet.vehicles()) {
       const isDriving = metres[1] > metres[0];
       carriers.element[i] = indexOf.get(id)!;
       carriers.number[i] = number;
@@ -218,6 +221,7 @@ function addCarriers(carriers: Carriers, { fleets, model, kernel }: Lowering): v
       carriers.link[i] = way;
       carriers.load[i] = load < 0 ? -1 : pool.typeOf(load);
       carriers.serial[i] = load < 0 ? 0 : pool.serial[load];
+      if (others.length > 0) carriers.others[i] = others.map((token) => [pool.typeOf(token), pool.serial[token]]);
       carriers.since[i] = since;
       carriers.until[i] = until;
       carriers.motion.from[i] = metres[0];

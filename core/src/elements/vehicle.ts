@@ -4,7 +4,7 @@ import { Counter } from "../lowering/counter.ts";
 import { DOING, Fleet } from "../lowering/fleet.ts";
 import { count as counted, level, type MeasureSpec, meanTime, tally } from "../measures/spec.ts";
 import { LENGTH, NUMBER } from "../quantity/index.ts";
-import { choice, count, settings, speed, time } from "../settings/setting.ts";
+import { choice, count, number, settings, speed, time } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
 import { LINE, orderWords, ranking } from "./line.ts";
 import { listed, strong } from "./words.ts";
@@ -35,12 +35,12 @@ const doing: MeasureSpec = {
   parts: DOING_WORDS,
 };
 
-/** Vehicles of one sort, at one home: they carry entities along links that say so, one at a time. */
+/** Vehicles of one sort, at one home: they carry entities along links that say so. */
 export const vehicle = elementKind({
   kind: "vehicle",
   label: "Vehicle",
   plural: "Vehicles",
-  summary: "Carries entities along links, one at a time.",
+  summary: "Carries entities along links.",
   group: "transport",
   hasWayIn: false,
   hasWayOut: false,
@@ -61,6 +61,16 @@ export const vehicle = elementKind({
     speedLoaded: speed("Speed loaded", "Speed with a load.", { initial: "5 m/s", entity: false, draws: 2 }),
     load: time("Time to load", "From when it has come until it sets out with its load.", { initial: "0 s", draws: 3 }),
     unload: time("Time to unload", "From when it has come until its load goes on.", { initial: "0 s", draws: 4 }),
+    limit: number("Load limit", "The most that one carries at once: so many, or a weight or volume.", {
+      initial: "1",
+      fixed: true,
+      above: 0,
+    }),
+    takes: number("Each takes", "Of the load limit: 1 for a count, or a weight or volume, such as entity.weight.", {
+      initial: "1",
+      entity: true,
+      steady: true,
+    }),
     order: LINE.order,
     rank: LINE.rank,
     answers: choice("Who answers", "Which of those that are idle answers who is next.", [
@@ -76,7 +86,7 @@ export const vehicle = elementKind({
   }),
   sections: [
     { title: "Vehicles", of: ["count", "over", "speed", "speedLoaded"] },
-    { title: "Load", of: ["load", "unload"] },
+    { title: "Load", of: ["load", "unload", "limit", "takes"] },
     { title: "Requests", of: ["order", "rank", "answers", "idle"] },
   ],
   properties: { free: PLAIN, count: PLAIN, line: PLAIN },
@@ -89,6 +99,9 @@ export const vehicle = elementKind({
       better: "less",
     }),
     trips: counted("Trips", "Loads that were brought.", { better: "more" }),
+    brought: counted("Entities brought", "Entities that were brought, several on one trip where they fit.", {
+      better: "more",
+    }),
     distance: counted("Distance", "Driven, loaded and empty.", { dimension: LENGTH, better: "less" }),
     distanceLoaded: counted("Distance loaded", "Driven with a load.", { dimension: LENGTH }),
   },
@@ -105,6 +118,7 @@ export const vehicle = elementKind({
       noneFree: meters.tally(),
       onTheWay: meters.tally(),
       trips: meters.counter(),
+      brought: meters.counter(),
       metres: meters.add(new Counter()),
       metresLoaded: meters.add(new Counter()),
     };
@@ -117,6 +131,7 @@ export const vehicle = elementKind({
     measured.add("noneFree", () => of.noneFree.mean, { part: "mean" });
     measured.add("onTheWay", () => of.onTheWay.mean, { part: "mean" });
     measured.add("trips", () => of.trips.n);
+    measured.add("brought", () => of.brought.n);
     measured.add("distance", () => of.metres.n);
     measured.add("distanceLoaded", () => of.metresLoaded.n);
     lowering.shown.count(node, () => of.waiting.value);
@@ -132,6 +147,8 @@ export const vehicle = elementKind({
         speedLoaded: read("speedLoaded"),
         load: read("load"),
         unload: read("unload"),
+        limit: node.settings.get("limit")?.constant ?? 1,
+        takes: read("takes"),
         id: element.id,
       },
       of,
@@ -162,6 +179,9 @@ export const vehicle = elementKind({
       " empty and ",
       strong(element.speedLoaded),
       " loaded. ",
+      ...(element.limit === "1" && element.takes === "1"
+        ? []
+        : ["One carries ", strong(element.limit), " at most, of which each takes ", strong(element.takes), ". "]),
       ...(users.length > 0
         ? ["Carries ", ...listed(users.map(([from, to]) => `from ${from.name} to ${to.name}`)), "."]
         : ["Carries nothing yet: let a link be carried by it."]),

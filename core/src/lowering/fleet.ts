@@ -39,12 +39,18 @@ export interface FleetSettings {
   readonly speedLoaded: Read;
   readonly load: Read;
   readonly unload: Read;
+  /** The most that one carries at once, and how much of it an entity takes. */
+  readonly limit: number;
+  readonly takes: Read;
   /** Id of the element, for what fails. */
   readonly id: string;
 }
 
 /** Requests that have been answered and are still held: taking each off the list would take time by its length. */
 const MOST_ANSWERED = 256;
+
+/** Rounding keeps out nobody who just fits. */
+const SLACK = 1e-9;
 
 /** What is measured of a fleet. */
 export interface FleetMeters {
@@ -55,12 +61,13 @@ export interface FleetMeters {
   readonly noneFree: Tally;
   readonly onTheWay: Tally;
   readonly trips: Counter;
+  readonly brought: Counter;
   readonly metres: Counter;
   readonly metresLoaded: Counter;
 }
 
 /**
- * Vehicles that carry entities, one at a time. Requests are served in an order; among vehicles that are idle one is
+ * Vehicles that carry entities, as many as fit that go the same way. Requests are served in an order; among vehicles that are idle one is
  * chosen when all at an instant have asked and come free. One that has brought its load stays there, or goes home.
  */
 export class Fleet {
@@ -71,7 +78,8 @@ export class Fleet {
   private readonly idleSince: Float64Array;
   private readonly trips: Int32Array;
   private readonly tokens: Int32Array;
-  private readonly jobs: (Request | undefined)[];
+  /** Those whom a vehicle goes for, or has on it; the first is the one that it set out for. */
+  private readonly jobs: Request[][];
   private readonly legs: (Leg | undefined)[];
   private readonly stretch: Int32Array;
   private readonly metresASecond: Float64Array;
@@ -104,7 +112,7 @@ export class Fleet {
     this.stretch = new Int32Array(count);
     this.metresASecond = new Float64Array(count);
     this.since = new Float64Array(count);
-    this.jobs = Array.from({ length: count }, () => undefined);
+    this.jobs = Array.from({ length: count }, () => []);
     this.legs = Array.from({ length: count }, () => undefined);
     this.goOn = kernel.emit((token) => {
       this.done(this.vehicleOf[token]);
@@ -133,7 +141,7 @@ export class Fleet {
       this.idleSince[v] = 0;
       this.trips[v] = 0;
       this.since[v] = 0;
-      this.jobs[v] = undefined;
+      this.jobs[v] = [];
       this.legs[v] = undefined;
       const token = kernel.pool.take(NO_TYPE, this.goOn, kernel.clock);
       if (token >= this.vehicleOf.length)
@@ -162,14 +170,16 @@ export class Fleet {
     readonly from: number;
     readonly to: number;
     readonly way: number;
+    /** Token of what it has on it, -1 for nothing, and of what else it has. */
     readonly load: number;
+    readonly others: readonly number[];
     readonly since: number;
     readonly until: number;
     readonly metres: readonly [from: number, to: number];
   }> {
     for (let v = 0; v < this.settings.count; v++) {
       const doing = DOING[this.doing[v]];
-      const job = this.jobs[v];
+      const [job] = this.jobs[v];
       const stretch = this.legs[v]?.stretches[this.stretch[v]];
       const carries = this.doing[v] === LOADING || this.doing[v] === LOADED || this.doing[v] === UNLOADING;
       yield {
@@ -179,6 +189,7 @@ export class Fleet {
         to: this.at[v],
         way: this.doing[v] === LOADED && job ? job.way.index : -1,
         load: carries && job ? job.token : -1,
+        others: carries ? this.jobs[v].slice(1).map(({ token }) => token) : [],
         since: this.since[v],
         until: this.kernel.calendar.timeOf(this.tokens[v]),
         metres: stretch ? [stretch.from, stretch.from + stretch.length] : [0, 0],
@@ -212,7 +223,7 @@ export class Fleet {
         this.head = 0;
       }
       request.answered = this.kernel.now;
-      this.jobs[v] = request;
+      this.jobs[v] = [request];
       this.drive(v, EMPTY, request.way.from, this.settings.speed(-1));
     }
     const { idle, home } = this.settings;
@@ -277,7 +288,7 @@ export class Fleet {
   private done(v: number): void {
     switch (this.doing[v]) {
       case LOADING:
-        return this.drive(v, LOADED, this.jobs[v]!.way.to, this.settings.speedLoaded(-1));
+        return this.drive(v, LOADED, this.jobs[v][0].way.to, this.settings.speedLoaded(-1));
       case UNLOADING:
         return this.deliver(v);
       default: {
@@ -292,37 +303,80 @@ export class Fleet {
   }
 
   private arrived(v: number): void {
-    const { kernel, meters, settings } = this;
-    const job = this.jobs[v];
+    const { settings } = this;
+    const { [v]: jobs } = this.jobs;
     this.legs[v] = undefined;
-    if (this.doing[v] === RETURNING || !job) return this.rest(v);
+    if (this.doing[v] === RETURNING || jobs.length === 0) return this.rest(v);
     if (this.doing[v] === EMPTY) {
-      const waited = kernel.now - job.since;
-      meters.wait.add(waited);
-      meters.noneFree.add(job.answered - job.since);
-      meters.onTheWay.add(kernel.now - job.answered);
-      meters.waiting.add(-1);
-      this.transport.addWaited(job.token, waited);
-      // It is where the vehicle is from now on.
-      kernel.pool.begin(job.token, -1, kernel.clock);
+      this.takeAlong(jobs);
+      for (const job of jobs) this.takeUp(job);
       this.become(v, LOADING);
-      return this.wait(v, settings.load(job.token), "load");
+      return this.wait(v, sum(jobs, settings.load), "load");
     }
     this.become(v, UNLOADING);
-    this.wait(v, settings.unload(job.token), "unload");
+    this.wait(v, sum(jobs, settings.unload), "unload");
+  }
+
+  /** With the one it came for it takes those who wait to go the same way, in their order, as far as they fit. */
+  private takeAlong(jobs: Request[]): void {
+    const { limit, takes } = this.settings;
+    const [{ way, token }] = jobs;
+    const first = takes(token);
+    let left = limit - first;
+    if (!(first >= 0 && left >= -SLACK)) return this.tooMuch(first);
+    for (let i = this.head; i < this.queue.length && left > SLACK;) {
+      const { [i]: request } = this.queue;
+      const of = request.way === way ? takes(request.token) : Infinity;
+      if (!(of >= 0)) return this.tooMuch(of);
+      if (of <= left + SLACK) {
+        left -= of;
+        this.queue.splice(i, 1);
+        // Nothing had set out for it by itself.
+        request.answered = this.kernel.now;
+        jobs.push(request);
+      } else i += 1;
+    }
+  }
+
+  private tooMuch(value: number): void {
+    const { limit, id } = this.settings;
+    this.kernel.fail({
+      code: "over-limit",
+      message: `gave ${value}, and one carries from 0 to ${limit}.`,
+      hint: "Raise the load limit, or have such go another way.",
+      id,
+      field: "takes",
+      value,
+    });
+  }
+
+  /** One is on the vehicle from now on. */
+  private takeUp(job: Request): void {
+    const { kernel, meters } = this;
+    const waited = kernel.now - job.since;
+    meters.wait.add(waited);
+    meters.noneFree.add(job.answered - job.since);
+    meters.onTheWay.add(kernel.now - job.answered);
+    meters.waiting.add(-1);
+    this.transport.addWaited(job.token, waited);
+    // It is where the vehicle is from now on.
+    kernel.pool.begin(job.token, -1, kernel.clock);
   }
 
   /** The load goes on, and the vehicle is there for others. */
   private deliver(v: number): void {
     const { kernel, meters } = this;
-    const { token, then } = this.jobs[v]!;
-    this.jobs[v] = undefined;
+    const { [v]: jobs } = this.jobs;
+    this.jobs[v] = [];
     meters.trips.total += 1;
     this.trips[v] += 1;
-    // Its phase began when it was taken up.
-    this.transport.addCarried(token, kernel.now - kernel.pool.sinceOf(token));
-    kernel.pool.setPc(token, then);
-    kernel.resume(token);
+    for (const { token, then } of jobs) {
+      meters.brought.total += 1;
+      // Its phase began when it was taken up.
+      this.transport.addCarried(token, kernel.now - kernel.pool.sinceOf(token));
+      kernel.pool.setPc(token, then);
+      kernel.resume(token);
+    }
     this.rest(v);
   }
 
@@ -331,4 +385,11 @@ export class Fleet {
     this.idleSince[v] = this.kernel.now;
     this.dispatch();
   }
+}
+
+/** A time that each of a load takes, one after another. */
+function sum(jobs: readonly Request[], of: Read): number {
+  let seconds = 0;
+  for (const { token } of jobs) seconds += of(token);
+  return seconds;
 }

@@ -18,7 +18,7 @@ import { panBy, symbolScale } from "../floor/view.ts";
 import { useView } from "../floor/viewStore.ts";
 import { useTheme } from "../ui/theme.ts";
 import { paletteWith } from "./entityColours.ts";
-import { placeCarriers } from "./placeCarriers.ts";
+import { placeCarriers, stacked } from "./placeCarriers.ts";
 import { linesOnScreen, placeEntities, type SlotMemory } from "./placeEntities.ts";
 
 export interface WatchFloorHandle {
@@ -80,7 +80,9 @@ export function WatchFloor({
       const carriers = gone.carriers.filter(isSeen);
       for (const { x, y, angle, doing } of gone.members.filter(isSeen)) drawMember(ctx, x, y, angle, k, doing);
       for (const { x, y, angle } of carriers) drawCarrier(ctx, x, y, angle, k);
-      const loads = carriers.flatMap(({ load, ...at }) => (load < 0 ? [] : [{ ...at, type: load, shade: 0 }]));
+      const loads = carriers.flatMap(({ load, others, ...at }) =>
+        load < 0 ? [] : stacked([load, ...others], at, k).map((on) => ({ ...at, ...on, shade: 0 })),
+      );
       drawEntities(ctx, [...placed.filter(isSeen), ...loads], looks, palettes, k, ctx.getTransform().a);
       drawNotes(ctx, scene, notesOf(frame, design));
     },

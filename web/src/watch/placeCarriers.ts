@@ -11,6 +11,8 @@ export interface PlacedCarrier {
   /** Type of its load, and its serial number; -1 where it is empty. */
   readonly load: number;
   readonly serial: number;
+  /** Types of what else is on it. */
+  readonly others: readonly number[];
   /** What it does, as the frame has it. */
   readonly doing: number;
 }
@@ -22,6 +24,21 @@ const ABREAST = 5;
 const ASIDE = 11;
 /** People who stand below one another beside a symbol. */
 const IN_FILE = 2;
+
+/** Pixels between several that are on one vehicle, and so many of them that are drawn. */
+const ON_BED = 3.5;
+const MOST_ON_BED = 4;
+
+/** Places what is on a vehicle one behind the other on its bed; what does not fit there is not drawn. */
+export const stacked = (
+  types: readonly number[],
+  { x, y, angle }: Pick<PlacedCarrier, "x" | "y" | "angle">,
+  k: number,
+): { readonly x: number; readonly y: number; readonly type: number }[] =>
+  types.slice(0, MOST_ON_BED).map((type, n, { length }) => {
+    const along = (n - (length - 1) / 2) * ON_BED * k;
+    return { x: x + along * Math.cos(angle), y: y + along * Math.sin(angle), type };
+  });
 
 /** The way one goes between two elements, in metres. */
 function pathOf({ nodes, roads }: Model, carrier: number, from: number, to: number): readonly Point[] {
@@ -45,7 +62,8 @@ export function placeCarriers(
   const place = (of: Frame["carriers"], i: number, beside = false): PlacedCarrier => {
     const { [i]: from } = of.from;
     const { [i]: to } = of.to;
-    const is = { load: of.load[i], serial: of.serial[i], doing: of.doing[i] };
+    const others = (of.others[i] ?? []).map(([type]) => type);
+    const is = { load: of.load[i], serial: of.serial[i], others, doing: of.doing[i] };
     if (of.motion.speed[i] > 0 && from !== to) {
       const path = pathOf(model, of.element[i], from, to);
       const metres = polylineLength(path);
