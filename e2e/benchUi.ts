@@ -172,11 +172,15 @@ async function benchPlan(): Promise<void> {
   console.log(`card-input-ms: ${input.toFixed(1)}`);
 }
 
-/** Scripting time of a frame while about 500 entities move: a plan of long walkways, watched at 10 times life. */
-async function benchWatch(): Promise<void> {
-  const rows = 10;
+/**
+ * Scripting time of a frame while about so many entities move: a plan of long walkways, where wanted every second a
+ * conveyor, watched at 10 times life.
+ */
+async function benchWatch(entities: number, belts = false): Promise<void> {
+  const rows = entities / 50;
+  const between = `${250 / entities} s`;
   const elements = [
-    { kind: "arrivals", id: "in", name: "In", at: [0, 20], entityType: "t", between: "0.5 s", wayOut: "in turn" },
+    { kind: "arrivals", id: "in", name: "In", at: [0, 20], entityType: "t", between, wayOut: "in turn" },
     { kind: "departures", id: "out", name: "Out", at: [200, 20] },
   ] as object[];
   const links: object[] = [];
@@ -189,15 +193,18 @@ async function benchWatch(): Promise<void> {
       capacity: "4",
       time: "uniform(1 s, 5 s)",
     });
+    const isBelt = belts && i % 2 === 1;
     links.push(
-      { id: `a${i}`, from: "in", to: `s${i}`, kind: "walkway", length: "160 m" },
+      isBelt
+        ? { id: `a${i}`, from: "in", to: `s${i}`, kind: "conveyor", length: "160 m", beltSpeed: "1.3 m/s" }
+        : { id: `a${i}`, from: "in", to: `s${i}`, kind: "walkway", length: "160 m" },
       { id: `b${i}`, from: `s${i}`, to: "out", kind: "walkway", length: "160 m" },
     );
   }
   const id = await store({
     format: "busy-harbor-study",
     version: 1,
-    name: "Five hundred under way",
+    name: "Many under way",
     designs: [{ id: "d", name: "Base", entityTypes: [{ id: "t", name: "Walker" }], elements, links }],
   });
   await person.go(`${server.url}/study/${id}/watch`);
@@ -206,8 +213,11 @@ async function benchWatch(): Promise<void> {
   await driver.sleep(5000);
   const cost = Number(await driver.executeScript("return document.querySelector('[data-testid=frame-cost]').cost()"));
   const moving = Number(/Walker (\d+)/.exec(await person.text("[aria-label=Instruments]"))?.[1]);
-  console.log(`watch-entities: ${moving}`);
-  console.log(`watch-500-script-ms: ${cost.toFixed(2)}`);
+  console.log(`watch-${entities}-entities: ${moving}`);
+  console.log(`watch-${entities}-script-ms: ${cost.toFixed(2)}`);
+  await countFrames();
+  await driver.sleep(4000);
+  console.log(`watch-${entities}-fps: ${(await framesPerSecond()).toFixed(1)}`);
 }
 
 /** A grid of 100,000 rows, scrolled as a wheel does, a few rows a frame. */
@@ -386,7 +396,8 @@ try {
   await benchCard();
   await benchGrid();
   await benchDrawing();
-  await benchWatch();
+  await benchWatch(500);
+  await benchWatch(2000, true);
 } finally {
   await person.close();
   await server.stop();
