@@ -4,7 +4,7 @@ import { Counter } from "../lowering/counter.ts";
 import { DOING, Fleet } from "../lowering/fleet.ts";
 import { count as counted, level, type MeasureSpec, meanTime, tally } from "../measures/spec.ts";
 import { LENGTH, NUMBER } from "../quantity/index.ts";
-import { choice, count, number, settings, speed, time } from "../settings/setting.ts";
+import { choice, count, number, reference, settings, speed, time } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
 import { LINE, orderWords, ranking } from "./line.ts";
 import { listed, strong } from "./words.ts";
@@ -16,6 +16,8 @@ const DOING_WORDS: Readonly<Record<(typeof DOING)[number], string>> = {
   loaded: " driving loaded",
   unloading: " unloading",
   returning: " returning home",
+  offShift: " off shift",
+  down: " down",
 };
 
 const ANSWERS = {
@@ -83,11 +85,35 @@ export const vehicle = elementKind({
       ["stay", "stays where it is"],
       ["home", "goes home"],
     ]),
+    calendar: reference(
+      "shift calendar",
+      "Shift calendar",
+      "How many are there. Who is under way ends the trip first.",
+      {
+        none: "none: always there",
+        told: "calendar",
+      },
+    ),
+    every: time("Time to the next breakdown", "From a repair to the next, of each vehicle. Empty: none.", {
+      optional: true,
+      entity: false,
+      draws: 5,
+      drawsWhere: ({ every }) => typeof every === "string" && every !== "",
+    }),
+    repair: time("Time to repair", "For which it stands where it is, with what it carries.", {
+      initial: "exponential(30 min)",
+      entity: false,
+      draws: 6,
+      drawsWhere: ({ every }) => typeof every === "string" && every !== "",
+      used: ({ every }) => every !== "",
+    }),
   }),
   sections: [
     { title: "Vehicles", of: ["count", "over", "speed", "speedLoaded"] },
     { title: "Load", of: ["load", "unload", "limit", "takes"] },
     { title: "Requests", of: ["order", "rank", "answers", "idle"] },
+    { title: "Hours", of: ["calendar"], folded: true },
+    { title: "Breakdowns", of: ["every", "repair"], folded: true },
   ],
   properties: { free: PLAIN, count: PLAIN, line: PLAIN },
   measures: {
@@ -98,6 +124,7 @@ export const vehicle = elementKind({
     onTheWay: meanTime("Wait while it was on the way", "From when the vehicle set out until it came.", {
       better: "less",
     }),
+    breakdowns: counted("Breakdowns", "Breakdowns of its vehicles.", { better: "less" }),
     trips: counted("Trips", "Loads that were brought.", { better: "more" }),
     brought: counted("Entities brought", "Entities that were brought, several on one trip where they fit.", {
       better: "more",
@@ -117,12 +144,16 @@ export const vehicle = elementKind({
       wait: meters.tally(),
       noneFree: meters.tally(),
       onTheWay: meters.tally(),
+      breakdowns: meters.counter(),
       trips: meters.counter(),
       brought: meters.counter(),
       metres: meters.add(new Counter()),
       metresLoaded: meters.add(new Counter()),
     };
+    const breaks = (element.every ?? "").trim() !== "";
     DOING.forEach((part, i) => {
+      // What can never be has no figure.
+      if ((part === "offShift" && element.calendar === "") || (part === "down" && !breaks)) return;
       measured.keeps("doing", { levels: [of.doing[i]], read: () => of.doing[i].value / vehicles }, { part });
       measured.add("doing", () => of.doing[i].integral / (vehicles * meters.time), { part });
     });
@@ -130,6 +161,7 @@ export const vehicle = elementKind({
     measured.tally("wait", [of.wait]);
     measured.add("noneFree", () => of.noneFree.mean, { part: "mean" });
     measured.add("onTheWay", () => of.onTheWay.mean, { part: "mean" });
+    if (breaks) measured.add("breakdowns", () => of.breakdowns.n);
     measured.add("trips", () => of.trips.n);
     measured.add("brought", () => of.brought.n);
     measured.add("distance", () => of.metres.n);
@@ -149,6 +181,8 @@ export const vehicle = elementKind({
         unload: read("unload"),
         limit: node.settings.get("limit")?.constant ?? 1,
         takes: read("takes"),
+        timetable: model.timetables.get(element.calendar),
+        breaks: breaks ? { every: read("every"), repair: read("repair") } : undefined,
         id: element.id,
       },
       of,
@@ -165,7 +199,7 @@ export const vehicle = elementKind({
     };
   },
 
-  readBack: ({ element }, { nodes }) => {
+  readBack: ({ element }, { nodes, study }) => {
     const users = nodes.flatMap(({ element: from, out }) =>
       out
         .filter(({ link }) => link.kind === "carried" && link.by === element.id)
@@ -191,6 +225,12 @@ export const vehicle = elementKind({
       strong(ANSWERS[element.answers]),
       " of those that are idle; one that nobody waits for ",
       element.idle === "home" ? "goes home." : "stays where it is.",
+      ...(element.calendar === ""
+        ? []
+        : [" Hours: ", strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet"), "."]),
+      ...(element.every === ""
+        ? []
+        : [" Each breaks down every ", strong(element.every), ", for ", strong(element.repair), "."]),
     ];
   },
   takesTime: () => true,

@@ -5,14 +5,15 @@ import { NO_TYPE } from "../kernel/pool.ts";
 import type { Model, Way } from "../model/model.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
+import type { Timetable } from "../timetable/index.ts";
 import type { Counter } from "./counter.ts";
 import { type Leg, Legs } from "./legs.ts";
 import type { Transport } from "./transport.ts";
 
 /** What a vehicle is doing. */
-export const DOING = ["idle", "empty", "loading", "loaded", "unloading", "returning"] as const;
+export const DOING = ["idle", "empty", "loading", "loaded", "unloading", "returning", "offShift", "down"] as const;
 export type Doing = (typeof DOING)[number];
-const [IDLE, EMPTY, LOADING, LOADED, UNLOADING, RETURNING] = DOING.keys();
+const [IDLE, EMPTY, LOADING, LOADED, UNLOADING, RETURNING, OFF_SHIFT, DOWN] = DOING.keys();
 
 /** Somebody who waits to be carried. */
 interface Request {
@@ -42,6 +43,10 @@ export interface FleetSettings {
   /** The most that one carries at once, and how much of it an entity takes. */
   readonly limit: number;
   readonly takes: Read;
+  /** How many are there; undefined where all always are. */
+  readonly timetable: Timetable | undefined;
+  /** Time from a repair to the next breakdown, and of a repair; undefined where none breaks down. */
+  readonly breaks: { readonly every: Read; readonly repair: Read } | undefined;
   /** Id of the element, for what fails. */
   readonly id: string;
 }
@@ -60,6 +65,7 @@ export interface FleetMeters {
   /** Of that: until a vehicle had set out, and while it was on the way. */
   readonly noneFree: Tally;
   readonly onTheWay: Tally;
+  readonly breakdowns: Counter;
   readonly trips: Counter;
   readonly brought: Counter;
   readonly metres: Counter;
@@ -67,8 +73,9 @@ export interface FleetMeters {
 }
 
 /**
- * Vehicles that carry entities, as many as fit that go the same way. Requests are served in an order; among vehicles that are idle one is
- * chosen when all at an instant have asked and come free. One that has brought its load stays there, or goes home.
+ * Vehicles that carry entities, as many as fit that go the same way. Requests are served in an order; among vehicles
+ * that are idle one is chosen when all at an instant have asked and come free. One that has brought its load stays
+ * there, or goes home; off shift it does nothing, and while it is down all that it does stands still.
  */
 export class Fleet {
   private readonly doing: Uint8Array;
@@ -85,12 +92,20 @@ export class Fleet {
   private readonly metresASecond: Float64Array;
   /** Since when its present motion or work lasts. */
   private readonly since: Float64Array;
+  /** Metres of its stretch that it had gone then. */
+  private readonly gone: Float64Array;
+  /** While it is down: what it was doing, and the seconds of that which are left. */
+  private readonly stopped: Uint8Array;
+  private readonly left: Float64Array;
+  private onShift = 0;
   private vehicleOf = new Int32Array(256);
   /** Requests in the order in which they are served; those before `head` have been answered. */
   private queue: Request[] = [];
   private head = 0;
   private readonly ways: Legs;
   private readonly goOn: number;
+  private readonly changeShift: number;
+  private readonly breakOrRepair: number;
   readonly dispatch: () => void;
 
   constructor(
@@ -112,10 +127,23 @@ export class Fleet {
     this.stretch = new Int32Array(count);
     this.metresASecond = new Float64Array(count);
     this.since = new Float64Array(count);
+    this.gone = new Float64Array(count);
+    this.stopped = new Uint8Array(count);
+    this.left = new Float64Array(count);
     this.jobs = Array.from({ length: count }, () => []);
     this.legs = Array.from({ length: count }, () => undefined);
     this.goOn = kernel.emit((token) => {
       this.done(this.vehicleOf[token]);
+      return SUSPEND;
+    });
+    this.changeShift = kernel.emit((token) => {
+      this.setShift();
+      const next = settings.timetable?.nextChange(kernel.now) ?? Infinity;
+      if (next < Infinity) kernel.scheduleAt(token, next, EventClass.capacityChange);
+      return SUSPEND;
+    });
+    this.breakOrRepair = kernel.emit((token) => {
+      this.fails(token);
       return SUSPEND;
     });
     this.dispatch = atEndOfInstant(() => this.match());
@@ -135,8 +163,13 @@ export class Fleet {
     const { kernel } = this;
     this.queue = [];
     this.head = 0;
+    const { timetable, breaks } = this.settings;
+    this.onShift = Math.min(count, timetable?.at(0) ?? Infinity);
+    const first = timetable?.nextChange(0) ?? Infinity;
+    if (first < Infinity) kernel.startProcess(this.changeShift, first, EventClass.capacityChange);
     for (let v = 0; v < count; v++) {
-      this.doing[v] = IDLE;
+      this.doing[v] = v < this.onShift ? IDLE : OFF_SHIFT;
+      this.gone[v] = 0;
       this.at[v] = this.from[v] = home;
       this.idleSince[v] = 0;
       this.trips[v] = 0;
@@ -149,7 +182,65 @@ export class Fleet {
       this.vehicleOf[token] = v;
       this.tokens[v] = token;
     }
-    this.meters.doing[IDLE].add(count);
+    for (let v = 0; breaks && v < count; v++) {
+      const token = kernel.pool.take(NO_TYPE, this.breakOrRepair, kernel.clock);
+      kernel.pool.setWay(token, v);
+      this.awaitBreakdown(token);
+    }
+    this.meters.doing[IDLE].add(this.onShift);
+    this.meters.doing[OFF_SHIFT].add(count - this.onShift);
+  }
+
+  private awaitBreakdown(token: number): void {
+    const { breaks, id } = this.settings;
+    this.kernel.delay(token, breaks!.every(-1), EventClass.activityEnd, id, "every");
+  }
+
+  /** A vehicle breaks down, or is repaired: what it was doing stands still meanwhile. */
+  private fails(token: number): void {
+    const { kernel, settings } = this;
+    const v = kernel.pool.wayOf(token);
+    if (this.doing[v] !== DOWN) {
+      this.meters.breakdowns.total += 1;
+      const due = kernel.calendar.timeOf(this.tokens[v]);
+      this.stopped[v] = this.doing[v];
+      this.left[v] = due - kernel.now;
+      this.gone[v] = this.metresGone(v);
+      if (!Number.isNaN(due)) kernel.calendar.cancel(this.tokens[v]);
+      this.become(v, DOWN);
+      kernel.delay(token, settings.breaks!.repair(-1), EventClass.activityEnd, settings.id, "repair");
+      return;
+    }
+    const { [v]: was } = this.stopped;
+    this.awaitBreakdown(token);
+    if (was === IDLE || was === OFF_SHIFT) return this.standBy(v);
+    this.become(v, was);
+    kernel.schedule(this.tokens[v], this.left[v], EventClass.activityEnd);
+  }
+
+  /** The calendar says how many are there: those that are under way come to the end of their trip first. */
+  private setShift(): void {
+    const { count, timetable } = this.settings;
+    this.onShift = Math.min(count, timetable!.at(this.kernel.now));
+    for (let v = 0; v < count; v++) {
+      const isOff = v >= this.onShift;
+      if ((this.doing[v] === IDLE && isOff) || (this.doing[v] === OFF_SHIFT && !isOff)) this.standBy(v);
+    }
+  }
+
+  /** It has nothing to do: it is there for others, or off shift. */
+  private standBy(v: number): void {
+    this.become(v, v < this.onShift ? IDLE : OFF_SHIFT);
+    this.idleSince[v] = this.kernel.now;
+    this.dispatch();
+  }
+
+  /** Metres of its stretch that a vehicle has gone. */
+  private metresGone(v: number): number {
+    const stretch = this.legs[v]?.stretches[this.stretch[v]];
+    if (!stretch) return 0;
+    const pace = Math.min(this.metresASecond[v], stretch.limit);
+    return Math.min(stretch.length, this.gone[v] + (this.kernel.now - this.since[v]) * pace);
   }
 
   /** An entity asks to be carried along a way, after which it goes on with a step. */
@@ -181,18 +272,19 @@ export class Fleet {
       const doing = DOING[this.doing[v]];
       const [job] = this.jobs[v];
       const stretch = this.legs[v]?.stretches[this.stretch[v]];
-      const carries = this.doing[v] === LOADING || this.doing[v] === LOADED || this.doing[v] === UNLOADING;
+      const does = this.doing[v] === DOWN ? this.stopped[v] : this.doing[v];
+      const carries = does === LOADING || does === LOADED || does === UNLOADING;
       yield {
         number: v,
         doing,
         from: this.from[v],
         to: this.at[v],
-        way: this.doing[v] === LOADED && job ? job.way.index : -1,
+        way: does === LOADED && job ? job.way.index : -1,
         load: carries && job ? job.token : -1,
         others: carries ? this.jobs[v].slice(1).map(({ token }) => token) : [],
         since: this.since[v],
         until: this.kernel.calendar.timeOf(this.tokens[v]),
-        metres: stretch ? [stretch.from, stretch.from + stretch.length] : [0, 0],
+        metres: stretch ? [stretch.from + this.gone[v], stretch.from + stretch.length] : [0, 0],
       };
     }
   }
@@ -229,7 +321,8 @@ export class Fleet {
     const { idle, home } = this.settings;
     if (idle !== "home") return;
     for (let v = 0; v < this.settings.count; v++)
-      if (this.doing[v] === IDLE && this.at[v] !== home) this.drive(v, RETURNING, home, this.settings.speed(-1));
+      if ((this.doing[v] === IDLE || this.doing[v] === OFF_SHIFT) && this.at[v] !== home)
+        this.drive(v, RETURNING, home, this.settings.speed(-1));
   }
 
   /** The idle vehicle that answers a request from an element; -1 where none is idle. */
@@ -277,6 +370,7 @@ export class Fleet {
   private beginStretch(v: number): void {
     const { length, limit } = this.legs[v]!.stretches[this.stretch[v]];
     this.since[v] = this.kernel.now;
+    this.gone[v] = 0;
     this.wait(v, length / Math.min(this.metresASecond[v], limit), this.doing[v] === LOADED ? "speedLoaded" : "speed");
   }
 
@@ -381,9 +475,7 @@ export class Fleet {
   }
 
   private rest(v: number): void {
-    this.become(v, IDLE);
-    this.idleSince[v] = this.kernel.now;
-    this.dispatch();
+    this.standBy(v);
   }
 }
 

@@ -64,7 +64,8 @@ export function placeCarriers(
     const { [i]: to } = of.to;
     const others = (of.others[i] ?? []).map(([type]) => type);
     const is = { load: of.load[i], serial: of.serial[i], others, doing: of.doing[i] };
-    if (of.motion.speed[i] > 0 && from !== to) {
+    // One that has broken down on its way stands there.
+    if (of.motion.to[i] > of.motion.from[i] && from !== to) {
       const path = pathOf(model, of.element[i], from, to);
       const metres = polylineLength(path);
       const line = path.map((p) => toScreen(view, size, p));
