@@ -11,6 +11,7 @@ import {
   run,
   type Study,
 } from "../src/index.ts";
+import { phraseText, readBack } from "../src/elements/index.ts";
 import { study } from "./study.ts";
 
 type Loose = Record<string, unknown>;
@@ -442,4 +443,15 @@ test("a conveyor without length, without repair, or by a calendar that is not th
   expect(of({ beltSpeed: "0 m/s" })).toEqual([["out-of-range", "beltSpeed"]]);
   const { failure } = run(compiled(belt({ beltRoom: "1 m - clock * 1 m/s" })), { seed: 1, replication: 1 })!;
   expect(failure).toMatchObject({ code: "bad-room", id: "b", field: "beltRoom" });
+});
+
+test("how entities go on is read back in a sentence", () => {
+  const of = (link: Loose) => {
+    const { model } = compile(belt(link), "d1");
+    return phraseText(readBack(model.nodes[0], model));
+  };
+  expect(of({})).toContain(
+    "Then on to Bench. They go over a conveyor at 1 m/s, each taking 2 m, and close up behind one that waits at its end.",
+  );
+  expect(of({ accumulates: false })).toContain("which stands while one at its end waits.");
 });

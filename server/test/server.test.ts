@@ -67,7 +67,12 @@ describe("studies", () => {
     expect(byName).toMatchObject([
       { name: "Hull workshop", designs: ["As it is", "Second painting bay", "Second rigger"] },
       { name: "Foot passengers for the 9:10", designs: ["One shared line", "A line at each desk"] },
+      { name: "Cruise call", designs: ["Three, in turn", "Three, the nearest", "Four, in turn"] },
       { name: "Container workshop", designs: ["As it is", "Second inspector"] },
+      {
+        name: "Container quay",
+        designs: ["Four trucks, one shift", "Six trucks", "Second shift", "Six trucks and a second shift"],
+      },
       { name: "Chandlery store", designs: ["Weekly review", "Reorder points"] },
     ]);
   });

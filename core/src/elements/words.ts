@@ -1,4 +1,4 @@
-import type { Among } from "../document/link.ts";
+import { type Among, CONVEYOR_DEFAULTS } from "../document/link.ts";
 import { byLink, nameOfNode, type Node, type Way } from "../model/model.ts";
 import type { Phrase } from "./kind.ts";
 
@@ -48,7 +48,31 @@ export function fromWhere(node: Node, nodes: readonly Node[]): Phrase[] {
 export function whereTo(node: Node, nodes: readonly Node[]): Phrase[] {
   const links = byLink(node.out);
   const first = { ...node, out: links.map(([way]) => way) };
-  return [...waysOn(first, nodes), ...whichMember(node, links, nodes)];
+  return [
+    ...waysOn(first, nodes),
+    ...whichMember(node, links, nodes),
+    ...first.out.flatMap((way) => howTo(way, nodes, first.out.length > 1)),
+  ];
+}
+
+/** How entities come along a link to the next element, where somebody or something brings them. */
+function howTo({ link, to }: Way, nodes: readonly Node[], isOneOfSeveral: boolean): Phrase[] {
+  const where: Phrase[] = isOneOfSeveral ? [" To ", strong(nameOfNode(nodes[to])), " they "] : [" They "];
+  const by = strong(nodes.find(({ element }) => element.id === link.by)?.element.name ?? "nobody yet");
+  if (link.kind === "carried") return [...where, "are carried there by ", by, "."];
+  if (link.kind === "escorted") return [...where, "are escorted there by one of ", by, "."];
+  if (link.kind !== "conveyor") return [];
+  const { beltSpeed = CONVEYOR_DEFAULTS.beltSpeed, beltRoom = CONVEYOR_DEFAULTS.beltRoom } = link;
+  return [
+    ...where,
+    "go over a conveyor at ",
+    strong(beltSpeed),
+    ", each taking ",
+    strong(beltRoom),
+    link.accumulates === false
+      ? ", which stands while one at its end waits."
+      : ", and close up behind one that waits at its end.",
+  ];
 }
 
 function waysOn(node: Node, nodes: readonly Node[]): Phrase[] {

@@ -296,6 +296,38 @@ function conveyorColumn(field: keyof typeof LINK_SETTINGS): Column {
   };
 }
 
+const STAND = "stand";
+const CLOSE_UP = "close up";
+
+/** Column of what those behind one do that waits at the end of a conveyor. */
+const othersColumn: Column = {
+  id: "accumulates",
+  label: "Conveyor: others",
+  width: 130,
+  choices: () => [CLOSE_UP, STAND],
+  read: (item) => (value(item, "kind") !== "conveyor" ? "" : (item as Link).accumulates === false ? STAND : CLOSE_UP),
+  write(item, text) {
+    const wanted = text.trim().toLowerCase();
+    if (!["", CLOSE_UP, STAND].includes(wanted)) return `Write ${CLOSE_UP} or ${STAND}.`;
+    return put(item, "accumulates", wanted === STAND ? false : undefined);
+  },
+};
+
+/** Column of the calendar by which a conveyor runs. */
+const runsByColumn: Column = {
+  id: "calendar",
+  label: "Conveyor: runs by",
+  width: 140,
+  choices: ({ calendars }) => calendars.map(({ name }) => name),
+  read: (item, { calendars }) => calendars.find(({ id }) => id === (item as Link).calendar)?.name ?? "",
+  write(item, text, { calendars }) {
+    const wanted = text.trim().toLowerCase();
+    if (wanted === "") return put(item, "calendar", undefined);
+    const found = calendars.find(({ name }) => name.toLowerCase() === wanted);
+    return found ? put(item, "calendar", found.id) : `No calendar is called "${text.trim()}".`;
+  },
+};
+
 const linkSheet: Sheet = {
   id: "links",
   label: "Links",
@@ -331,6 +363,8 @@ const linkSheet: Sheet = {
       ),
     ),
     ...(["beltSpeed", "beltRoom", "beltStands", "beltEvery", "beltRepair", "precedence"] as const).map(conveyorColumn),
+    othersColumn,
+    runsByColumn,
   ],
   rows: (design) => design.links,
   add(design) {
