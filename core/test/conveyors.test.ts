@@ -455,3 +455,98 @@ test("how entities go on is read back in a sentence", () => {
   );
   expect(of({ accumulates: false })).toContain("which stands while one at its end waits.");
 });
+
+describe("a ring of belts", () => {
+  const ring = (limit: string): Study =>
+    belt(
+      {},
+      {
+        arrivals: { by: "time between", between: "3 s", first: "0 s", limit, listed: "" },
+        bench: { at: [60, 0] },
+        elements: [
+          { id: "j", kind: "junction", name: "In", at: [10, 0] },
+          { id: "k", kind: "junction", name: "Turn", at: [10, 6], wayOut: "condition" },
+        ],
+        links: [
+          { id: "b1", from: "a", to: "j", kind: "conveyor", beltSpeed: "1 m/s", beltRoom: "2 m" },
+          { id: "b2", from: "j", to: "k", kind: "conveyor", beltSpeed: "1 m/s", beltRoom: "2 m" },
+          { id: "e", from: "k", to: "s", condition: "clock < 0 s" },
+          { id: "b3", from: "k", to: "j", kind: "conveyor", beltSpeed: "1 m/s", beltRoom: "2 m" },
+          { id: "o", from: "s", to: "d" },
+        ],
+        run: { length: "10 min" },
+      },
+    );
+
+  test("that is full is a jam, and is named with those in it", () => {
+    // Three fit on each of the two belts of the ring.
+    const { failure } = run(compiled(ring("20")), { seed: 1, replication: 1 })!;
+    expect(failure).toMatchObject({ code: "jam" });
+    expect(failure!.message).toMatch(
+      /The conveyors .*In to Turn.* are full, .*: 6 entities on them can never move again\./,
+    );
+    expect(failure!.message).toContain("Turn to In");
+    // With fewer it goes round for ever.
+    expect(run(compiled(ring("5")), { seed: 1, replication: 1 })!.failure).toBeUndefined();
+  });
+});
+
+test("those who are lost, give up, are scrapped or cut into pieces go over conveyors too, and none is lost on them", () => {
+  const conveyor = { kind: "conveyor", beltSpeed: "1 m/s", beltRoom: "2 m", length: "6 m" };
+  const breakdowns = [{ id: "b", every: "exponential(40 s)", repair: "5 s" }];
+  const values = valuesOf(
+    study({
+      types: [
+        { id: "t1", name: "Box" },
+        { id: "t2", name: "Part" },
+      ],
+      elements: [
+        { id: "a", kind: "arrivals", between: "exponential(10 s)" },
+        { id: "q", kind: "queue", room: "2", whenFull: "lose", patience: "20 s" },
+        { id: "s", kind: "station", time: "exponential(8 s)", breakdowns, onBreakdown: "scrap" },
+        { id: "x", kind: "split", does: "cut", count: "3", makes: "t2" },
+        { id: "d", kind: "departures" },
+        { id: "w", kind: "departures" },
+      ],
+      links: [
+        { id: "aq", from: "a", to: "q", ...conveyor },
+        { id: "qs", from: "q", to: "s", ...conveyor },
+        { id: "qw", from: "q", to: "w", takes: "turned away", ...conveyor },
+        { id: "sx", from: "s", to: "x", ...conveyor },
+        { id: "sw", from: "s", to: "w", takes: "scrapped", ...conveyor },
+        { id: "xd", from: "x", to: "d", takes: "parts", ...conveyor },
+        { id: "no", from: "x", to: "d" },
+      ],
+      run: { length: "2 h" },
+    }),
+  );
+  const value = (key: string) => values.get(key)!;
+  expect(value("a/created")).toBe(value("w/departed") + value("x/split") + value("t1/inSystem.end"));
+  expect(value("d/departed") + value("t2/inSystem.end")).toBe(3 * value("x/split"));
+  expect(value("sw/passed")).toBe(value("s/scrapped"));
+  // Some were lost for want of room, others gave up.
+  expect(value("qw/passed")).toBeGreaterThan(value("q/lost"));
+  expect(value("q/lost")).toBeGreaterThan(10);
+});
+
+test("of the members of a family, each on a belt of its own, the first whose belt has room is gone to", () => {
+  const conveyor = { kind: "conveyor", beltSpeed: "1 m/s", beltRoom: "2 m", length: "6 m" };
+  const values = valuesOf(
+    study({
+      elements: [
+        { id: "a", kind: "arrivals", between: "exponential(3 s)" },
+        { id: "s", kind: "station", name: "Bay", time: "exponential(8 s)", family: { count: 3 } },
+        { id: "d", kind: "departures" },
+      ],
+      links: [
+        { id: "in", from: "a", to: "s", ...conveyor, among: "first free" },
+        { id: "out", from: "s", to: "d", ...conveyor },
+      ],
+      run: { length: "4 h" },
+    }),
+  );
+  expect(values.get("t1/created")).toBe(values.get("t1/departed")! + values.get("t1/inSystem.end")!);
+  // Two of three are needed, and all three are used.
+  expect(values.get("t1/inSystem.max")).toBeLessThan(60);
+  expect(values.get("d/departed")).toBeGreaterThan(4500);
+});

@@ -39,6 +39,8 @@ export const junction = elementKind({
       lower() {
         const blocked = lowering.places.of(node, "blocked");
         const { conveyors } = lowering.network;
+        const mayGoElsewhere =
+          node.element.wayOut === "first free" || node.out.some(({ link }) => link.among === "first free");
         lowering.network.entries[index] = lowering.network.leave(node, {
           release(token) {
             passed.total += 1;
@@ -48,6 +50,7 @@ export const junction = elementKind({
           onBlocked(token) {
             waiting.add(1);
             pool.begin(token, blocked, clock);
+            if (!conveyors.isEmpty && !mayGoElsewhere) conveyors.waits(token, node.out[pool.wayOf(token)]);
           },
           onUnblocked(token) {
             waiting.add(-1);

@@ -13,6 +13,7 @@ export interface RunFailure {
     | "no-room-at-start"
     | "bad-room"
     | "no-route"
+    | "jam"
     | "over-limit"
     | "no-row"
     | "no-value"

@@ -75,6 +75,8 @@ export class Belt {
   /** When the start is clear is not known before one that is on the belt has left. */
   private isStuck = false;
   private load = 0;
+  /** The belt whose start the first waits for at the end, where it can go nowhere else. */
+  private before: Belt | undefined;
   /** Time run up to `since`, at which it last began to run or to stand, and why it stands: bits of what it does. */
   private ran = 0;
   private since = 0;
@@ -109,6 +111,7 @@ export class Belt {
     for (const list of [this.tokens, this.entered, this.left, this.rooms, this.ahead]) list.length = 0;
     this.base = this.first = this.next = this.pointer = 0;
     this.isFirstAtEnd = this.isStuck = false;
+    this.before = undefined;
     this.load = this.ran = this.since = this.stopped = 0;
     this.arrival.due = this.clearing.due = this.failing.due = Number.NaN;
     this.clearing.token = kernel.pool.take(NO_TYPE, this.clear, kernel.clock);
@@ -172,6 +175,25 @@ export class Belt {
     this.isFirstAtEnd = true;
   }
 
+  /** The first waits at the end for the start of another, or of this one. */
+  waitFor(belt: Belt): void {
+    this.before = belt;
+  }
+
+  /**
+   * The belts in a jam that this one is in, where it is in one: each is full, and its first waits for the start of the
+   * next, round to this one. Nothing on them can move any more.
+   */
+  get jam(): readonly Belt[] {
+    const found: Belt[] = [];
+    // eslint-disable-next-line @typescript-eslint/no-this-alias
+    for (let belt: Belt | undefined = this; belt && !belt.hasRoom && !found.includes(belt); belt = belt.before) {
+      found.push(belt);
+      if (belt.before === this) return found;
+    }
+    return [];
+  }
+
   /** It is not let off at once. */
   wait(): void {
     if (!this.settings.accumulates) this.stop(STOPPED, true);
@@ -186,6 +208,7 @@ export class Belt {
     this.meters.taken.add(-room);
     this.first += 1;
     this.isFirstAtEnd = false;
+    this.before = undefined;
     this.stop(STOPPED, false);
     if (this.isStuck && this.pointer < this.first) this.clearWhenMoved();
     if (this.first < this.next) this.awaitFirst();

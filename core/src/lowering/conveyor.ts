@@ -90,6 +90,34 @@ export class Conveyors {
     belt.letOff();
   }
 
+  /** A token that stands at the end of a belt waits there for room on a way. */
+  waits(token: number, way: Way): void {
+    const belt = this.at(token);
+    const next = this.belts.get(way.index);
+    if (!belt || !next) return;
+    belt.waitFor(next);
+    this.failIfJammed(belt);
+  }
+
+  /** Belts that are full, each waiting for the next, wait for ever: that is told, and who is in it. */
+  failIfJammed(belt: Belt): void {
+    const { jam } = belt;
+    if (jam.length === 0) return;
+    const { nodes, ways } = this.model;
+    const names = jam.map((of) => {
+      const way = ways.find(({ index }) => this.belts.get(index) === of)!;
+      return `${nodes[way.from].element.name} to ${nodes[way.to].element.name}`;
+    });
+    const count = jam.reduce((sum, of) => sum + of.count, 0);
+    this.kernel.fail({
+      code: "jam",
+      message: `${names.length === 1 ? "The conveyor" : "The conveyors"} ${names.join(", ")} ${names.length === 1 ? "is" : "are"} full, and the first on each waits for the next: ${count} entities on ${names.length === 1 ? "it" : "them"} can never move again.`,
+      hint: "Let fewer in than fit, or give those at one of their ends another way.",
+      id: belt.settings.id,
+      field: "kind",
+    });
+  }
+
   private at(token: number): Belt | undefined {
     return this.list[(this.standsOn[token] ?? 0) - 1];
   }
@@ -258,6 +286,8 @@ export function onConveyor(way: Way, belt: Belt, end: End): Read {
     underWay.add(1);
     pool.beginUntil(token, place, atEnd, kernel.clock);
     belt.enter(token);
+    // The last that fits may close a ring of belts that wait for one another.
+    if (!belt.hasRoom) conveyors.failIfJammed(belt);
     return SUSPEND;
   };
 }
