@@ -97,8 +97,14 @@ describe.each([
           );
         const frame = session.frame();
         const inSystem = types.reduce((sum, t) => sum + of(`${t}/inSystem.end`), 0);
-        if (joins) expect(frame.count).toBeLessThanOrEqual(inSystem);
-        else expect(frame.count).toBe(inSystem);
+        // Those on vehicles are nowhere by themselves.
+        const { carriers } = frame;
+        const onVehicles = Object.values(carriers.others).reduce(
+          (sum, { length }) => sum + length,
+          [...carriers.serial].filter((serial) => serial > 0).length,
+        );
+        if (joins) expect(frame.count + onVehicles).toBeLessThanOrEqual(inSystem);
+        else expect(frame.count + onVehicles).toBe(inSystem);
         expect(new Set(frame.serial).size).toBe(frame.count);
         // The parts of the time in system make up the whole.
         for (const t of types) {
@@ -107,7 +113,10 @@ describe.each([
             ? ["held"]
             : [];
           const stood = measuresOf(p).some((m) => m.key === `${t}/stood.mean`) ? ["stood"] : [];
-          const parts = ["waiting", "worked", "moving", "dwelling", "blocked", ...held, ...stood].reduce(
+          const brought = measuresOf(p).some((m) => m.key === `${t}/carried.mean`)
+            ? ["waitingForVehicle", "carried"]
+            : [];
+          const parts = ["waiting", "worked", "moving", "dwelling", "blocked", ...held, ...stood, ...brought].reduce(
             (sum, part) => sum + of(`${t}/${part}.mean`),
             0,
           );

@@ -114,8 +114,22 @@ const element = fc.record({
   does: fc.constantFrom("undo", "copy", "cut"),
   pieces: fc.constantFrom("0", "1", "2"),
   wayOut: fc.constantFrom("share", "shortest line", "in turn", "first free", "cheapest"),
-  link: fc.constantFrom("direct", "timed", "walkway"),
+  link: fc.constantFrom("direct", "timed", "walkway", "conveyor", "escorted", "carried"),
 });
+
+/** What links of a kind have besides. */
+const WAYS: Readonly<Record<string, Loose>> = {
+  conveyor: {
+    beltSpeed: "2 m/s",
+    beltRoom: "3 m",
+    length: "14 m",
+    accumulates: true,
+    beltEvery: "300 s",
+    beltRepair: "9 s",
+  },
+  escorted: { by: "crew" },
+  carried: { by: "carts" },
+};
 
 /**
  * A random small model of everything there is, in rows as the plain ones, with a crew, a kit that breaks down, and
@@ -136,6 +150,20 @@ export const fullModels: fc.Arbitrary<Study> = fc
       atBell,
       preempt: fc.boolean(),
       order: fc.constantFrom("first asked", "last asked"),
+      walks: fc.constantFrom("no", "straight"),
+      speed: fc.constantFrom("5 m/s", "uniform(2 m/s, 8 m/s)"),
+      chosen: fc.constantFrom("fixed order", "nearest", "longest idle", "least used"),
+      next: fc.constantFrom("in order", "nearest"),
+      idle: fc.constantFrom("stay", "home"),
+    }),
+    carts: fc.record({
+      count: fc.constantFrom("1", "3"),
+      limit: fc.constantFrom("1", "2"),
+      load: fc.constantFrom("0 s", "exponential(3 s)"),
+      idle: fc.constantFrom("stay", "home"),
+      calendar,
+      every: fc.constantFrom("", "exponential(200 s)"),
+      repair: fc.constantFrom("exponential(20 s)"),
     }),
     kit: fc.record({
       count: fc.constantFrom("2", "3"),
@@ -148,7 +176,7 @@ export const fullModels: fc.Arbitrary<Study> = fc
     }),
     warmUp: fc.constantFrom("0 s", "200 s"),
   })
-  .map(({ by, between, group, limit, spacing, mixed, rows, crew, kit, warmUp }) => {
+  .map(({ by, between, group, limit, spacing, mixed, rows, crew, carts, kit, warmUp }) => {
     const elements: Loose[] = [
       {
         id: "in",
@@ -174,6 +202,7 @@ export const fullModels: fc.Arbitrary<Study> = fc
       },
       { id: "crew", kind: "crew", at: [0, 90], ...crew },
       { id: "kit", kind: "equipment", at: [10, 90], ...kit },
+      { id: "carts", kind: "vehicle", at: [20, 90], ...carts },
     ];
     const links: Loose[] = [];
     let previous = ["in"];
@@ -244,7 +273,7 @@ export const fullModels: fc.Arbitrary<Study> = fc
       });
       for (const from of previous)
         row.forEach(({ link }, i) =>
-          links.push({ from, to: ids[i], kind: link, time: "uniform(1 s, 9 s)", cost: String(i) }),
+          links.push({ from, to: ids[i], kind: link, time: "uniform(1 s, 9 s)", cost: String(i), ...WAYS[link] }),
         );
       previous = ids;
     });
