@@ -55,7 +55,7 @@ export const isQuiet = ({ working, unkept, keeping }: Active): boolean =>
   working === 0 && unkept.length === 0 && !keeping;
 
 /** Milliseconds that a thread is given work for: keeping and telling are little beside it, and progress is seen. */
-const PIECE = 500;
+const PIECE = 750;
 
 /**
  * Takes the replications that a thread does next: as many as its piece of time has room for, by how long those of the
