@@ -1,17 +1,7 @@
 import fc from "fast-check";
-import {
-  compile,
-  type Frame,
-  measuresOf,
-  metresAlong,
-  type Observe,
-  observationTable,
-  open,
-  PHASE,
-  run,
-  type Study,
-} from "../src/index.ts";
+import { compile, type Frame, measuresOf, metresAlong, open, PHASE, run, type Study } from "../src/index.ts";
 import { phraseText, readBack } from "../src/elements/index.ts";
+import { compiled, departuresOf, valuesOf } from "./oneRun.ts";
 import { study } from "./study.ts";
 
 type Loose = Record<string, unknown>;
@@ -44,29 +34,6 @@ const belt = (
     run: { length: "200 s", ...more.run },
     more: more.more,
   });
-
-const compiled = (of: Study) => {
-  const { program, problems } = compile(of, "d1");
-  if (!program) throw new Error(JSON.stringify(problems));
-  return program;
-};
-
-const valuesOf = (of: Study): ReadonlyMap<string, number> => {
-  const program = compiled(of);
-  const { values, failure } = run(program, { seed: 3, replication: 1 })!;
-  if (failure) throw new Error(failure.message);
-  return new Map(measuresOf(program).map(({ key }, i) => [key, values[i]]));
-};
-
-/** When each left, in order. */
-const departuresOf = (of: Study): number[] => {
-  const program = compiled(of);
-  const table = observationTable(program.model);
-  const left: number[] = [];
-  const observe: Observe = (departed) => void left.push(Number(table.row(departed)[0]));
-  run(program, { seed: 3, replication: 1, observe });
-  return left;
-};
 
 /** The fronts on the belt at an instant, first in first, in metres from its start. */
 const frontsAt = (of: Study, time: number): number[] => {

@@ -1,15 +1,5 @@
-import {
-  compile,
-  measuresOf,
-  metresAlong,
-  type Observe,
-  observationTable,
-  open,
-  PHASE,
-  run,
-  type Study,
-  UNIT,
-} from "../src/index.ts";
+import { compile, metresAlong, open, PHASE, type Study, UNIT } from "../src/index.ts";
+import { compiled, departuresOf, valuesOf } from "./oneRun.ts";
 import { study } from "./study.ts";
 
 type Loose = Record<string, unknown>;
@@ -37,28 +27,6 @@ const hall = (
   return more.roads
     ? { ...of, designs: [{ ...of.designs[0], roads: more.roads.map((road) => ({ ...ROAD, ...road })) as never }] }
     : of;
-};
-
-const compiled = (of: Study) => {
-  const { program, problems } = compile(of, "d1");
-  if (!program) throw new Error(JSON.stringify(problems));
-  return program;
-};
-
-const valuesOf = (of: Study): ReadonlyMap<string, number> => {
-  const program = compiled(of);
-  const { values, failure } = run(program, { seed: 3, replication: 1 })!;
-  if (failure) throw new Error(failure.message);
-  return new Map(measuresOf(program).map(({ key }, i) => [key, values[i]]));
-};
-
-const departuresOf = (of: Study): number[] => {
-  const program = compiled(of);
-  const table = observationTable(program.model);
-  const left: number[] = [];
-  const observe: Observe = (departed) => void left.push(Number(table.row(departed)[0]));
-  run(program, { seed: 3, replication: 1, observe });
-  return left;
 };
 
 describe("visitors who are escorted, by hand", () => {

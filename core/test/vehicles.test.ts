@@ -10,6 +10,7 @@ import {
   type Study,
 } from "../src/index.ts";
 import { DOING } from "../src/lowering/fleet.ts";
+import { valuesOf } from "./oneRun.ts";
 import { study } from "./study.ts";
 
 type Loose = Record<string, unknown>;
@@ -51,14 +52,6 @@ const quay = (
   });
 
 const CALENDAR = { gives: "capacity", weeks: 1, firstWeek: "", rows: [], exceptions: [], after: "repeat" };
-
-const valuesOf = (of: Study): ReadonlyMap<string, number> => {
-  const { program, problems } = compile(of, "d1");
-  if (!program) throw new Error(JSON.stringify(problems));
-  const { values, failure } = run(program, { seed: 3, replication: 1 })!;
-  if (failure) throw new Error(failure.message);
-  return new Map(measuresOf(program).map(({ key }, i) => [key, values[i]]));
-};
 
 describe("vehicles, by hand", () => {
   test("come empty from home, load, drive loaded, unload, and wait where they are", () => {

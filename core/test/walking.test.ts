@@ -1,15 +1,6 @@
 import fc from "fast-check";
-import {
-  compile,
-  measuresOf,
-  metresAlong,
-  type Observe,
-  observationTable,
-  open,
-  run,
-  type Study,
-  UNIT,
-} from "../src/index.ts";
+import { compile, measuresOf, metresAlong, open, run, type Study, UNIT } from "../src/index.ts";
+import { compiled, departuresOf, valuesOf } from "./oneRun.ts";
 import { study } from "./study.ts";
 
 type Loose = Record<string, unknown>;
@@ -53,28 +44,6 @@ const shop = (
 };
 
 const ROAD = { name: "", kind: "walkway", from: "", to: "", oneWay: false, limit: "", width: 2 };
-
-const compiled = (of: Study) => {
-  const { program, problems } = compile(of, "d1");
-  if (!program) throw new Error(JSON.stringify(problems));
-  return program;
-};
-
-const valuesOf = (of: Study): ReadonlyMap<string, number> => {
-  const program = compiled(of);
-  const { values, failure } = run(program, { seed: 3, replication: 1 })!;
-  if (failure) throw new Error(failure.message);
-  return new Map(measuresOf(program).map(({ key }, i) => [key, values[i]]));
-};
-
-const departuresOf = (of: Study): number[] => {
-  const program = compiled(of);
-  const table = observationTable(program.model);
-  const left: number[] = [];
-  const observe: Observe = (departed) => void left.push(Number(table.row(departed)[0]));
-  run(program, { seed: 3, replication: 1, observe });
-  return left;
-};
 
 describe("a crew that walks, by hand", () => {
   test("goes to who asked first, or to the nearest, works there, and walks on from there", () => {
