@@ -450,7 +450,7 @@ describe("a ring of belts", () => {
     const { failure } = run(compiled(ring("20")), { seed: 1, replication: 1 })!;
     expect(failure).toMatchObject({ code: "jam" });
     expect(failure!.message).toMatch(
-      /The conveyors .*In to Turn.* are full, .*: 6 entities on them can never move again\./,
+      /^A ring of full conveyors, .*In to Turn.*: 6 entities on them can never move again\.$/,
     );
     expect(failure!.message).toContain("Turn to In");
     // With fewer it goes round for ever.

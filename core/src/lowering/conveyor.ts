@@ -111,7 +111,7 @@ export class Conveyors {
     const count = jam.reduce((sum, of) => sum + of.count, 0);
     this.kernel.fail({
       code: "jam",
-      message: `${names.length === 1 ? "The conveyor" : "The conveyors"} ${names.join(", ")} ${names.length === 1 ? "is" : "are"} full, and the first on each waits for the next: ${count} entities on ${names.length === 1 ? "it" : "them"} can never move again.`,
+      message: `A ring of full conveyors, ${names.join(", ")}, on each of which the first waits for the next: ${count} entities on them can never move again.`,
       hint: "Let fewer in than fit, or give those at one of their ends another way.",
       id: belt.settings.id,
       field: "kind",
