@@ -1,3 +1,4 @@
+import { By } from "selenium-webdriver";
 import { useStage } from "./support/stage.ts";
 import { findMeasures, meanShown } from "./support/figures.ts";
 
@@ -73,6 +74,8 @@ test("two belts merge into one, on which those behind the scanner close up", asy
   await (await person.find("[data-testid=run]")).click();
   await person.click("Measure");
   await person.sees("3 of 3 replications");
+  // Belts are no vehicles.
+  expect(await person.driver.findElements(By.css("[data-testid=vehicle-shares]"))).toEqual([]);
   await findMeasures(person, "to");
   const share = async (part: string) => Number(await meanShown(person, "Merge to Scanner", `Share of time ${part}`));
   expect(await share("down")).toBeGreaterThan(0);

@@ -21,7 +21,8 @@ export function VehicleShares({ readings }: { readings: readonly Reading[] }) {
     () =>
       [
         ...groupBy(
-          readings.filter(({ measure }) => measure.measure === "doing"),
+          // Conveyors have shares of the same name, of other things that they do.
+          readings.filter(({ measure }) => measure.ownerKind === "vehicle" && measure.measure === "doing"),
           ({ measure }) => measure.ownerId,
         ),
       ].map(([key, of]): PartsRow => ({
