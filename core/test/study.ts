@@ -3,7 +3,14 @@ import { readStudy, type Study } from "../src/index.ts";
 type Loose = Record<string, unknown>;
 
 /** A study of one design from the few settings a test cares about; positions and names fill themselves in. */
-export function study(parts: { elements: Loose[]; links: Loose[]; types?: Loose[]; run?: Loose; more?: Loose }): Study {
+export function study(parts: {
+  elements: Loose[];
+  links: Loose[];
+  types?: Loose[];
+  run?: Loose;
+  design?: Loose;
+  more?: Loose;
+}): Study {
   const result = readStudy({
     format: "busy-harbor-study",
     version: 1,
@@ -21,6 +28,7 @@ export function study(parts: { elements: Loose[]; links: Loose[]; types?: Loose[
           ...e,
         })),
         links: parts.links.map((l, i) => ({ id: `l${i}`, ...l })),
+        ...parts.design,
       },
     ],
     ...parts.more,

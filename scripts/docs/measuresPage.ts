@@ -17,6 +17,7 @@ const TITLES: Readonly<Record<string, string>> = {
   "entity type": "Entity types",
   link: "Links",
   conveyor: "Conveyors",
+  way: "Walkways and roads, where others on them count",
 };
 
 type Measures = typeof measureRegistry extends ReadonlyMap<string, infer M> ? M : never;

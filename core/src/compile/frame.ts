@@ -38,8 +38,17 @@ export interface Frame {
   readonly carriers: Carriers;
   /** Members of crews that walk, wherever they are; `doing` is what a unit does, a `UNIT`. */
   readonly members: Carriers;
+  /** Walkways and roads that are followed, in their order. */
+  readonly roads: RoadStates;
   /** Where each slot or unit is, by element: the index of an element, its own or that at which it is in use. */
   readonly unitPlaces: Readonly<Record<number, Int32Array>>;
+}
+
+/** Of ways that are followed: how many are on each, how many wait to come onto it, and 1 where it is closed. */
+export interface RoadStates {
+  readonly on: Int32Array;
+  readonly waiting: Int32Array;
+  readonly closed: Uint8Array;
 }
 
 /** Vehicles, or members of crews, at one instant: parallel arrays, one entry each. */
@@ -98,11 +107,10 @@ export function frameOf(lowering: Lowering, time: number, ended: boolean): Frame
   for (const { count } of lowering.fleets.values()) vehicles += count;
   let members = 0;
   for (const { walkers } of lowering.resources.each().values()) members += walkers?.count ?? 0;
-  const frame = emptyFrame(time, ended, kernel.events, tokens.length, [vehicles, members], model.nodes, (node) =>
-    shown.countOf(node),
-  );
+  const counts = [tokens.length, vehicles, members, model.followed.length] as const;
+  const frame = emptyFrame(time, ended, kernel.events, counts, model.nodes, (node) => shown.countOf(node));
   for (const node of model.nodes) addUnits(frame, node, lowering);
-  addCarriers(frame.carriers, lowering);
+  addCarriers(frame.carriers, time, lowering);
   const positions = new Map<number, number>();
   shown.eachInOrder((token, position) => positions.set(token, position));
   tokens.forEach((token, i) => {
@@ -121,6 +129,11 @@ export function frameOf(lowering: Lowering, time: number, ended: boolean): Frame
     addMotion(frame, i, place);
   });
   addBelts(frame, tokens, lowering);
+  lowering.traffic.state().forEach(({ on, waiting, isClosed }, i) => {
+    frame.roads.on[i] = on;
+    frame.roads.waiting[i] = waiting;
+    frame.roads.closed[i] = isClosed ? 1 : 0;
+  });
   addMembers(frame, tokens, lowering);
   return frame;
 }
@@ -129,8 +142,7 @@ const emptyFrame = (
   time: number,
   ended: boolean,
   events: number,
-  count: number,
-  [vehicles, members]: readonly [vehicles: number, members: number],
+  [count, vehicles, members, roads]: readonly [count: number, vehicles: number, members: number, roads: number],
   nodes: readonly Node[],
   countOf: (node: Node) => number,
 ) => ({
@@ -152,6 +164,7 @@ const emptyFrame = (
   units: {} as Record<number, Uint8Array>,
   carriers: emptyCarriers(vehicles),
   members: emptyCarriers(members),
+  roads: { on: new Int32Array(roads), waiting: new Int32Array(roads), closed: new Uint8Array(roads) },
   occupants: {} as Record<number, Float64Array>,
   unitPlaces: {} as Record<number, Int32Array>,
 });
@@ -206,17 +219,21 @@ function addBelts({ motion, since, until, place, phase }: Frame, tokens: readonl
     }
 }
 
-function addCarriers(carriers: ReturnType<typeof emptyCarriers>, { fleets, model, kernel }: Lowering): void {
+function addCarriers(
+  carriers: ReturnType<typeof emptyCarriers>,
+  time: number,
+  { fleets, model, kernel }: Lowering,
+): void {
   const { pool } = kernel;
   const indexOf = new Map(model.nodes.map(({ element, index }) => [element.id, index]));
   let i = 0;
   for (const [id, fleet] of fleets) {
-    for (const { number, doing, from, to, way, load, others, since, until, metres } of fleet.vehicles()) {
-      const isDriving = metres[1] > metres[0];
+    for (const { number, doing, from, to, way, load, others, since, until, metres } of fleet.vehicles(time)) {
+      const [at, end] = metres ?? [0, 0];
       carriers.element[i] = indexOf.get(id)!;
       carriers.number[i] = number;
       carriers.doing[i] = DOING.indexOf(doing);
-      carriers.from[i] = isDriving ? from : to;
+      carriers.from[i] = metres ? from : to;
       carriers.to[i] = to;
       carriers.link[i] = way;
       carriers.load[i] = load < 0 ? -1 : pool.typeOf(load);
@@ -224,9 +241,9 @@ function addCarriers(carriers: ReturnType<typeof emptyCarriers>, { fleets, model
       if (others.length > 0) carriers.others[i] = others.map((token) => [pool.typeOf(token), pool.serial[token]]);
       carriers.since[i] = since;
       carriers.until[i] = until;
-      carriers.motion.from[i] = metres[0];
-      carriers.motion.to[i] = metres[1];
-      carriers.motion.speed[i] = isDriving && until > since ? (metres[1] - metres[0]) / (until - since) : 0;
+      carriers.motion.from[i] = at;
+      carriers.motion.to[i] = end;
+      carriers.motion.speed[i] = end > at && until > since ? (end - at) / (until - since) : 0;
       i += 1;
     }
   }
@@ -249,17 +266,17 @@ function addMembers(frame: Frame, tokens: readonly number[], { resources, model 
       members.from[i] = members.to[i] = walkers.placeOf(unit);
       members.until[i] = Number.NaN;
     }
-    for (const { unit, from, at: metres, end, endsAt, escorts } of walkers.walks(time)) {
+    for (const { unit, from, at: metres, end, until, escorts } of walkers.walks(time)) {
       const i = base + unit;
-      const speed = endsAt > time ? (end - metres) / (endsAt - time) : 0;
+      const speed = until > time ? (end - metres) / (until - time) : 0;
       members.from[i] = from;
-      setMotion(members, i, [time, endsAt], [metres, end], speed);
+      setMotion(members, i, [time, until], [metres, end], speed);
       const escorted = escorts ? at.get(units.occupant[unit]) : undefined;
       if (escorted === undefined) continue;
       const way = model.ways[frame.place[escorted] - model.nodes.length];
       // Its link may be drawn with bends.
       const scale = way ? way.drawnLength / walkers.metresOf(unit) : 1;
-      setMotion(frame, escorted, [time, endsAt], [metres * scale, end * scale], speed * scale);
+      setMotion(frame, escorted, [time, until], [metres * scale, end * scale], speed * scale);
     }
     base += walkers.count;
   }

@@ -93,6 +93,7 @@ export class Session {
       ...nodes.map((node) => kindOf(node.element).follows?.(node)),
       ...(model.logic ? followedBy(model.logic) : []),
       ...ways.map(({ settings }) => settings.get("beltStands")),
+      ...model.followed.map(({ closedWhile }) => closedWhile),
     ];
     this.lowering = new Lowering(
       model,

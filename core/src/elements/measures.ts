@@ -4,6 +4,7 @@ import { CUSTOM_MEASURES, GROUP_MEASURES } from "./custom.ts";
 import { allKinds } from "./index.ts";
 import { WAITING_MEASURES } from "../logic/waits.ts";
 import { LINK_MEASURES } from "../lowering/settingOut.ts";
+import { ROAD_MEASURES } from "../lowering/traffic.ts";
 import { CONVEYOR_MEASURES } from "../lowering/conveyor.ts";
 import { TYPE_MEASURES } from "../lowering/typeMeter.ts";
 
@@ -25,6 +26,7 @@ export const measureRegistry: ReadonlyMap<string, MeasureSpecs> = new Map<string
   ...allKinds.map(({ kind, measures }) => [kind, measures] as const),
   ["link", LINK_MEASURES],
   ["conveyor", CONVEYOR_MEASURES],
+  ["way", ROAD_MEASURES],
 ]);
 
 /** Figures in the order of results; those of one kind of owner stay as they are. */

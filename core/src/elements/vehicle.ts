@@ -1,10 +1,10 @@
-import { PLAIN } from "../expression/index.ts";
+import { numberOf, PLAIN } from "../expression/index.ts";
 import { EventClass } from "../kernel/kernel.ts";
 import { Counter } from "../lowering/counter.ts";
 import { DOING, Fleet } from "../lowering/fleet.ts";
 import { count as counted, level, type MeasureSpec, meanTime, tally } from "../measures/spec.ts";
-import { LENGTH, NUMBER } from "../quantity/index.ts";
-import { choice, count, number, reference, settings, speed, time } from "../settings/setting.ts";
+import { ACCELERATION, LENGTH, NUMBER } from "../quantity/index.ts";
+import { choice, count, expression, number, reference, settings, speed, time } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
 import { LINE, orderWords, ranking } from "./line.ts";
 import { listed, strong } from "./words.ts";
@@ -16,6 +16,7 @@ const DOING_WORDS: Readonly<Record<(typeof DOING)[number], string>> = {
   loaded: " driving loaded",
   unloading: " unloading",
   returning: " returning home",
+  heldUp: " held up by others",
   offShift: " off shift",
   down: " down",
 };
@@ -36,6 +37,8 @@ const doing: MeasureSpec = {
   keeps: true,
   parts: DOING_WORDS,
 };
+
+const overWays = ({ over }: Readonly<Record<string, unknown>>): boolean => over === "ways";
 
 /** Vehicles of one sort, at one home: they carry entities along links that say so. */
 export const vehicle = elementKind({
@@ -59,8 +62,29 @@ export const vehicle = elementKind({
       ["straight", "straight"],
       ["ways", "over walkways and roads"],
     ]),
+    way: choice(
+      "Which way",
+      "Over walkways and roads: the way of least length, or that of least time at its speed with a load.",
+      [
+        ["shortest", "the shortest"],
+        ["quickest", "the quickest"],
+      ],
+      { used: overWays },
+    ),
     speed: speed("Speed empty", "Speed without a load.", { initial: "5 m/s", entity: false, draws: 1 }),
     speedLoaded: speed("Speed loaded", "Speed with a load.", { initial: "5 m/s", entity: false, draws: 2 }),
+    acceleration: expression(
+      "Acceleration",
+      "Gathering speed and slowing down, such as 0.5 m/s^2. Empty: full speed at once.",
+      numberOf(ACCELERATION),
+      { optional: true, fixed: true, entity: false, above: 0 },
+    ),
+    turning: speed("Speed in turns", "Where a way turns by more than 30 degrees. Empty: no slower.", {
+      optional: true,
+      fixed: true,
+      entity: false,
+      used: (of) => overWays(of) && of.acceleration !== "",
+    }),
     load: time("Time to load", "From when it has come until it sets out with its load.", { initial: "0 s", draws: 3 }),
     unload: time("Time to unload", "From when it has come until its load goes on.", { initial: "0 s", draws: 4 }),
     limit: number("Load limit", "The most that one carries at once: so many, or a weight or volume.", {
@@ -109,7 +133,8 @@ export const vehicle = elementKind({
     }),
   }),
   sections: [
-    { title: "Vehicles", of: ["count", "over", "speed", "speedLoaded"] },
+    { title: "Vehicles", of: ["count", "over", "way", "speed", "speedLoaded"] },
+    { title: "Gathering speed", of: ["acceleration", "turning"], folded: true },
     { title: "Load", of: ["load", "unload", "limit", "takes"] },
     { title: "Requests", of: ["order", "rank", "answers", "idle"] },
     { title: "Hours", of: ["calendar"], folded: true },
@@ -133,10 +158,22 @@ export const vehicle = elementKind({
     distanceLoaded: counted("Distance loaded", "Driven with a load.", { dimension: LENGTH }),
   },
 
+  check: ({ element, settings: of }, report) => {
+    const { speedLoaded } = vehicle.settings;
+    if (element.over === "ways" && element.way === "quickest" && of.get("speedLoaded")?.constant === undefined)
+      report(
+        "not-fixed",
+        "speedLoaded",
+        `${speedLoaded.label}: which way is the quickest is known at a fixed speed alone.`,
+        "Give a fixed speed, or take the shortest way.",
+      );
+  },
+
   prepare(node, lowering, measured) {
     const { meters, kernel, model, replication, population } = lowering;
     const { element } = node;
     const vehicles = node.settings.get("count")?.constant ?? 1;
+    const constant = (field: string) => node.settings.get(field)?.constant;
     const read = (field: string) => lowering.expressions.read(node, field, 0);
     const of = {
       doing: DOING.map(() => meters.level()),
@@ -171,7 +208,13 @@ export const vehicle = elementKind({
       {
         home: node.index,
         count: vehicles,
-        overWays: element.over === "ways",
+        going: {
+          overWays: element.over === "ways",
+          ...(element.way === "quickest" ? { quickestAt: constant("speedLoaded") ?? 1 } : {}),
+          mindsTurns: constant("turning") !== undefined,
+        },
+        acceleration: constant("acceleration"),
+        turning: constant("turning"),
         rankOf: ranking(node, lowering),
         answers: element.answers,
         idle: element.idle,
@@ -184,10 +227,12 @@ export const vehicle = elementKind({
         timetable: model.timetables.get(element.calendar),
         breaks: breaks ? { every: read("every"), repair: read("repair") } : undefined,
         id: element.id,
+        name: element.name,
       },
       of,
       model,
       kernel,
+      lowering.traffic,
       population.keepTransport(),
       (act) => replication.atEndOfInstant(EventClass.resources, act),
     );
@@ -208,11 +253,23 @@ export const vehicle = elementKind({
     return [
       strong(element.count),
       element.count === "1" ? " vehicle, " : " vehicles, ",
-      element.over === "ways" ? "over the ways that are drawn, " : "straight, ",
+      element.over === "ways"
+        ? element.way === "quickest"
+          ? "by the quickest of the ways that are drawn, "
+          : "over the ways that are drawn, "
+        : "straight, ",
       strong(element.speed),
       " empty and ",
       strong(element.speedLoaded),
-      " loaded. ",
+      " loaded",
+      ...(element.acceleration === ""
+        ? []
+        : [
+            ", gathering speed at ",
+            strong(element.acceleration),
+            ...(element.turning === "" || element.over !== "ways" ? [] : [", in turns at ", strong(element.turning)]),
+          ]),
+      ". ",
       ...(element.limit === "1" && element.takes === "1"
         ? []
         : ["One carries ", strong(element.limit), " at most, of which each takes ", strong(element.takes), ". "]),

@@ -98,7 +98,7 @@ export function walkMembers(
   const walkers = new Walkers(
     {
       home: node.index,
-      overWays: element.walks === "over ways",
+      going: { overWays: element.walks === "over ways" },
       speed: expressions.read(node, "speed", 0),
       chosen: element.chosen,
       idle: element.idle,
@@ -110,6 +110,7 @@ export function walkMembers(
     of,
     model,
     kernel,
+    lowering.traffic,
     (token) => requests.arrived(token),
     (act) => lowering.replication.atEndOfInstant(EventClass.recheck, act),
   );

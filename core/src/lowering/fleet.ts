@@ -7,13 +7,25 @@ import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
 import type { Timetable } from "../timetable/index.ts";
 import type { Counter } from "./counter.ts";
-import { type Leg, Legs } from "./legs.ts";
+import { type Going, Legs } from "./legs.ts";
+import { Movers } from "./movers.ts";
+import type { Traffic } from "./traffic.ts";
 import type { Transport } from "./transport.ts";
 
 /** What a vehicle is doing. */
-export const DOING = ["idle", "empty", "loading", "loaded", "unloading", "returning", "offShift", "down"] as const;
+export const DOING = [
+  "idle",
+  "empty",
+  "loading",
+  "loaded",
+  "unloading",
+  "returning",
+  "heldUp",
+  "offShift",
+  "down",
+] as const;
 export type Doing = (typeof DOING)[number];
-const [IDLE, EMPTY, LOADING, LOADED, UNLOADING, RETURNING, OFF_SHIFT, DOWN] = DOING.keys();
+const [IDLE, EMPTY, LOADING, LOADED, UNLOADING, RETURNING, HELD_UP, OFF_SHIFT, DOWN] = DOING.keys();
 
 /** Somebody who waits to be carried. */
 interface Request {
@@ -31,7 +43,10 @@ interface Request {
 export interface FleetSettings {
   readonly home: number;
   readonly count: number;
-  readonly overWays: boolean;
+  readonly going: Going;
+  /** Metres a second a second, and metres a second in turns; undefined where neither matters. */
+  readonly acceleration: number | undefined;
+  readonly turning: number | undefined;
   /** What orders requests, the lowest first; undefined where who asks first is next. */
   readonly rankOf: Read | undefined;
   readonly answers: "nearest" | "longest idle" | "least used" | "fixed order";
@@ -47,8 +62,9 @@ export interface FleetSettings {
   readonly timetable: Timetable | undefined;
   /** Time from a repair to the next breakdown, and of a repair; undefined where none breaks down. */
   readonly breaks: { readonly every: Read; readonly repair: Read } | undefined;
-  /** Id of the element, for what fails. */
+  /** Id and name of the element, for what fails. */
   readonly id: string;
+  readonly name: string;
 }
 
 /** Requests that have been answered and are still held: taking each off the list would take time by its length. */
@@ -79,21 +95,15 @@ export interface FleetMeters {
  */
 export class Fleet {
   private readonly doing: Uint8Array;
-  /** Index of the element at which a vehicle stands, or that it goes to. */
-  private readonly at: Int32Array;
-  private readonly from: Int32Array;
+  private readonly movers: Movers;
   private readonly idleSince: Float64Array;
   private readonly trips: Int32Array;
-  private readonly tokens: Int32Array;
   /** Those whom a vehicle goes for, or has on it; the first is the one that it set out for. */
   private readonly jobs: Request[][];
-  private readonly legs: (Leg | undefined)[];
-  private readonly stretch: Int32Array;
-  private readonly metresASecond: Float64Array;
-  /** Since when its present motion or work lasts. */
+  /** What one does that is held up by others. */
+  private readonly drives: Uint8Array;
+  /** Since when its present work lasts. */
   private readonly since: Float64Array;
-  /** Metres of its stretch that it had gone then. */
-  private readonly gone: Float64Array;
   /** While it is down: what it was doing, and the seconds of that which are left. */
   private readonly stopped: Uint8Array;
   private readonly left: Float64Array;
@@ -102,7 +112,6 @@ export class Fleet {
   /** Requests in the order in which they are served; those before `head` have been answered. */
   private queue: Request[] = [];
   private head = 0;
-  private readonly ways: Legs;
   private readonly goOn: number;
   private readonly changeShift: number;
   private readonly breakOrRepair: number;
@@ -113,25 +122,30 @@ export class Fleet {
     private readonly meters: FleetMeters,
     model: Model,
     private readonly kernel: Kernel,
+    traffic: Traffic,
     private readonly transport: Transport,
     atEndOfInstant: (act: () => void) => () => void,
   ) {
     const { count } = settings;
-    this.ways = new Legs(model, settings.overWays);
+    const { id, name, acceleration, turning } = settings;
+    this.movers = new Movers(count, new Legs(model, settings.going), kernel, traffic, {
+      id,
+      field: "speed",
+      nameOf: (v) => `${name} ${v + 1}`,
+      ...(acceleration === undefined ? {} : { acceleration }),
+      ...(turning === undefined ? {} : { turning }),
+      arrived: (v) => this.arrived(v),
+      held: (v, isHeld) => this.hold(v, isHeld),
+      went: (v, metres) => this.went(v, metres),
+    });
     this.doing = new Uint8Array(count);
-    this.at = new Int32Array(count);
-    this.from = new Int32Array(count);
     this.idleSince = new Float64Array(count);
     this.trips = new Int32Array(count);
-    this.tokens = new Int32Array(count);
-    this.stretch = new Int32Array(count);
-    this.metresASecond = new Float64Array(count);
+    this.drives = new Uint8Array(count);
     this.since = new Float64Array(count);
-    this.gone = new Float64Array(count);
     this.stopped = new Uint8Array(count);
     this.left = new Float64Array(count);
     this.jobs = Array.from({ length: count }, () => []);
-    this.legs = Array.from({ length: count }, () => undefined);
     this.goOn = kernel.emit((token) => {
       this.done(this.vehicleOf[token]);
       return SUSPEND;
@@ -169,18 +183,15 @@ export class Fleet {
     if (first < Infinity) kernel.startProcess(this.changeShift, first, EventClass.capacityChange);
     for (let v = 0; v < count; v++) {
       this.doing[v] = v < this.onShift ? IDLE : OFF_SHIFT;
-      this.gone[v] = 0;
-      this.at[v] = this.from[v] = home;
       this.idleSince[v] = 0;
       this.trips[v] = 0;
       this.since[v] = 0;
       this.jobs[v] = [];
-      this.legs[v] = undefined;
       const token = kernel.pool.take(NO_TYPE, this.goOn, kernel.clock);
       if (token >= this.vehicleOf.length)
         this.vehicleOf = grown(this.vehicleOf, lengthFor(token, this.vehicleOf.length));
       this.vehicleOf[token] = v;
-      this.tokens[v] = token;
+      this.movers.begin(v, home, token);
     }
     for (let v = 0; breaks && v < count; v++) {
       const token = kernel.pool.take(NO_TYPE, this.breakOrRepair, kernel.clock);
@@ -202,20 +213,30 @@ export class Fleet {
     const v = kernel.pool.wayOf(token);
     if (this.doing[v] !== DOWN) {
       this.meters.breakdowns.total += 1;
-      const due = kernel.calendar.timeOf(this.tokens[v]);
       this.stopped[v] = this.doing[v];
-      this.left[v] = due - kernel.now;
-      this.gone[v] = this.metresGone(v);
-      if (!Number.isNaN(due)) kernel.calendar.cancel(this.tokens[v]);
+      this.movers.stop(v);
+      if (this.isAtWork(this.doing[v])) {
+        this.left[v] = kernel.calendar.timeOf(this.tokenOf(v)) - kernel.now;
+        kernel.calendar.cancel(this.tokenOf(v));
+      }
       this.become(v, DOWN);
       kernel.delay(token, settings.breaks!.repair(-1), EventClass.activityEnd, settings.id, "repair");
       return;
     }
     const { [v]: was } = this.stopped;
     this.awaitBreakdown(token);
-    if (was === IDLE || was === OFF_SHIFT) return this.standBy(v);
-    this.become(v, was);
-    kernel.schedule(this.tokens[v], this.left[v], EventClass.activityEnd);
+    if (was === IDLE || was === OFF_SHIFT) this.standBy(v);
+    else this.become(v, was);
+    this.movers.goOn(v);
+    if (this.isAtWork(was)) kernel.schedule(this.tokenOf(v), this.left[v], EventClass.activityEnd);
+  }
+
+  private isAtWork(doing: number): boolean {
+    return doing === LOADING || doing === UNLOADING;
+  }
+
+  private tokenOf(v: number): number {
+    return this.movers.tokens[v];
   }
 
   /** The calendar says how many are there: those that are under way come to the end of their trip first. */
@@ -235,14 +256,6 @@ export class Fleet {
     this.dispatch();
   }
 
-  /** Metres of its stretch that a vehicle has gone. */
-  private metresGone(v: number): number {
-    const stretch = this.legs[v]?.stretches[this.stretch[v]];
-    if (!stretch) return 0;
-    const pace = Math.min(this.metresASecond[v], stretch.limit);
-    return Math.min(stretch.length, this.gone[v] + (this.kernel.now - this.since[v]) * pace);
-  }
-
   /** An entity asks to be carried along a way, after which it goes on with a step. */
   ask(token: number, way: Way, then: number): void {
     this.meters.waiting.add(1);
@@ -254,8 +267,8 @@ export class Fleet {
     this.dispatch();
   }
 
-  /** Each vehicle as it is now, for watching. */
-  *vehicles(): Generator<{
+  /** Each vehicle as it is at an instant up to which nothing more happens, for watching. */
+  *vehicles(now: number): Generator<{
     readonly number: number;
     readonly doing: Doing;
     readonly from: number;
@@ -266,25 +279,27 @@ export class Fleet {
     readonly others: readonly number[];
     readonly since: number;
     readonly until: number;
-    readonly metres: readonly [from: number, to: number];
+    /** Along its way, where it is and where its stretch ends; undefined where it is at an element. */
+    readonly metres: readonly [from: number, to: number] | undefined;
   }> {
     for (let v = 0; v < this.settings.count; v++) {
       const doing = DOING[this.doing[v]];
       const [job] = this.jobs[v];
-      const stretch = this.legs[v]?.stretches[this.stretch[v]];
-      const does = this.doing[v] === DOWN ? this.stopped[v] : this.doing[v];
+      const motion = this.movers.motionOf(v, now);
+      let does = this.doing[v] === DOWN ? this.stopped[v] : this.doing[v];
+      if (does === HELD_UP) does = this.drives[v];
       const carries = does === LOADING || does === LOADED || does === UNLOADING;
       yield {
         number: v,
         doing,
-        from: this.from[v],
-        to: this.at[v],
+        from: this.movers.from[v],
+        to: this.movers.at[v],
         way: does === LOADED && job ? job.way.index : -1,
         load: carries && job ? job.token : -1,
         others: carries ? this.jobs[v].slice(1).map(({ token }) => token) : [],
-        since: this.since[v],
-        until: this.kernel.calendar.timeOf(this.tokens[v]),
-        metres: stretch ? [stretch.from + this.gone[v], stretch.from + stretch.length] : [0, 0],
+        since: motion ? now : this.since[v],
+        until: motion ? motion.until : this.kernel.calendar.timeOf(this.tokenOf(v)),
+        metres: motion ? [motion.at, motion.end] : undefined,
       };
     }
   }
@@ -321,7 +336,7 @@ export class Fleet {
     const { idle, home } = this.settings;
     if (idle !== "home") return;
     for (let v = 0; v < this.settings.count; v++)
-      if ((this.doing[v] === IDLE || this.doing[v] === OFF_SHIFT) && this.at[v] !== home)
+      if ((this.doing[v] === IDLE || this.doing[v] === OFF_SHIFT) && this.movers.at[v] !== home)
         this.drive(v, RETURNING, home, this.settings.speed(-1));
   }
 
@@ -335,7 +350,7 @@ export class Fleet {
       if (answers === "fixed order") return v;
       const worth =
         answers === "nearest"
-          ? this.ways.between(this.at[v], place).length
+          ? this.movers.ways.between(this.movers.at[v], place).length
           : answers === "least used"
             ? this.trips[v]
             : this.idleSince[v];
@@ -356,26 +371,25 @@ export class Fleet {
 
   /** Sets a vehicle on its way to an element. */
   private drive(v: number, doing: number, to: number, metresASecond: number): void {
-    const leg = this.ways.between(this.at[v], to);
     this.become(v, doing);
-    this.from[v] = this.at[v];
-    this.at[v] = to;
-    this.legs[v] = leg;
-    this.stretch[v] = 0;
-    this.metresASecond[v] = metresASecond;
-    if (leg.stretches.length === 0) return this.arrived(v);
-    this.beginStretch(v);
+    this.movers.go(v, to, metresASecond);
   }
 
-  private beginStretch(v: number): void {
-    const { length, limit } = this.legs[v]!.stretches[this.stretch[v]];
-    this.since[v] = this.kernel.now;
-    this.gone[v] = 0;
-    this.wait(v, length / Math.min(this.metresASecond[v], limit), this.doing[v] === LOADED ? "speedLoaded" : "speed");
+  /** It waits for others on its way, or goes on from there. */
+  private hold(v: number, isHeld: boolean): void {
+    if (isHeld) {
+      this.drives[v] = this.doing[v];
+      this.become(v, HELD_UP);
+    } else this.become(v, this.drives[v]);
+  }
+
+  private went(v: number, metres: number): void {
+    this.meters.metres.total += metres;
+    if (this.doing[v] === LOADED) this.meters.metresLoaded.total += metres;
   }
 
   private wait(v: number, seconds: number, field: string): void {
-    this.kernel.delay(this.tokens[v], seconds, EventClass.activityEnd, this.settings.id, field);
+    this.kernel.delay(this.tokenOf(v), seconds, EventClass.activityEnd, this.settings.id, field);
   }
 
   /** What a vehicle was doing is done. */
@@ -385,21 +399,14 @@ export class Fleet {
         return this.drive(v, LOADED, this.jobs[v][0].way.to, this.settings.speedLoaded(-1));
       case UNLOADING:
         return this.deliver(v);
-      default: {
-        const { length } = this.legs[v]!.stretches[this.stretch[v]];
-        this.meters.metres.total += length;
-        if (this.doing[v] === LOADED) this.meters.metresLoaded.total += length;
-        this.stretch[v] += 1;
-        if (this.stretch[v] < this.legs[v]!.stretches.length) this.beginStretch(v);
-        else this.arrived(v);
-      }
+      default:
+        return this.movers.next(v);
     }
   }
 
   private arrived(v: number): void {
     const { settings } = this;
     const { [v]: jobs } = this.jobs;
-    this.legs[v] = undefined;
     if (this.doing[v] === RETURNING || jobs.length === 0) return this.rest(v);
     if (this.doing[v] === EMPTY) {
       this.takeAlong(jobs);

@@ -1,4 +1,5 @@
 import type { Model } from "../model/model.ts";
+import { partedAtTurns } from "../movement/motion.ts";
 import type { Stretch } from "../movement/network.ts";
 
 /** How far it is from one element to another, and what limits hold on the way. */
@@ -6,6 +7,17 @@ export interface Leg {
   /** Metres; Infinity where no way leads there. */
   readonly length: number;
   readonly stretches: readonly Stretch[];
+  /** How long it takes at any speed, where that is what is known. */
+  readonly seconds?: number;
+}
+
+/** How what moves gets from one element to another. */
+export interface Going {
+  readonly overWays: boolean;
+  /** Over the ways by the quickest way at so many metres a second; by the shortest unless told. */
+  readonly quickestAt?: number;
+  /** It slows down where the way turns. */
+  readonly mindsTurns?: boolean;
 }
 
 /** The ways between elements, straight or over those that are drawn, each looked up when it is first gone. */
@@ -14,23 +26,28 @@ export class Legs {
 
   constructor(
     private readonly model: Pick<Model, "nodes" | "roads">,
-    private readonly overWays: boolean,
+    private readonly going: Going,
   ) {}
 
   /** By the indices of the elements. */
   between(from: number, to: number): Leg {
-    const { nodes, roads } = this.model;
-    const key = from * nodes.length + to;
+    const key = from * this.model.nodes.length + to;
     let leg = this.known.get(key);
-    if (leg) return leg;
-    const [a, b] = [nodes[from].element.at, nodes[to].element.at];
-    if (this.overWays) leg = from === to ? { length: 0, stretches: [] } : roads?.route(a, b);
-    else {
-      const length = Math.sqrt((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2);
-      leg = { length, stretches: length > 0 ? [{ from: 0, length, limit: Infinity }] : [] };
-    }
-    leg ??= { length: Infinity, stretches: [] };
-    this.known.set(key, leg);
+    if (!leg) this.known.set(key, (leg = this.look(from, to)));
     return leg;
+  }
+
+  private look(from: number, to: number): Leg {
+    const { nodes, roads } = this.model;
+    const { overWays, quickestAt, mindsTurns } = this.going;
+    if (from === to) return { length: 0, stretches: [] };
+    const [a, b] = [nodes[from].element.at, nodes[to].element.at];
+    if (overWays) {
+      const route = roads?.route(a, b, quickestAt);
+      if (!route) return { length: Infinity, stretches: [] };
+      return mindsTurns ? { ...route, stretches: partedAtTurns(route.stretches, route.points) } : route;
+    }
+    const length = Math.sqrt((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2);
+    return { length, stretches: length > 0 ? [{ from: 0, length, limit: Infinity }] : [] };
   }
 }

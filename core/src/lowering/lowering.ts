@@ -18,6 +18,7 @@ import { Replication } from "./replication.ts";
 import { Resources } from "./resources.ts";
 import { Shelves } from "./shelf.ts";
 import { Shown } from "./shown.ts";
+import { Traffic } from "./traffic.ts";
 import { provideElementAttributes, Variables } from "./variables.ts";
 import { Watching } from "./watching.ts";
 
@@ -58,6 +59,8 @@ export class Lowering {
   readonly places: Places;
   /** Vehicles, by the ids of their elements. */
   readonly fleets = new Map<string, Fleet>();
+  /** Who is on the ways that are drawn, where others count. */
+  readonly traffic: Traffic;
   /** What is shown of elements while watching. */
   readonly shown = new Shown();
   private readonly watching: Watching;
@@ -95,6 +98,7 @@ export class Lowering {
       return at < nodes.length ? at : model.ways[at - nodes.length].to;
     });
     const { meters, expressions, resources, presence, replication, events } = this;
+    this.traffic = new Traffic(model, kernel, meters, expressions, replication);
     this.population = new Population(model, kernel, meters, expressions, resources, presence, replication);
     this.network = new Network(
       model,
@@ -109,6 +113,7 @@ export class Lowering {
       this.fleets,
       new Conveyors(model, kernel, meters, expressions, replication),
       resources,
+      this.traffic,
     );
   }
 
@@ -128,6 +133,7 @@ export class Lowering {
   /** To be done when all elements are lowered. */
   finish(): void {
     this.population.finish();
+    this.traffic.lower();
     endOnCondition(this.model, this.expressions, this.replication);
     this.network.finish();
   }

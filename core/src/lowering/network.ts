@@ -17,6 +17,7 @@ import type { Presence } from "./presence.ts";
 import type { Replication } from "./replication.ts";
 import type { Resources } from "./resources.ts";
 import { settingOut } from "./settingOut.ts";
+import type { Traffic } from "./traffic.ts";
 
 /** Events that every kind has that entities come to, or go on from. */
 export const COMES_IN = "comes in";
@@ -48,6 +49,7 @@ export class Network {
     private readonly fleets: ReadonlyMap<string, Fleet>,
     readonly conveyors: Conveyors,
     private readonly resources: Resources,
+    private readonly traffic: Traffic,
   ) {
     this.entries = new Int32Array(model.nodes.length).fill(SUSPEND);
     this.lastSteps = model.nodes.map(() => undefined);
@@ -234,6 +236,7 @@ export class Network {
             entries: this.entries,
             fleets: this.fleets,
             resources: this.resources,
+            traffic: this.traffic,
           });
       kernel.emittingFor = before;
       this.departures.set(way.index, depart);

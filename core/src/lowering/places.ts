@@ -43,6 +43,11 @@ export class Places {
     return this.number(this.elements + index, "moving", { link: index, from, to });
   }
 
+  /** The number of the place of those who are held up so many metres along a link. */
+  held({ index }: Way, metres: number): number {
+    return this.number(this.elements + index, "blocked", { link: index, from: metres, to: metres });
+  }
+
   /** The number of the place of those who wait where a link begins. */
   before({ index }: Way): number {
     return this.number(this.elements + index, "needing");

@@ -1,32 +1,15 @@
 import type { Read } from "../expression/index.ts";
-import { grown, lengthFor } from "../kernel/grown.ts";
 import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { PART } from "../kernel/pool.ts";
 import { type Model, streamOf, type Way } from "../model/model.ts";
-import type { Route } from "../movement/network.ts";
 import type { Level } from "../statistics/level.ts";
 import { count, level, type MeasureSpecs } from "../measures/spec.ts";
 import type { Counter } from "./counter.ts";
 import type { Expressions } from "./expressions.ts";
 import type { Fleet } from "./fleet.ts";
-import type { Meters } from "./meters.ts";
-import type { Places } from "./places.ts";
-import type { Presence } from "./presence.ts";
+import { overWays } from "./overWays.ts";
 import type { Asker, Pool } from "./requests.ts";
-import type { Resources } from "./resources.ts";
-
-/** What going over a link has to do with. */
-interface Travel {
-  readonly model: Model;
-  readonly kernel: Kernel;
-  readonly meters: Meters;
-  readonly expressions: Expressions;
-  readonly presence: Presence;
-  readonly places: Places;
-  readonly entries: Int32Array;
-  readonly fleets: ReadonlyMap<string, Fleet>;
-  readonly resources: Resources;
-}
+import type { Travel } from "./travel.ts";
 
 /** What is measured of a link. */
 export const LINK_MEASURES = {
@@ -36,7 +19,7 @@ export const LINK_MEASURES = {
 
 /** What happens when an entity sets out on a link, where `passed` counts it: returns the next step. */
 export function settingOut(way: Way, passed: Counter, travel: Travel): Read {
-  const { kernel, entries, model, meters, presence, places } = travel;
+  const { kernel, entries, model, meters, expressions, presence, places } = travel;
   const tracked = presence.isKept;
   const { pool } = kernel;
   const { to, link } = way;
@@ -56,7 +39,8 @@ export function settingOut(way: Way, passed: Counter, travel: Travel): Read {
   if (crew) return escortedBy(way, crew, passed, underWay, travel);
   const fleet = link.kind === "carried" && travel.fleets.get(link.by ?? "");
   if (fleet) return carriedBy(way, fleet, passed, underWay, travel);
-  if (way.route) return overWays(way, way.route, passed, underWay, travel);
+  if (way.route)
+    return overWays(way, way.route, { passed, underWay, speed: speedOf(model, kernel, expressions) }, travel);
   const [field, duration] = travelTime(way, travel);
   const place = places.on(way);
   const arrive = kernel.emit((token) => {
@@ -140,11 +124,12 @@ function escortedBy(way: Way, crew: Pool, passed: Counter, underWay: Level, trav
   const met = kernel.emit((token) => {
     pool.credit(token, PART.waiting, kernel.clock);
     const unit = requests.givenOf(token, crew);
-    const seconds = crew.walkers
-      ? crew.walkers.escort(unit, to, speed(token))
-      : (way.settings.get("length")?.constant ?? way.drawnLength) / speed(token);
     pool.beginUntil(token, together, arrive, kernel.clock);
-    kernel.delay(token, seconds, EventClass.activityEnd, link.id, "kind");
+    if (crew.walkers) crew.walkers.escort(unit, to, speed(token), token);
+    else {
+      const metres = way.settings.get("length")?.constant ?? way.drawnLength;
+      kernel.delay(token, metres / speed(token), EventClass.activityEnd, link.id, "kind");
+    }
     return SUSPEND;
   });
   return (token) => {
@@ -154,55 +139,5 @@ function escortedBy(way: Way, crew: Pool, passed: Counter, underWay: Level, trav
     pool.beginUntil(token, waiting, met, kernel.clock);
     requests.ask(token, asker, 1, 0);
     return SUSPEND;
-  };
-}
-
-/**
- * What happens when an entity sets out on its way over those that are drawn: a step for each stretch on which one limit
- * holds. How fast it would move is asked once.
- */
-function overWays(way: Way, { stretches }: Route, passed: Counter, underWay: Level, travel: Travel): Read {
-  const { kernel, entries, model, presence, places, expressions } = travel;
-  const { pool } = kernel;
-  const { to, link } = way;
-  const tracked = presence.isKept;
-  const speed = speedOf(model, kernel, expressions);
-  // On a route of one stretch nothing is to be remembered.
-  let wanted = new Float64Array(stretches.length > 1 ? 16 : 0);
-  const arrive = kernel.emit((token) => {
-    underWay.add(-1);
-    pool.credit(token, PART.moving, kernel.clock);
-    return entries[to];
-  });
-  /** Begins a stretch, after which the token goes on with a step. */
-  const begin = (s: number, token: number, metresASecond: number, next: number): number => {
-    const { length, limit } = stretches[s];
-    pool.beginUntil(token, stretchPlaces[s], next, kernel.clock);
-    kernel.delay(token, length / Math.min(metresASecond, limit), EventClass.activityEnd, link.id, "kind");
-    return SUSPEND;
-  };
-  const stretchPlaces = stretches.map(({ from, length }) => places.on(way, from, from + length));
-  // From the last stretch to the second, each goes on to the one after it.
-  let next = arrive;
-  for (let s = stretches.length - 1; s > 0; s--) {
-    const after = next;
-    next = kernel.emit((token) => {
-      pool.credit(token, PART.moving, kernel.clock);
-      return begin(s, token, wanted[token], after);
-    });
-  }
-  const first = next;
-  return (token) => {
-    passed.total += 1;
-    if (tracked) presence.come(to);
-    // Both stand at the same point.
-    if (stretches.length === 0) return entries[to];
-    underWay.add(1);
-    const metresASecond = speed(token);
-    if (stretches.length > 1) {
-      if (token >= wanted.length) wanted = grown(wanted, lengthFor(token, wanted.length));
-      wanted[token] = metresASecond;
-    }
-    return begin(0, token, metresASecond, first);
   };
 }

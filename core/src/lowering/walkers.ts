@@ -1,10 +1,12 @@
 import type { Read } from "../expression/index.ts";
-import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
+import { type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Model } from "../model/model.ts";
 import type { Tally } from "../statistics/tally.ts";
 import type { Counter } from "./counter.ts";
-import { Legs } from "./legs.ts";
+import { type Going, Legs } from "./legs.ts";
+import { Movers } from "./movers.ts";
+import type { Traffic } from "./traffic.ts";
 import { UNIT, type Units } from "./units.ts";
 
 const [STANDS, COMES, RETURNS, ESCORTS] = [0, 1, 2, 3];
@@ -12,7 +14,7 @@ const [STANDS, COMES, RETURNS, ESCORTS] = [0, 1, 2, 3];
 export interface WalkersSettings {
   /** Index of the element at which they are at the start. */
   readonly home: number;
-  readonly overWays: boolean;
+  readonly going: Going;
   readonly speed: Read;
   /** Which of those that are free goes. */
   readonly chosen: "fixed order" | "nearest" | "longest idle" | "least used";
@@ -36,10 +38,10 @@ export interface Walk {
   readonly unit: number;
   /** Index of the element from which it goes. */
   readonly from: number;
-  /** Metres along the way then, where the stretch with one limit ends, and when one is there. */
+  /** Metres along the way now, where its stretch ends, and when one is there; NaN where others hold it up. */
   readonly at: number;
   readonly end: number;
-  readonly endsAt: number;
+  readonly until: number;
   /** Whether it walks beside the one that has it. */
   readonly escorts: boolean;
 }
@@ -50,19 +52,15 @@ export interface Walk {
  * when it is there.
  */
 export class Walkers {
-  /** By unit: index of the element at which it stands or to which it walks, and whence. */
-  private readonly at: Int32Array;
-  private readonly from: Int32Array;
+  private readonly movers: Movers;
   private readonly doing: Uint8Array;
+  /** By unit: since when it walks. */
   private readonly since: Float64Array;
-  private readonly metresASecond: Float64Array;
   private readonly idleSince: Float64Array;
   private readonly uses: Int32Array;
-  /** Who a unit walks to; -1 where nobody waits for it any more. */
+  /** Who a unit walks to, or beside; -1 where nobody waits for it any more. */
   private readonly needs: Int32Array;
-  private readonly tokens: Int32Array;
   private readonly unitOf = new Map<number, number>();
-  private readonly legs: Legs;
   private readonly come: number;
   private readonly lookHome: () => void;
 
@@ -72,6 +70,7 @@ export class Walkers {
     private readonly meters: WalkersMeters,
     model: Model,
     private readonly kernel: Kernel,
+    traffic: Traffic,
     /** Told of a token to whom one has come. */
     private readonly arrived: (token: number) => void,
     /** Has something done when all at an instant have asked and been given what there is. */
@@ -79,18 +78,20 @@ export class Walkers {
   ) {
     this.lookHome = whenGiven(() => this.goHome());
     const { count } = units;
-    this.at = new Int32Array(count);
-    this.from = new Int32Array(count);
     this.doing = new Uint8Array(count);
     this.since = new Float64Array(count);
-    this.metresASecond = new Float64Array(count);
     this.idleSince = new Float64Array(count);
     this.uses = new Int32Array(count);
     this.needs = new Int32Array(count);
-    this.tokens = new Int32Array(count);
-    this.legs = new Legs(model, settings.overWays);
+    const { id, name } = settings;
+    this.movers = new Movers(count, new Legs(model, settings.going), kernel, traffic, {
+      id,
+      field: "speed",
+      nameOf: (unit) => `${name} ${unit + 1}`,
+      arrived: (unit) => this.done(unit),
+    });
     this.come = kernel.emit((token) => {
-      this.done(this.unitOf.get(token)!);
+      this.movers.next(this.unitOf.get(token)!);
       return SUSPEND;
     });
   }
@@ -102,16 +103,14 @@ export class Walkers {
   /** Begins a replication: all are at home. */
   begin(): void {
     const { kernel, settings } = this;
-    this.at.fill(settings.home);
-    this.from.fill(settings.home);
     this.doing.fill(STANDS);
     this.idleSince.fill(0);
     this.uses.fill(0);
     this.needs.fill(-1);
     this.unitOf.clear();
-    for (let unit = 0; unit < this.tokens.length; unit++) {
+    for (let unit = 0; unit < this.count; unit++) {
       const token = kernel.pool.take(NO_TYPE, this.come, kernel.clock);
-      this.tokens[unit] = token;
+      this.movers.begin(unit, settings.home, token);
       this.unitOf.set(token, unit);
     }
   }
@@ -158,23 +157,16 @@ export class Walkers {
   }
 
   /**
-   * A unit sets out for an element beside one who moves at most so fast (NaN: as it does itself), and is given back
-   * there: the seconds that they take.
+   * A unit sets out for an element beside a token that moves at most so fast (NaN: as it does itself), which is resumed
+   * when they are there.
    */
-  escort(unit: number, to: number, metresASecond: number): number {
-    const { kernel, settings } = this;
-    const own = settings.speed(-1);
-    const speed = metresASecond < own ? metresASecond : own;
-    const { length, stretches } = this.legs.between(this.at[unit], to);
-    let seconds = 0;
-    for (const stretch of stretches) seconds += stretch.length / Math.min(speed, stretch.limit);
-    this.from[unit] = this.at[unit];
-    this.at[unit] = to;
+  escort(unit: number, to: number, metresASecond: number, token: number): void {
+    const own = this.settings.speed(-1);
     this.doing[unit] = ESCORTS;
-    this.metresASecond[unit] = speed;
-    this.since[unit] = kernel.now;
-    this.meters.metres.total += length;
-    return seconds;
+    this.needs[unit] = token;
+    this.since[unit] = this.kernel.now;
+    this.meters.metres.total += this.movers.ways.between(this.movers.at[unit], to).length;
+    this.movers.go(unit, to, metresASecond < own ? metresASecond : own);
   }
 
   /** A unit is given back: true where it is not free yet. */
@@ -182,16 +174,12 @@ export class Walkers {
     const { units, settings } = this;
     if (this.doing[unit] === COMES) {
       this.needs[unit] = -1;
-      units.handTo(unit, this.tokens[unit]);
+      units.handTo(unit, this.movers.tokens[unit]);
       return true;
-    }
-    if (this.doing[unit] === ESCORTS) {
-      this.doing[unit] = STANDS;
-      this.from[unit] = this.at[unit];
     }
     this.idleSince[unit] = this.kernel.now;
     // Whether somebody else needs it is known when all who ask at this instant have asked.
-    if (settings.idle === "home" && this.at[unit] !== settings.home) this.lookHome();
+    if (settings.idle === "home" && this.movers.at[unit] !== settings.home) this.lookHome();
     return false;
   }
 
@@ -200,56 +188,40 @@ export class Walkers {
     const { units, settings } = this;
     for (let unit = 0; unit < units.count; unit++) {
       if (units.state[unit] !== UNIT.idle || !this.walk(unit, settings.home, RETURNS)) continue;
-      units.occupyOne(unit, this.tokens[unit], UNIT.returning);
+      units.occupyOne(unit, this.movers.tokens[unit], UNIT.returning);
     }
   }
 
   /** The element at which a unit stands, or to which it walks. */
   placeOf(unit: number): number {
-    return this.at[unit];
+    return this.movers.at[unit];
   }
 
   /** Metres of the way that a unit goes, or went last. */
   metresOf(unit: number): number {
-    return this.legs.between(this.from[unit], this.at[unit]).length;
+    return this.movers.metresOf(unit);
   }
 
   /** Those who walk, as they are at an instant up to which nothing more happens. */
   *walks(now: number): Generator<Walk> {
     for (let unit = 0; unit < this.doing.length; unit++) {
-      if (this.doing[unit] === STANDS) continue;
-      const { [unit]: from } = this.from;
-      const { stretches } = this.legs.between(from, this.at[unit]);
-      let begins = this.since[unit];
-      let walk: Walk | undefined;
-      for (const stretch of stretches) {
-        const speed = Math.min(this.metresASecond[unit], stretch.limit);
-        const end = stretch.from + stretch.length;
-        const endsAt = begins + stretch.length / speed;
-        const metres = Math.min(end, stretch.from + (now - begins) * speed);
-        walk = { unit, from, at: metres, end, endsAt, escorts: this.doing[unit] === ESCORTS };
-        if (endsAt > now) break;
-        begins = endsAt;
-      }
-      if (walk) yield walk;
+      const motion = this.movers.motionOf(unit, now);
+      if (motion) yield { unit, from: this.movers.from[unit], ...motion, escorts: this.doing[unit] === ESCORTS };
     }
   }
 
   private metresTo(unit: number, place: number): number {
-    return place < 0 ? 0 : this.legs.between(this.at[unit], place).length;
+    return place < 0 ? 0 : this.movers.ways.between(this.movers.at[unit], place).length;
   }
 
   /** Sets out for an element; false where it is there. */
   private walk(unit: number, to: number, doing: number): boolean {
     const { kernel, settings } = this;
-    const { length, stretches } = this.legs.between(this.at[unit], to);
+    const { length } = this.movers.ways.between(this.movers.at[unit], to);
     if (length === 0) {
-      this.at[unit] = to;
+      this.movers.at[unit] = to;
       return false;
     }
-    const metresASecond = settings.speed(-1);
-    let seconds = length === Infinity ? Infinity : 0;
-    for (const stretch of stretches) seconds += stretch.length / Math.min(metresASecond, stretch.limit);
     if (length === Infinity) {
       kernel.fail({
         code: "no-route",
@@ -260,29 +232,27 @@ export class Walkers {
       });
       return true;
     }
-    this.from[unit] = this.at[unit];
-    this.at[unit] = to;
     this.doing[unit] = doing;
-    this.metresASecond[unit] = metresASecond;
     this.since[unit] = kernel.now;
     this.meters.walks.total += 1;
     this.meters.metres.total += length;
-    kernel.delay(this.tokens[unit], seconds, EventClass.activityEnd, settings.id, "speed");
+    this.movers.go(unit, to, settings.speed(-1));
     return true;
   }
 
+  /** It has come to where it went. */
   private done(unit: number): void {
-    const { units } = this;
-    const came = this.doing[unit] === COMES;
-    this.doing[unit] = STANDS;
-    this.from[unit] = this.at[unit];
-    this.idleSince[unit] = this.kernel.now;
+    const { units, kernel } = this;
+    const { [unit]: did } = this.doing;
     const { [unit]: token } = this.needs;
+    this.doing[unit] = STANDS;
     this.needs[unit] = -1;
-    if (came && token >= 0) {
-      this.meters.walk.add(this.kernel.now - this.since[unit]);
+    if (did === ESCORTS) return kernel.resume(token);
+    this.idleSince[unit] = kernel.now;
+    if (did === COMES && token >= 0) {
+      this.meters.walk.add(kernel.now - this.since[unit]);
       units.setDoing(unit, UNIT.busy);
       this.arrived(token);
-    } else if (!came || !this.giveBack(unit)) units.vacate(unit);
+    } else if (did !== COMES || !this.giveBack(unit)) units.vacate(unit);
   }
 }

@@ -4,6 +4,7 @@ import type { Display } from "../document/display.ts";
 import type { ElementBase } from "../document/element.ts";
 import type { EntityType } from "../document/entityType.ts";
 import type { Link } from "../document/link.ts";
+import type { Road } from "../document/road.ts";
 import type { RunSettings } from "../document/runSettings.ts";
 import type { StudyOf } from "../document/study.ts";
 import type { Variable } from "../document/variable.ts";
@@ -218,6 +219,8 @@ export interface Model<E extends ElementBase = ElementBase> {
   readonly elementAttributes: readonly ElementAttribute[];
   /** Ways that are drawn, joined; undefined where there are none. */
   readonly roads: WayNetwork | undefined;
+  /** Those among them on which others count, or that are open by hours or a condition. */
+  readonly followed: readonly FollowedRoad[];
   readonly route: RouteModel | undefined;
   readonly logic: LogicModel | undefined;
   readonly attributeCount: number;
@@ -225,6 +228,14 @@ export interface Model<E extends ElementBase = ElementBase> {
   readonly attributeSlots: ReadonlyMap<string, number>;
   /** Texts by their interned number. */
   readonly texts: readonly string[];
+}
+
+/** A way that is drawn, of which it is followed who is on it. */
+export interface FollowedRoad {
+  readonly road: Road;
+  /** Infinity where it has no limit. */
+  readonly room: number;
+  readonly closedWhile: Checked | undefined;
 }
 
 /** Along which entities go: by entity type, the rows of a table that are its steps, and where each row leads. */

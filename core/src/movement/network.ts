@@ -7,6 +7,22 @@ export interface DrawnWay {
   readonly oneWay: boolean;
   /** Metres a second; Infinity where there is none. */
   readonly limit: number;
+  /** So many times its length when the shortest way is looked for; 1 unless told. */
+  readonly factor?: number;
+  /** Its number among those that are followed; none unless told. */
+  readonly followed?: number;
+  /** Who goes along it one behind the other: each stretch between joints is a lane. */
+  readonly keepsOrder?: boolean;
+}
+
+/** Where on a way that is followed a stretch lies. */
+export interface OnWay {
+  /** Number of the way among those that are followed. */
+  readonly way: number;
+  /** In its direction as it was drawn. */
+  readonly forth: boolean;
+  /** Number of the lane in which nobody passes another; -1 for none. */
+  readonly lane: number;
 }
 
 /** A stretch of a route on which one limit holds. */
@@ -15,6 +31,9 @@ export interface Stretch {
   readonly from: number;
   readonly length: number;
   readonly limit: number;
+  readonly on?: OnWay | undefined;
+  /** The way turns where it begins. */
+  readonly turns?: boolean;
 }
 
 /** The shortest way from one place to another. */
@@ -36,9 +55,13 @@ export class WayNetwork {
   private readonly vertices: Point[] = [];
   private readonly numbers = new Map<string, number>();
   private readonly edges: Edges;
+  private readonly metres: Float64Array;
   private readonly limits: Float64Array;
+  private readonly on: (OnWay | undefined)[] = [];
   private readonly backwards: Backwards;
-  private readonly trees = new Map<number, Tree>();
+  /** By the speed of who looks for the quickest way; 0 for the shortest. */
+  private readonly trees = new Map<number, Map<number, Tree>>();
+  private readonly weights = new Map<number, Float64Array>();
 
   /** `places` are points that are to be on the network where they lie on a way. */
   constructor(ways: readonly DrawnWay[], places: readonly Point[] = []) {
@@ -50,20 +73,28 @@ export class WayNetwork {
     const to: number[] = [];
     const length: number[] = [];
     const limits: number[] = [];
-    const add = (a: number, b: number, metres: number, limit: number) => {
+    const factors: number[] = [];
+    let isForth = true;
+    const add = (a: number, b: number, metres: number, { limit, factor = 1, followed, keepsOrder }: DrawnWay) => {
+      const on = followed === undefined ? undefined : { way: followed, forth: isForth, lane: -1 };
+      this.on.push(on && keepsOrder ? { ...on, lane: from.length } : on);
       from.push(a);
       to.push(b);
       length.push(metres);
       limits.push(limit);
+      factors.push(factor);
     };
-    for (const { points, oneWay, limit } of ways) {
+    for (const way of ways) {
+      const { points, oneWay } = way;
       for (let i = 1; i < points.length; i++) {
         const on = grid.along(points[i - 1], points[i]);
         for (let k = 1; k < on.length; k++) {
           const [a, b] = [on[k - 1], on[k]];
           if (a.vertex === b.vertex) continue;
-          add(a.vertex, b.vertex, b.at - a.at, limit);
-          if (!oneWay) add(b.vertex, a.vertex, b.at - a.at, limit);
+          isForth = true;
+          add(a.vertex, b.vertex, b.at - a.at, way);
+          isForth = false;
+          if (!oneWay) add(b.vertex, a.vertex, b.at - a.at, way);
         }
       }
     }
@@ -71,8 +102,13 @@ export class WayNetwork {
     for (let v = 0; v < ofWays; v++) this.isOn[v] = 1;
     for (const v of from) this.isOn[v] = 1;
     for (const v of to) this.isOn[v] = 1;
-    this.edges = { from: Int32Array.from(from), to: Int32Array.from(to), length: Float64Array.from(length) };
+    this.metres = Float64Array.from(length);
     this.limits = Float64Array.from(limits);
+    this.weights.set(
+      0,
+      Float64Array.from(length, (metres, edge) => metres * factors[edge]),
+    );
+    this.edges = { from: Int32Array.from(from), to: Int32Array.from(to) };
     this.backwards = new Backwards(this.vertices.length, this.edges);
   }
 
@@ -84,21 +120,24 @@ export class WayNetwork {
     return vertex !== undefined && this.isOn[vertex] === 1;
   }
 
-  /** The shortest way between two points of the network; undefined where none leads there. */
-  route(from: Point, to: Point): Route | undefined {
+  /**
+   * The shortest way between two points of the network, or the quickest at a speed in metres a second; undefined where
+   * none leads there.
+   */
+  route(from: Point, to: Point, quickestAt = 0): Route | undefined {
     const [start, goal] = [this.numbers.get(keyOf(from)), this.numbers.get(keyOf(to))];
     if (start === undefined || goal === undefined) return undefined;
-    const { distance, next } = this.treeTo(goal);
+    const { distance, next } = this.treeTo(goal, quickestAt);
     if (distance[start] === Infinity) return undefined;
     const points: Point[] = [this.vertices[start]];
-    const stretches: { from: number; length: number; limit: number }[] = [];
+    const stretches: { from: number; length: number; limit: number; on: OnWay | undefined }[] = [];
     let at = 0;
     for (let v = start; v !== goal;) {
       const edge = next[v];
-      const [metres, limit] = [this.edges.length[edge], this.limits[edge]];
+      const [metres, limit, on] = [this.metres[edge], this.limits[edge], this.on[edge]];
       const last = stretches.at(-1);
-      if (last?.limit === limit) last.length += metres;
-      else stretches.push({ from: at, length: metres, limit });
+      if (last?.limit === limit && isOneStretch(last.on, on)) last.length += metres;
+      else stretches.push({ from: at, length: metres, limit, on });
       at += metres;
       v = this.edges.to[edge];
       points.push(this.vertices[v]);
@@ -106,17 +145,29 @@ export class WayNetwork {
     return { length: at, points, stretches };
   }
 
-  /** Metres of the shortest way; Infinity where none leads there. */
+  /** Metres of the shortest way, each way counted by its factor; Infinity where none leads there. */
   distance(from: Point, to: Point): number {
     const [start, goal] = [this.numbers.get(keyOf(from)), this.numbers.get(keyOf(to))];
-    return start === undefined || goal === undefined ? Infinity : this.treeTo(goal).distance[start];
+    return start === undefined || goal === undefined ? Infinity : this.treeTo(goal, 0).distance[start];
   }
 
   /** Prepared when first asked for: a run looks routes up, and searches none. */
-  private treeTo(goal: number): Tree {
-    let tree = this.trees.get(goal);
-    if (!tree) this.trees.set(goal, (tree = this.backwards.to(goal)));
+  private treeTo(goal: number, quickestAt: number): Tree {
+    let trees = this.trees.get(quickestAt);
+    if (!trees) this.trees.set(quickestAt, (trees = new Map<number, Tree>()));
+    let tree = trees.get(goal);
+    if (!tree) trees.set(goal, (tree = this.backwards.to(goal, this.weightsAt(quickestAt))));
     return tree;
+  }
+
+  /** What each edge counts: its length, or the seconds that it takes at a speed, times the factor of its way. */
+  private weightsAt(speed: number): Float64Array {
+    let weights = this.weights.get(speed);
+    if (!weights) {
+      weights = this.weights.get(0)!.map((counted, edge) => counted / Math.min(speed, this.limits[edge]));
+      this.weights.set(speed, weights);
+    }
+    return weights;
   }
 
   private number(point: Point): number {
@@ -129,6 +180,10 @@ export class WayNetwork {
     return number;
   }
 }
+
+/** Whether a stretch goes on from one edge to the next: nothing is to be looked at between them. */
+const isOneStretch = (a: OnWay | undefined, b: OnWay | undefined): boolean =>
+  a === b || (a !== undefined && b !== undefined && a.lane < 0 && a.way === b.way && a.forth === b.forth);
 
 const keyOf = ([x, y]: Point): string => `${Math.round(x / JOINS_WITHIN)} ${Math.round(y / JOINS_WITHIN)}`;
 

@@ -2,12 +2,11 @@
 export interface Edges {
   readonly from: Int32Array;
   readonly to: Int32Array;
-  readonly length: Float64Array;
 }
 
 /** From every vertex the way to one goal: its length, and the edge that it begins with. */
 export interface Tree {
-  /** Infinity where no way leads to the goal. */
+  /** Of the weights of its edges, added up; Infinity where no way leads to the goal. */
   readonly distance: Float64Array;
   /** -1 at the goal, and where no way leads to it. */
   readonly next: Int32Array;
@@ -30,8 +29,11 @@ export class Backwards {
     edges.to.forEach((to, edge) => (this.list[at[to]++] = edge));
   }
 
-  /** The shortest ways to a goal (Dijkstra 1959); of equal ones that by the edge that was drawn first. */
-  to(goal: number): Tree {
+  /**
+   * The ways of least weight to a goal (Dijkstra 1959), by the weight of each edge, none negative; of equal ones that
+   * by the edge that was drawn first.
+   */
+  to(goal: number, weights: Float64Array): Tree {
     const { edges, first, list } = this;
     const distance = new Float64Array(this.vertices).fill(Infinity);
     const next = new Int32Array(this.vertices).fill(-1);
@@ -43,7 +45,7 @@ export class Backwards {
       for (let i = first[v]; i < first[v + 1]; i++) {
         const edge = list[i];
         const from = edges.from[edge];
-        const length = distance[v] + edges.length[edge];
+        const length = distance[v] + weights[edge];
         if (length < distance[from]) {
           distance[from] = length;
           next[from] = edge;

@@ -10,6 +10,7 @@ export const LENGTH: Dimension = [0, 1, 0, 0];
 export const MASS: Dimension = [0, 0, 1, 0];
 export const MONEY: Dimension = [0, 0, 0, 1];
 export const SPEED: Dimension = [-1, 1, 0, 0];
+export const ACCELERATION: Dimension = [-2, 1, 0, 0];
 export const RATE: Dimension = [-1, 0, 0, 0];
 
 export const sameDimension = (a: Dimension, b: Dimension): boolean =>
@@ -35,6 +36,7 @@ const NAMES: ReadonlyArray<readonly [Dimension, string]> = [
   [MASS, "a mass"],
   [MONEY, "an amount of money"],
   [SPEED, "a speed"],
+  [ACCELERATION, "an acceleration"],
   [RATE, "a rate per time"],
   [[-1, 0, 0, 1], "a cost per time"],
   [[0, 2, 0, 0], "an area"],

@@ -1,6 +1,7 @@
 import { entityTypeSchema } from "../document/entityType.ts";
 import type { StepBase } from "../document/logic.ts";
 import { linkSchema } from "../document/link.ts";
+import { isFollowed } from "../document/road.ts";
 import { type RunSettings, runSettingsSchema } from "../document/runSettings.ts";
 import { type Table, tablesOf } from "../document/table.ts";
 import { type Variable, variablesOf } from "../document/variable.ts";
@@ -57,19 +58,13 @@ export function fingerprint(
   const entityTypes = design.entityTypes.map((type) => told(type, TYPE));
   const elements = design.elements.map((element) => told(element, defaultsOf(element.kind), drawnOnly(element.kind)));
   const links = design.links.map((link) => told(link, LINK));
-  // Ways that are drawn count only where something goes over them.
-  const goOver = (element: Design["elements"][number]) =>
-    ("over" in element && element.over === "ways") || ("walks" in element && element.walks === "over ways");
-  const roads =
-    design.links.some(({ kind: of }) => of === "ways") || design.elements.some(goOver)
-      ? (design.roads ?? []).map(({ points, from, to, oneWay, limit }) => ({ points, from, to, oneWay, limit }))
-      : [];
+  const roads = roadsOf(design);
   const used = calendarsOf(design, calendars);
   const goesAlong = design.elements.some((element) => "wayOut" in element && element.wayOut === "route");
   const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
   const logic = logicOf(design);
   const asked = [design.measures, logic, condition, length, warmUp, count, ...kept.map(({ from }) => from?.table)];
-  const text = JSON.stringify([entityTypes, elements, links, ...asked]);
+  const text = JSON.stringify([entityTypes, elements, links, roads, ...asked]);
   const ofDesign = tablesOf(tables, design.tables);
   const named = variablesRead(variablesOf(variables, design.variables), ofDesign, text);
   const read = tablesRead(ofDesign, text + JSON.stringify(named), goesAlong);
@@ -103,6 +98,22 @@ export function fingerprint(
   );
 }
 
+/** Ways that are drawn, which count only where something goes over them. */
+function roadsOf({ elements, links, roads = [] }: Design): object[] {
+  const isGoneOver =
+    links.some(({ kind }) => kind === "ways") ||
+    elements.some(
+      (element) =>
+        ("over" in element && element.over === "ways") || ("walks" in element && element.walks === "over ways"),
+    );
+  if (!isGoneOver) return [];
+  return roads.map((road) => {
+    const { id, name: _, kind: __, width: ___, ...run } = road;
+    // What is measured of it is kept by its id.
+    return isFollowed(road) ? { ...run, id } : run;
+  });
+}
+
 /** Procedures and rules as far as they are done: without remarks, names and what is switched off. */
 function logicOf({ procedures = [], rules = [] }: Design): object[] {
   return [...procedures, ...rules.filter(({ off }) => !off)].map(({ name: _, note: __, ...of }) => ({
@@ -132,7 +143,7 @@ function calendarsOf(design: Design, calendars: Study["calendars"]): ReadonlySet
     ),
   );
   for (const { calendar } of design.rules ?? []) used.add(calendar);
-  for (const { calendar } of design.links) if (calendar !== undefined) used.add(calendar);
+  for (const { calendar } of [...design.links, ...(design.roads ?? [])]) if (calendar) used.add(calendar);
   // Which calendars members keep may stand in a table.
   if (design.elements.some(({ family }) => family && Object.keys(family.columns).length > 0))
     for (const { id } of calendars) used.add(id);

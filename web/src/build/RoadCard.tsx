@@ -18,6 +18,18 @@ import { NumberBox } from "../ui/NumberBox.tsx";
 import { DeleteButton } from "./DeleteButton.tsx";
 import { ChoiceRow, TextRow } from "./fields.tsx";
 import { ROAD_LABELS } from "./layRoad.ts";
+import { RoadTraffic, trafficWords } from "./RoadTraffic.tsx";
+
+/** How fields are called in the list of changes, where that is not their name. */
+const CALLED: Readonly<Partial<Record<keyof Road, string>>> = {
+  oneWay: "direction",
+  oneAtATime: "directions at a time",
+  keepsOrder: "passing",
+  factor: "what counts",
+  calendar: "hours",
+  closedWhile: "when closed",
+  follow: "what is measured",
+};
 
 /** The card of a walkway or road: who goes there, which way, how fast, and where it runs. */
 export function RoadCard({
@@ -34,7 +46,7 @@ export function RoadCard({
   const changeDesign = useStudy((s) => s.changeDesign);
   const set = <K extends keyof Road>(field: K, value: Road[K]) =>
     changeDesign(
-      `Change ${field === "oneWay" ? "direction" : field} of ${road.name || road.kind}`,
+      `Change ${CALLED[field] ?? field} of ${road.name || road.kind}`,
       (d) => {
         const one = d.roads?.find((r) => r.id === road.id);
         if (one) one[field] = value;
@@ -70,8 +82,9 @@ export function RoadCard({
         {ends[0] && ` from ${ends[0]}`}
         {ends[1] && ` to ${ends[1]}`}
         {road.oneWay ? ", one way" : ", both ways"}
-        {road.limit.trim() !== "" && `, at most ${road.limit}`}. Links of the kind &ldquo;over the ways&rdquo; take the
-        shortest of all that are joined.
+        {road.limit.trim() !== "" && `, at most ${road.limit}`}
+        {trafficWords(road, study)}. Links of the kind &ldquo;over the ways&rdquo; take the shortest of all that are
+        joined.
       </p>
       <TextRow
         name="name"
@@ -100,6 +113,7 @@ export function RoadCard({
         problems={problems.filter(({ field }) => field === "limit")}
         onChange={(text) => set("limit", text)}
       />
+      <RoadTraffic road={road} study={study} problems={problems} set={set} />
       <Checkbox
         checked={road.oneWay}
         className="flex items-center gap-2 py-1"

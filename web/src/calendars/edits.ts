@@ -1,4 +1,4 @@
-import { type Calendar, calendarSchema, freshName, type Study } from "@busy-harbor/core";
+import { type Calendar, calendarSchema, freshName, roadTitle, type Study } from "@busy-harbor/core";
 import { newId } from "../state/edits.ts";
 
 /** Adds a calendar to a draft of the study: the working week, or one rate all day. Returns its id. */
@@ -21,8 +21,13 @@ export function addCalendar(study: Study, gives: Calendar["gives"]): string {
 
 /** Designs and elements that keep a calendar, in words. */
 export const keepersOf = (study: Study, id: string): string[] =>
-  study.designs.flatMap((d) =>
-    d.elements
-      .filter((e) => ("calendar" in e && e.calendar === id) || ("profile" in e && e.profile === id))
-      .map((e) => (study.designs.length > 1 ? `${e.name} in ${d.name}` : e.name)),
-  );
+  study.designs.flatMap((d) => {
+    const nameAt = (of: string) => d.elements.find((e) => e.id === of)?.name ?? "";
+    return [
+      ...d.elements
+        .filter((e) => ("calendar" in e && e.calendar === id) || ("profile" in e && e.profile === id))
+        .map(({ name }) => name),
+      ...d.links.filter(({ calendar }) => calendar === id).map(({ from, to }) => `${nameAt(from)} to ${nameAt(to)}`),
+      ...(d.roads ?? []).filter(({ calendar }) => calendar === id).map((road) => roadTitle(road)),
+    ].map((name) => (study.designs.length > 1 ? `${name} in ${d.name}` : name));
+  });

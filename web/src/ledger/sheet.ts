@@ -173,6 +173,13 @@ const yesNo = () =>
     [false, "no"],
   ] as const;
 
+/** The same of a mark that stands in the document only where it holds. */
+const yesOrUnsaid = () =>
+  [
+    [true, "yes"],
+    [undefined, "no"],
+  ] as const;
+
 /** What a setting may name, with what stands for none. */
 function referenceWords(
   { to, none }: ReferenceSetting,
@@ -313,20 +320,20 @@ const othersColumn: Column = {
   },
 };
 
-/** Column of the calendar by which a conveyor runs. */
-const runsByColumn: Column = {
+/** Column of the calendar by which a conveyor runs, or a way is open. */
+const hoursColumn = (label: string): Column => ({
   id: "calendar",
-  label: "Conveyor: runs by",
+  label,
   width: 140,
   choices: ({ calendars }) => calendars.map(({ name }) => name),
-  read: (item, { calendars }) => calendars.find(({ id }) => id === (item as Link).calendar)?.name ?? "",
+  read: (item, { calendars }) => calendars.find(({ id }) => id === (item as Link | Road).calendar)?.name ?? "",
   write(item, text, { calendars }) {
     const wanted = text.trim().toLowerCase();
     if (wanted === "") return put(item, "calendar", undefined);
     const found = calendars.find(({ name }) => name.toLowerCase() === wanted);
     return found ? put(item, "calendar", found.id) : `No calendar is called "${text.trim()}".`;
   },
-};
+});
 
 const linkSheet: Sheet = {
   id: "links",
@@ -364,7 +371,7 @@ const linkSheet: Sheet = {
     ),
     ...(["beltSpeed", "beltRoom", "beltStands", "beltEvery", "beltRepair", "precedence"] as const).map(conveyorColumn),
     othersColumn,
-    runsByColumn,
+    hoursColumn("Conveyor: runs by"),
   ],
   rows: (design) => design.links,
   add(design) {
@@ -406,7 +413,14 @@ const roadSheet: Sheet = {
     wayEndColumn("from", "Begins at"),
     wayEndColumn("to", "Ends at"),
     choiceColumn("oneWay", "One way", yesNo, 90),
-    expressionColumn("limit", ROAD_SETTINGS.limit.label, ROAD_SETTINGS.limit.help, {}, 120),
+    ...(["limit", "room", "factor"] as const).map((field) =>
+      expressionColumn(field, ROAD_SETTINGS[field].label, ROAD_SETTINGS[field].help, {}, 120),
+    ),
+    choiceColumn("oneAtATime", "One direction at a time", yesOrUnsaid, 120),
+    choiceColumn("keepsOrder", "Nobody passes", yesOrUnsaid, 110),
+    hoursColumn("Open by"),
+    expressionColumn("closedWhile", ROAD_SETTINGS.closedWhile.label, ROAD_SETTINGS.closedWhile.help, {}, 150),
+    choiceColumn("follow", "Measured", yesOrUnsaid, 90),
   ],
   rows: (design) => design.roads ?? [],
   add(design) {

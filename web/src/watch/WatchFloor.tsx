@@ -3,6 +3,7 @@ import type Konva from "konva";
 import { type Ref, useCallback, useImperativeHandle, useLayoutEffect, useMemo, useRef } from "react";
 import { Layer, Shape } from "../floor/stage/konva.ts";
 import { useBackdropFor } from "../drawings/useBackdropFor.ts";
+import { drawClosedRoad } from "../floor/draw/roads.ts";
 import { drawElement } from "../floor/draw/elements.ts";
 import { drawNotes } from "../floor/draw/names.ts";
 import { NOTHING, type Scene } from "../floor/scene.ts";
@@ -72,6 +73,7 @@ export function WatchFloor({
       const frame = latest.current;
       if (!frame) return;
       const { placed, live } = placeEntities(frame, design, lines, view, size, slots.current);
+      model.followed.forEach(({ road }, i) => frame.roads.closed[i] === 1 && drawClosedRoad(ctx, road, scene));
       for (const element of design.elements) if (showsStates(element)) drawElement(ctx, element, { ...scene, live });
       const isSeen = ({ x, y }: { readonly x: number; readonly y: number }) =>
         x > -20 && y > -20 && x < size.width + 20 && y < size.height + 20;

@@ -43,8 +43,10 @@ export const stacked = (
 /** The way one goes between two elements, in metres. */
 function pathOf({ nodes, roads }: Model, carrier: number, from: number, to: number): readonly Point[] {
   const [a, b] = [nodes[from].element.at, nodes[to].element.at];
-  const { over, walks } = nodes[carrier].element as { readonly over?: string; readonly walks?: string };
-  return (over === "ways" || walks === "over ways" ? roads?.route(a, b)?.points : undefined) ?? [a, b];
+  const { element, settings } = nodes[carrier];
+  const { over, walks, way } = element as { readonly over?: string; readonly walks?: string; readonly way?: string };
+  const quickestAt = way === "quickest" ? settings.get("speedLoaded")?.constant : undefined;
+  return (over === "ways" || walks === "over ways" ? roads?.route(a, b, quickestAt)?.points : undefined) ?? [a, b];
 }
 
 /**
@@ -64,8 +66,8 @@ export function placeCarriers(
     const { [i]: to } = of.to;
     const others = (of.others[i] ?? []).map(([type]) => type);
     const is = { load: of.load[i], serial: of.serial[i], others, doing: of.doing[i] };
-    // One that has broken down on its way stands there.
-    if (of.motion.to[i] > of.motion.from[i] && from !== to) {
+    // One that has broken down on its way, or is held up there, stands there.
+    if (from !== to) {
       const path = pathOf(model, of.element[i], from, to);
       const metres = polylineLength(path);
       const line = path.map((p) => toScreen(view, size, p));

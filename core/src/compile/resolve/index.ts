@@ -61,10 +61,10 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
     along?.id,
   );
   checkCells(scopes.tables);
-  const roads = readRoads(unfolded, document, scopes, problems);
-  const network = readLinks(unfolded, scopes, roads, study.calendars, problems);
+  const drawn = readRoads(unfolded, document, scopes, study.calendars, problems);
+  const network = readLinks(unfolded, scopes, drawn.roads, study.calendars, problems);
   const timetables = readCalendars(study, design.id, days, ofRun);
-  const { nodes, carries } = readElements(study, unfolded, network, scopes, roads, problems);
+  const { nodes, carries } = readElements(study, unfolded, network, scopes, drawn.roads, problems);
   const families = familiesOf(unfolded, document);
   const types = readTypes(unfolded, scopes, problems);
   const route = readRoute(study, design, scopes, { nodes, families }, problems);
@@ -99,7 +99,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
       tables: scopes.tables,
       variables: scopes.variables,
       elementAttributes: scopes.elementAttributes,
-      roads,
+      ...drawn,
       route,
       logic,
       attributeCount: scopes.slots.size,

@@ -8,6 +8,8 @@ import { addLine, outside, strokeLine } from "./lines.ts";
 
 /** Pixels that a way is wide at least. */
 const NARROWEST = 3;
+/** Pixels from the end of a closed way to the bar across it. */
+const BAR = 12;
 /** Pixels between two arrows of a one-way way, at least where there are two. */
 const ARROWS = 70;
 
@@ -71,6 +73,30 @@ function drawArrows(ctx: Canvas, points: readonly Point[], width: number): void 
   ctx.lineWidth = 1.5;
   ctx.strokeStyle = COLOURS.soft;
   ctx.stroke(path);
+}
+
+/** Nobody may come onto a way just now: a broken line along its middle, and bars across both its ends. */
+export function drawClosedRoad(ctx: Canvas, road: Road, scene: Scene): void {
+  const points = roadOnScreen(road, scene);
+  if (outside(points, scene.size)) return;
+  ctx.strokeStyle = COLOURS.buoy;
+  ctx.lineWidth = 2;
+  ctx.setLineDash([5, 5]);
+  strokeLine(ctx, points);
+  ctx.setLineDash([]);
+  const reach = roadWidth(road, scene) / 2 + 3;
+  for (const [end, next] of [
+    [points[0], points[1]],
+    [points[points.length - 1], points[points.length - 2]],
+  ]) {
+    const angle = Math.atan2(next[1] - end[1], next[0] - end[0]);
+    const [x, y] = [end[0] + BAR * Math.cos(angle), end[1] + BAR * Math.sin(angle)];
+    ctx.lineWidth = 3;
+    strokeLine(ctx, [
+      [x - reach * Math.sin(angle), y + reach * Math.cos(angle)],
+      [x + reach * Math.sin(angle), y - reach * Math.cos(angle)],
+    ]);
+  }
 }
 
 /** A way that is selected or hovered: a line along its middle. */

@@ -10,6 +10,7 @@ const OWNERS: Readonly<Record<string, string>> = {
   group: "groups",
   link: "links",
   conveyor: "conveyors",
+  way: "walkways and roads",
   "entity type": "entity types",
 };
 export const ownersIn = (ownerKind: string): string =>

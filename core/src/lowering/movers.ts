@@ -1,0 +1,205 @@
+import { EventClass, type Kernel } from "../kernel/kernel.ts";
+import { metresAfter, type Profile, profileOf, secondsOver } from "../movement/motion.ts";
+import type { Leg, Legs } from "./legs.ts";
+import type { Traffic } from "./traffic.ts";
+
+/** How what moves does, and who is told of it. */
+export interface Moving {
+  /** Id of the element that they are of, and the setting that a wrong time on the way comes from. */
+  readonly id: string;
+  readonly field: string;
+  /** What one is called in a message. */
+  readonly nameOf: (i: number) => string;
+  /** Metres a second a second; undefined: full speed at once. */
+  readonly acceleration?: number;
+  /** Metres a second at most where the way turns. */
+  readonly turning?: number;
+  /** One has come to where it was to go. */
+  readonly arrived: (i: number) => void;
+  /** One has to wait for others on its way, or goes on from there. */
+  readonly held?: (i: number, isHeld: boolean) => void;
+  /** One has gone so many metres more. */
+  readonly went?: (i: number, metres: number) => void;
+}
+
+/** What goes between elements by itself: where each is, and its way stretch by stretch. */
+export class Movers {
+  /** Index of the element at which one stands or to which it goes, and whence it came. */
+  readonly at: Int32Array;
+  readonly from: Int32Array;
+  /** The token of each, which the calendar holds while it moves. */
+  readonly tokens: Int32Array;
+  private readonly legs: (Leg | undefined)[];
+  private readonly profiles: (Profile | undefined)[];
+  private readonly stretch: Int32Array;
+  private readonly speed: Float64Array;
+  /** Since when it is on its stretch, but for `elapsed` seconds that it was before. */
+  private readonly since: Float64Array;
+  private readonly elapsed: Float64Array;
+  private readonly isHeld: Uint8Array;
+  private readonly isStopped: Uint8Array;
+
+  constructor(
+    readonly count: number,
+    readonly ways: Legs,
+    private readonly kernel: Kernel,
+    private readonly traffic: Traffic,
+    private readonly moving: Moving,
+  ) {
+    this.at = new Int32Array(count);
+    this.from = new Int32Array(count);
+    this.tokens = new Int32Array(count).fill(-1);
+    this.stretch = new Int32Array(count);
+    this.speed = new Float64Array(count);
+    this.since = new Float64Array(count);
+    this.elapsed = new Float64Array(count);
+    this.isHeld = new Uint8Array(count);
+    this.isStopped = new Uint8Array(count);
+    this.legs = Array.from({ length: count }, () => undefined);
+    this.profiles = Array.from({ length: count }, () => undefined);
+    traffic.callers.push((token) => {
+      const i = this.tokens.indexOf(token);
+      return i < 0 ? undefined : moving.nameOf(i);
+    });
+  }
+
+  /** Begins a replication: one stands at an element. */
+  begin(i: number, home: number, token: number): void {
+    this.at[i] = this.from[i] = home;
+    this.tokens[i] = token;
+    this.legs[i] = this.profiles[i] = undefined;
+    this.since[i] = this.elapsed[i] = this.isHeld[i] = this.isStopped[i] = 0;
+  }
+
+  /** Whether one is on its way. */
+  isUnderWay(i: number): boolean {
+    return this.legs[i] !== undefined;
+  }
+
+  /** Sends one to an element at a speed in metres a second; where it is there already, it arrives at once. */
+  go(i: number, to: number, metresASecond: number): void {
+    const leg = this.ways.between(this.at[i], to);
+    this.from[i] = this.at[i];
+    this.at[i] = to;
+    if (leg.stretches.length === 0) return this.moving.arrived(i);
+    this.legs[i] = leg;
+    this.stretch[i] = 0;
+    this.speed[i] = metresASecond;
+    this.setProfile(i, leg, 0);
+    this.setOut(i);
+  }
+
+  /** The time of a token is over: it has come to the end of its stretch, or need not wait for others any more. */
+  next(i: number): void {
+    const { moving, kernel } = this;
+    if (this.isStopped[i]) {
+      // It may go on when it is not stopped any more.
+      this.isStopped[i] = GIVEN_WAY;
+      return;
+    }
+    if (this.isHeld[i]) {
+      this.isHeld[i] = 0;
+      moving.held?.(i, false);
+      // It stood: it sets out from rest.
+      this.setProfile(i, this.legs[i]!, this.stretch[i]);
+    } else {
+      const { length } = this.legs[i]!.stretches[this.stretch[i]];
+      moving.went?.(i, length);
+      this.stretch[i] += 1;
+      this.since[i] = kernel.now;
+      this.elapsed[i] = 0;
+    }
+    this.setOut(i);
+  }
+
+  /** One stands still until it is told to go on. */
+  stop(i: number): void {
+    const { calendar, now } = this.kernel;
+    this.isStopped[i] = STOPPED;
+    if (!this.isUnderWay(i) || this.isHeld[i]) return;
+    this.elapsed[i] += now - this.since[i];
+    this.since[i] = now;
+    if (!Number.isNaN(calendar.timeOf(this.tokens[i]))) calendar.cancel(this.tokens[i]);
+  }
+
+  /** One goes on from where it was stopped. */
+  goOn(i: number): void {
+    const mayGo = this.isStopped[i] === GIVEN_WAY;
+    this.isStopped[i] = 0;
+    if (!this.isUnderWay(i)) return;
+    if (this.isHeld[i]) {
+      if (mayGo) this.next(i);
+      return;
+    }
+    this.since[i] = this.kernel.now;
+    const left = this.secondsOf(i) - this.elapsed[i];
+    this.kernel.schedule(this.tokens[i], Math.max(0, left), EventClass.activityEnd);
+  }
+
+  /**
+   * Where one is on its way, in metres, where its stretch ends, and when it is there, at an instant up to which nothing
+   * more happens; undefined of one that stands.
+   */
+  motionOf(i: number, now: number): { readonly at: number; readonly end: number; readonly until: number } | undefined {
+    const { [i]: leg } = this.legs;
+    if (!leg) return undefined;
+    const { calendar } = this.kernel;
+    const s = Math.min(this.stretch[i], leg.stretches.length - 1);
+    const { from, length } = leg.stretches[s];
+    if (this.isHeld[i]) {
+      const at = this.stretch[i] > s ? from + length : from;
+      return { at, end: at, until: Number.NaN };
+    }
+    const seconds = this.elapsed[i] + (this.isStopped[i] ? 0 : now - this.since[i]);
+    const { [i]: profile } = this.profiles;
+    const gone = profile ? metresAfter(profile, s, length, seconds) : (length * seconds) / this.secondsOf(i);
+    return {
+      at: from + Math.min(length, gone),
+      end: from + length,
+      until: this.isStopped[i] ? Number.NaN : calendar.timeOf(this.tokens[i]),
+    };
+  }
+
+  /** Metres of the way that one goes, or went last. */
+  metresOf(i: number): number {
+    return this.ways.between(this.from[i], this.at[i]).length;
+  }
+
+  private setProfile(i: number, leg: Leg, first: number): void {
+    const { acceleration, turning } = this.moving;
+    if (acceleration === undefined || leg.seconds !== undefined) return;
+    this.profiles[i] = profileOf(leg.stretches, this.speed[i], acceleration, turning, first);
+  }
+
+  private secondsOf(i: number): number {
+    const leg = this.legs[i]!;
+    const { [i]: s } = this.stretch;
+    const { length, limit } = leg.stretches[s];
+    const { [i]: profile } = this.profiles;
+    if (profile) return secondsOver(profile, s, length);
+    return leg.seconds ?? length / Math.min(this.speed[i], limit);
+  }
+
+  /** Sets out on its stretch, or waits for others where the one before it ends; after the last it has arrived. */
+  private setOut(i: number): void {
+    const { kernel, moving, traffic } = this;
+    const { stretches } = this.legs[i]!;
+    const { [i]: s } = this.stretch;
+    const from = s > 0 ? stretches[s - 1].on : undefined;
+    const to = s < stretches.length ? stretches[s].on : undefined;
+    if ((from || to) && !traffic.pass(this.tokens[i], from, to)) {
+      this.isHeld[i] = 1;
+      moving.held?.(i, true);
+      return;
+    }
+    if (s === stretches.length) {
+      this.legs[i] = this.profiles[i] = undefined;
+      return moving.arrived(i);
+    }
+    this.since[i] = kernel.now;
+    this.elapsed[i] = 0;
+    kernel.delay(this.tokens[i], this.secondsOf(i), EventClass.activityEnd, moving.id, moving.field);
+  }
+}
+
+const [, STOPPED, GIVEN_WAY] = [0, 1, 2];
