@@ -9,7 +9,7 @@ import {
   run,
   type Study,
 } from "../src/index.ts";
-import { DOING } from "../src/lowering/fleet.ts";
+import { DOING } from "../src/lowering/carrying.ts";
 import { valuesOf } from "./oneRun.ts";
 import { study } from "./study.ts";
 

@@ -1,4 +1,4 @@
-import { DOING } from "../lowering/fleet.ts";
+import { DOING } from "../lowering/carrying.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import { PHASE, type Place } from "../lowering/places.ts";
 import type { Node } from "../model/model.ts";

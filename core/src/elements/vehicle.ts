@@ -1,12 +1,16 @@
 import { numberOf, PLAIN } from "../expression/index.ts";
 import { EventClass } from "../kernel/kernel.ts";
 import { Counter } from "../lowering/counter.ts";
-import { DOING, Fleet } from "../lowering/fleet.ts";
-import { count as counted, level, type MeasureSpec, meanTime, tally } from "../measures/spec.ts";
+import { DOING, type Doing, type FleetMeters } from "../lowering/carrying.ts";
+import { Fleet } from "../lowering/fleet.ts";
+import type { Measured } from "../lowering/measured.ts";
+import type { Meters } from "../lowering/meters.ts";
+import { count as counted, level, type MeasureSpec, type MeasureSpecs, meanTime, tally } from "../measures/spec.ts";
 import { ACCELERATION, LENGTH, NUMBER } from "../quantity/index.ts";
 import { choice, count, expression, number, reference, settings, speed, time } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
 import { LINE, orderWords, ranking } from "./line.ts";
+import { CHARGE, checkTrips, readTrips, TRIPS, tripWords } from "./vehicleTrips.ts";
 import { listed, strong } from "./words.ts";
 
 const DOING_WORDS: Readonly<Record<(typeof DOING)[number], string>> = {
@@ -17,6 +21,8 @@ const DOING_WORDS: Readonly<Record<(typeof DOING)[number], string>> = {
   unloading: " unloading",
   returning: " returning home",
   heldUp: " held up by others",
+  atStop: " standing at a stop",
+  refilling: " refilling",
   offShift: " off shift",
   down: " down",
 };
@@ -39,6 +45,62 @@ const doing: MeasureSpec = {
 };
 
 const overWays = ({ over }: Readonly<Record<string, unknown>>): boolean => over === "ways";
+
+const MEASURES = {
+  doing,
+  waiting: level("Waiting to be carried", "Entities that wait for a vehicle", { better: "less" }),
+  wait: tally("Wait for a vehicle", "From asking until the vehicle has come.", { better: "less" }),
+  noneFree: meanTime("Wait while none was free", "From asking until a vehicle set out.", { better: "less" }),
+  onTheWay: meanTime("Wait while it was on the way", "From when the vehicle set out until it came.", {
+    better: "less",
+  }),
+  breakdowns: counted("Breakdowns", "Breakdowns of its vehicles.", { better: "less" }),
+  refills: counted("Refills", "Times that one went to refill.", { better: "less" }),
+  trips: counted("Trips", "Trips and tours that came to their end, each with one load or more.", { better: "more" }),
+  brought: counted("Entities brought", "Entities that were brought, several on one trip where they fit.", {
+    better: "more",
+  }),
+  distance: counted("Distance", "Driven, loaded and empty.", { dimension: LENGTH, better: "less" }),
+  distanceLoaded: counted("Distance loaded", "Driven with a load.", { dimension: LENGTH }),
+} as const satisfies MeasureSpecs;
+
+/** What is measured of a fleet; what it can never be doing has no figure. */
+function measureFleet(
+  measured: Measured<typeof MEASURES>,
+  meters: Meters,
+  vehicles: number,
+  never: readonly Doing[],
+): FleetMeters {
+  const of = {
+    doing: DOING.map(() => meters.level()),
+    waiting: meters.level(),
+    wait: meters.tally(),
+    noneFree: meters.tally(),
+    onTheWay: meters.tally(),
+    breakdowns: meters.counter(),
+    refills: meters.counter(),
+    trips: meters.counter(),
+    brought: meters.counter(),
+    metres: meters.add(new Counter()),
+    metresLoaded: meters.add(new Counter()),
+  };
+  DOING.forEach((part, i) => {
+    if (never.includes(part)) return;
+    measured.keeps("doing", { levels: [of.doing[i]], read: () => of.doing[i].value / vehicles }, { part });
+    measured.add("doing", () => of.doing[i].integral / (vehicles * meters.time), { part });
+  });
+  measured.level("waiting", of.waiting);
+  measured.tally("wait", [of.wait]);
+  measured.add("noneFree", () => of.noneFree.mean, { part: "mean" });
+  measured.add("onTheWay", () => of.onTheWay.mean, { part: "mean" });
+  if (!never.includes("down")) measured.add("breakdowns", () => of.breakdowns.n);
+  if (!never.includes("refilling")) measured.add("refills", () => of.refills.n);
+  measured.add("trips", () => of.trips.n);
+  measured.add("brought", () => of.brought.n);
+  measured.add("distance", () => of.metres.n);
+  measured.add("distanceLoaded", () => of.metresLoaded.n);
+  return of;
+}
 
 /** Vehicles of one sort, at one home: they carry entities along links that say so. */
 export const vehicle = elementKind({
@@ -108,7 +170,11 @@ export const vehicle = elementKind({
     idle: choice("When idle", "What one does that nobody waits for.", [
       ["stay", "stays where it is"],
       ["home", "goes home"],
+      ["parks", "goes to where it parks"],
     ]),
+    parks: reference("element", "Parks at", "The element at which it waits.", { used: ({ idle }) => idle === "parks" }),
+    ...TRIPS,
+    ...CHARGE,
     calendar: reference(
       "shift calendar",
       "Shift calendar",
@@ -136,29 +202,22 @@ export const vehicle = elementKind({
     { title: "Vehicles", of: ["count", "over", "way", "speed", "speedLoaded"] },
     { title: "Gathering speed", of: ["acceleration", "turning"], folded: true },
     { title: "Load", of: ["load", "unload", "limit", "takes"] },
-    { title: "Requests", of: ["order", "rank", "answers", "idle"] },
+    {
+      title: "Trips",
+      of: ["runs", "trip", "visits", "least", "patience", "stops", "tourFirst", "tourEvery"],
+    },
+    { title: "Requests", of: ["order", "rank", "answers", "idle", "parks"] },
+    { title: "Battery or tank", of: ["range", "below", "refillAt", "refillTime"], folded: true },
     { title: "Hours", of: ["calendar"], folded: true },
     { title: "Breakdowns", of: ["every", "repair"], folded: true },
   ],
   properties: { free: PLAIN, count: PLAIN, line: PLAIN },
-  measures: {
-    doing,
-    waiting: level("Waiting to be carried", "Entities that wait for a vehicle", { better: "less" }),
-    wait: tally("Wait for a vehicle", "From asking until the vehicle has come.", { better: "less" }),
-    noneFree: meanTime("Wait while none was free", "From asking until a vehicle set out.", { better: "less" }),
-    onTheWay: meanTime("Wait while it was on the way", "From when the vehicle set out until it came.", {
-      better: "less",
-    }),
-    breakdowns: counted("Breakdowns", "Breakdowns of its vehicles.", { better: "less" }),
-    trips: counted("Trips", "Loads that were brought.", { better: "more" }),
-    brought: counted("Entities brought", "Entities that were brought, several on one trip where they fit.", {
-      better: "more",
-    }),
-    distance: counted("Distance", "Driven, loaded and empty.", { dimension: LENGTH, better: "less" }),
-    distanceLoaded: counted("Distance loaded", "Driven with a load.", { dimension: LENGTH }),
-  },
+  measures: MEASURES,
 
-  check: ({ element, settings: of }, report) => {
+  check: ({ element, settings: of }, report, design) => {
+    checkTrips(element, report, design);
+    if (element.idle === "parks" && !design.elements.some(({ id }) => id === element.parks))
+      report("missing-element", "parks", "It is not said at which element it parks.", "Choose one, or have it stay.");
     const { speedLoaded } = vehicle.settings;
     if (element.over === "ways" && element.way === "quickest" && of.get("speedLoaded")?.constant === undefined)
       report(
@@ -175,34 +234,15 @@ export const vehicle = elementKind({
     const vehicles = node.settings.get("count")?.constant ?? 1;
     const constant = (field: string) => node.settings.get(field)?.constant;
     const read = (field: string) => lowering.expressions.read(node, field, 0);
-    const of = {
-      doing: DOING.map(() => meters.level()),
-      waiting: meters.level(),
-      wait: meters.tally(),
-      noneFree: meters.tally(),
-      onTheWay: meters.tally(),
-      breakdowns: meters.counter(),
-      trips: meters.counter(),
-      brought: meters.counter(),
-      metres: meters.add(new Counter()),
-      metresLoaded: meters.add(new Counter()),
-    };
+    const trips = readTrips(node, lowering);
     const breaks = (element.every ?? "").trim() !== "";
-    DOING.forEach((part, i) => {
-      // What can never be has no figure.
-      if ((part === "offShift" && element.calendar === "") || (part === "down" && !breaks)) return;
-      measured.keeps("doing", { levels: [of.doing[i]], read: () => of.doing[i].value / vehicles }, { part });
-      measured.add("doing", () => of.doing[i].integral / (vehicles * meters.time), { part });
-    });
-    measured.level("waiting", of.waiting);
-    measured.tally("wait", [of.wait]);
-    measured.add("noneFree", () => of.noneFree.mean, { part: "mean" });
-    measured.add("onTheWay", () => of.onTheWay.mean, { part: "mean" });
-    if (breaks) measured.add("breakdowns", () => of.breakdowns.n);
-    measured.add("trips", () => of.trips.n);
-    measured.add("brought", () => of.brought.n);
-    measured.add("distance", () => of.metres.n);
-    measured.add("distanceLoaded", () => of.metresLoaded.n);
+    const of = measureFleet(measured, meters, vehicles, [
+      ...(element.calendar === "" ? (["offShift"] as const) : []),
+      ...(breaks ? [] : (["down"] as const)),
+      ...(trips.tour ? [] : (["atStop"] as const)),
+      ...(trips.charge ? [] : (["refilling"] as const)),
+      ...(model.followed.length > 0 ? [] : (["heldUp"] as const)),
+    ]);
     lowering.shown.count(node, () => of.waiting.value);
     const fleet = new Fleet(
       {
@@ -217,7 +257,13 @@ export const vehicle = elementKind({
         turning: constant("turning"),
         rankOf: ranking(node, lowering),
         answers: element.answers,
-        idle: element.idle,
+        rest:
+          element.idle === "stay"
+            ? -1
+            : element.idle === "home"
+              ? node.index
+              : (model.nodes.find((one) => one.element.id === element.parks)?.index ?? node.index),
+        ...trips,
         speed: read("speed"),
         speedLoaded: read("speedLoaded"),
         load: read("load"),
@@ -281,7 +327,12 @@ export const vehicle = elementKind({
       ", by ",
       strong(ANSWERS[element.answers]),
       " of those that are idle; one that nobody waits for ",
-      element.idle === "home" ? "goes home." : "stays where it is.",
+      element.idle === "stay"
+        ? "stays where it is."
+        : element.idle === "home"
+          ? "goes home."
+          : `goes to ${nodes.find((one) => one.element.id === element.parks)?.element.name ?? "no element yet"}.`,
+      ...tripWords(element, { nodes }),
       ...(element.calendar === ""
         ? []
         : [" Hours: ", strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet"), "."]),

@@ -14,6 +14,7 @@ export interface RunFailure {
     | "bad-room"
     | "no-route"
     | "jam"
+    | "out-of-charge"
     | "over-limit"
     | "no-row"
     | "no-value"

@@ -3,95 +3,24 @@ import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { grown, lengthFor } from "../kernel/grown.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Model, Way } from "../model/model.ts";
-import type { Level } from "../statistics/level.ts";
-import type { Tally } from "../statistics/tally.ts";
-import type { Timetable } from "../timetable/index.ts";
-import type { Counter } from "./counter.ts";
-import { type Going, Legs } from "./legs.ts";
+import { type CarryRequest, DOING, type Doing, type FleetMeters, type FleetSettings } from "./carrying.ts";
+import { CarryLine } from "./carryLine.ts";
+import { Charge } from "./charge.ts";
+import { Legs } from "./legs.ts";
 import { Movers } from "./movers.ts";
 import type { Traffic } from "./traffic.ts";
 import type { Transport } from "./transport.ts";
 
-/** What a vehicle is doing. */
-export const DOING = [
-  "idle",
-  "empty",
-  "loading",
-  "loaded",
-  "unloading",
-  "returning",
-  "heldUp",
-  "offShift",
-  "down",
-] as const;
-export type Doing = (typeof DOING)[number];
-const [IDLE, EMPTY, LOADING, LOADED, UNLOADING, RETURNING, HELD_UP, OFF_SHIFT, DOWN] = DOING.keys();
-
-/** Somebody who waits to be carried. */
-interface Request {
-  readonly token: number;
-  readonly way: Way;
-  /** The step with which it goes on when it has been brought. */
-  readonly then: number;
-  readonly since: number;
-  readonly rank: number;
-  /** A vehicle was idle somewhere when it was asked for; NaN until one has set out. */
-  answered: number;
-}
-
-/** What a fleet is, read. */
-export interface FleetSettings {
-  readonly home: number;
-  readonly count: number;
-  readonly going: Going;
-  /** Metres a second a second, and metres a second in turns; undefined where neither matters. */
-  readonly acceleration: number | undefined;
-  readonly turning: number | undefined;
-  /** What orders requests, the lowest first; undefined where who asks first is next. */
-  readonly rankOf: Read | undefined;
-  readonly answers: "nearest" | "longest idle" | "least used" | "fixed order";
-  readonly idle: "stay" | "home";
-  readonly speed: Read;
-  readonly speedLoaded: Read;
-  readonly load: Read;
-  readonly unload: Read;
-  /** The most that one carries at once, and how much of it an entity takes. */
-  readonly limit: number;
-  readonly takes: Read;
-  /** How many are there; undefined where all always are. */
-  readonly timetable: Timetable | undefined;
-  /** Time from a repair to the next breakdown, and of a repair; undefined where none breaks down. */
-  readonly breaks: { readonly every: Read; readonly repair: Read } | undefined;
-  /** Id and name of the element, for what fails. */
-  readonly id: string;
-  readonly name: string;
-}
-
-/** Requests that have been answered and are still held: taking each off the list would take time by its length. */
-const MOST_ANSWERED = 256;
+const [IDLE, EMPTY, LOADING, LOADED, UNLOADING, RETURNING, HELD_UP, AT_STOP, REFILLING, OFF_SHIFT, DOWN] = DOING.keys();
 
 /** Rounding keeps out nobody who just fits. */
 const SLACK = 1e-9;
 
-/** What is measured of a fleet. */
-export interface FleetMeters {
-  readonly doing: readonly Level[];
-  readonly waiting: Level;
-  readonly wait: Tally;
-  /** Of that: until a vehicle had set out, and while it was on the way. */
-  readonly noneFree: Tally;
-  readonly onTheWay: Tally;
-  readonly breakdowns: Counter;
-  readonly trips: Counter;
-  readonly brought: Counter;
-  readonly metres: Counter;
-  readonly metresLoaded: Counter;
-}
-
 /**
- * Vehicles that carry entities, as many as fit that go the same way. Requests are served in an order; among vehicles
- * that are idle one is chosen when all at an instant have asked and come free. One that has brought its load stays
- * there, or goes home; off shift it does nothing, and while it is down all that it does stands still.
+ * Vehicles that carry entities, as many as fit: those that go the same way, or all that wait, to several places on one
+ * trip; or those who wait at the stops of a tour. Requests are served in an order; among vehicles that are idle one is
+ * chosen when all at an instant have asked and come free. One that has brought its load refills if it must, and stays
+ * there, or goes where it waits; off shift it does nothing, and while it is down all that it does stands still.
  */
 export class Fleet {
   private readonly doing: Uint8Array;
@@ -99,7 +28,13 @@ export class Fleet {
   private readonly idleSince: Float64Array;
   private readonly trips: Int32Array;
   /** Those whom a vehicle goes for, or has on it; the first is the one that it set out for. */
-  private readonly jobs: Request[][];
+  private readonly jobs: CarryRequest[][];
+  /** On a tour: the place of its stop among them, -1 on none, and until when it stands there. */
+  private readonly stopAt: Int32Array;
+  private readonly standsUntil: Float64Array;
+  /** Tours that are to begin, and for which no vehicle has been there yet. */
+  private toursDue = 0;
+  private readonly charge: Charge | undefined;
   /** What one does that is held up by others. */
   private readonly drives: Uint8Array;
   /** Since when its present work lasts. */
@@ -109,12 +44,12 @@ export class Fleet {
   private readonly left: Float64Array;
   private onShift = 0;
   private vehicleOf = new Int32Array(256);
-  /** Requests in the order in which they are served; those before `head` have been answered. */
-  private queue: Request[] = [];
-  private head = 0;
+  private readonly line = new CarryLine();
   private readonly goOn: number;
   private readonly changeShift: number;
   private readonly breakOrRepair: number;
+  private readonly beginTour: number;
+  private readonly overdue: number;
   readonly dispatch: () => void;
 
   constructor(
@@ -127,7 +62,7 @@ export class Fleet {
     atEndOfInstant: (act: () => void) => () => void,
   ) {
     const { count } = settings;
-    const { id, name, acceleration, turning } = settings;
+    const { id, name, acceleration, turning, charge, tour } = settings;
     this.movers = new Movers(count, new Legs(model, settings.going), kernel, traffic, {
       id,
       field: "speed",
@@ -137,7 +72,11 @@ export class Fleet {
       arrived: (v) => this.arrived(v),
       held: (v, isHeld) => this.hold(v, isHeld),
       went: (v, metres) => this.went(v, metres),
+      ...(charge ? { reach: (v: number) => this.charge!.reachOf(v), stranded: (v: number) => this.stranded(v) } : {}),
     });
+    this.charge = charge && new Charge(count, charge);
+    this.stopAt = new Int32Array(count);
+    this.standsUntil = new Float64Array(count);
     this.doing = new Uint8Array(count);
     this.idleSince = new Float64Array(count);
     this.trips = new Int32Array(count);
@@ -160,6 +99,17 @@ export class Fleet {
       this.fails(token);
       return SUSPEND;
     });
+    this.beginTour = kernel.emit((token) => {
+      this.toursDue += 1;
+      this.dispatch();
+      kernel.delay(token, tour!.between(-1), EventClass.activityEnd, id, "tourEvery");
+      return SUSPEND;
+    });
+    this.overdue = kernel.emit((token) => {
+      kernel.pool.release(token);
+      this.dispatch();
+      return SUSPEND;
+    });
     this.dispatch = atEndOfInstant(() => this.match());
   }
 
@@ -175,9 +125,14 @@ export class Fleet {
   begin(): void {
     const { count, home } = this.settings;
     const { kernel } = this;
-    this.queue = [];
-    this.head = 0;
-    const { timetable, breaks } = this.settings;
+    this.line.clear();
+    this.toursDue = 0;
+    this.charge?.begin();
+    const { timetable, breaks, tour } = this.settings;
+    if (tour) {
+      const token = kernel.pool.take(NO_TYPE, this.beginTour, kernel.clock);
+      kernel.delay(token, tour.first(-1), EventClass.activityEnd, this.settings.id, "tourFirst");
+    }
     this.onShift = Math.min(count, timetable?.at(0) ?? Infinity);
     const first = timetable?.nextChange(0) ?? Infinity;
     if (first < Infinity) kernel.startProcess(this.changeShift, first, EventClass.capacityChange);
@@ -185,6 +140,7 @@ export class Fleet {
       this.doing[v] = v < this.onShift ? IDLE : OFF_SHIFT;
       this.idleSince[v] = 0;
       this.trips[v] = 0;
+      this.stopAt[v] = -1;
       this.since[v] = 0;
       this.jobs[v] = [];
       const token = kernel.pool.take(NO_TYPE, this.goOn, kernel.clock);
@@ -223,7 +179,7 @@ export class Fleet {
       kernel.delay(token, settings.breaks!.repair(-1), EventClass.activityEnd, settings.id, "repair");
       return;
     }
-    const { [v]: was } = this.stopped;
+    const was = this.stopped[v];
     this.awaitBreakdown(token);
     if (was === IDLE || was === OFF_SHIFT) this.standBy(v);
     else this.become(v, was);
@@ -232,7 +188,7 @@ export class Fleet {
   }
 
   private isAtWork(doing: number): boolean {
-    return doing === LOADING || doing === UNLOADING;
+    return doing === LOADING || doing === UNLOADING || doing === AT_STOP || doing === REFILLING;
   }
 
   private tokenOf(v: number): number {
@@ -258,12 +214,14 @@ export class Fleet {
 
   /** An entity asks to be carried along a way, after which it goes on with a step. */
   ask(token: number, way: Way, then: number): void {
+    const { kernel, settings } = this;
+    const { now } = kernel;
     this.meters.waiting.add(1);
-    const rank = this.settings.rankOf?.(token) ?? 0;
-    const request = { token, way, then, since: this.kernel.now, rank, answered: Number.NaN };
-    const place = this.placeOf(rank);
-    if (place === this.queue.length) this.queue.push(request);
-    else this.queue.splice(place, 0, request);
+    const rank = settings.rankOf?.(token) ?? 0;
+    const patience = settings.batch?.patience?.(token) ?? Infinity;
+    if (!(patience >= 0)) kernel.failDuration(patience, settings.id, "patience");
+    this.line.add({ token, way, then, since: now, rank, due: now + patience, answered: Number.NaN, isOn: false });
+    if (patience < Infinity) kernel.startProcess(this.overdue, now + patience, EventClass.activityEnd);
     this.dispatch();
   }
 
@@ -284,19 +242,18 @@ export class Fleet {
   }> {
     for (let v = 0; v < this.settings.count; v++) {
       const doing = DOING[this.doing[v]];
-      const [job] = this.jobs[v];
+      const [job, ...others] = this.jobs[v].filter(({ isOn }) => isOn);
       const motion = this.movers.motionOf(v, now);
       let does = this.doing[v] === DOWN ? this.stopped[v] : this.doing[v];
       if (does === HELD_UP) does = this.drives[v];
-      const carries = does === LOADING || does === LOADED || does === UNLOADING;
       yield {
         number: v,
         doing,
         from: this.movers.from[v],
         to: this.movers.at[v],
         way: does === LOADED && job ? job.way.index : -1,
-        load: carries && job ? job.token : -1,
-        others: carries ? this.jobs[v].slice(1).map(({ token }) => token) : [],
+        load: job ? job.token : -1,
+        others: others.map(({ token }) => token),
         since: motion ? now : this.since[v],
         until: motion ? motion.until : this.kernel.calendar.timeOf(this.tokenOf(v)),
         metres: motion ? [motion.at, motion.end] : undefined,
@@ -304,40 +261,89 @@ export class Fleet {
     }
   }
 
-  /** Where in the queue a rank comes: behind all that are as low. */
-  private placeOf(rank: number): number {
-    const { queue } = this;
-    let [low, high] = [this.head, queue.length];
-    // Most come last.
-    if (low === high || queue[high - 1].rank <= rank) return high;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (queue[middle].rank <= rank) low = middle + 1;
-      else high = middle;
-    }
-    return low;
+  /** Gives those who are next to vehicles that are idle; of the others, those that do not stay go where they wait. */
+  private match(): void {
+    const { tour, batch, rest, count, speed } = this.settings;
+    if (tour) this.beginTours(tour);
+    else if (batch) this.answerBatches(batch.least);
+    else this.answer();
+    if (rest < 0) return;
+    for (let v = 0; v < count; v++)
+      if ((this.doing[v] === IDLE || this.doing[v] === OFF_SHIFT) && this.movers.at[v] !== rest)
+        this.drive(v, RETURNING, rest, speed(-1));
   }
 
-  /** Gives those who are next to vehicles that are idle; of the others, those that do not stay go home. */
-  private match(): void {
-    while (this.head < this.queue.length) {
-      const { [this.head]: request } = this.queue;
-      const v = this.choose(request.way.from);
-      if (v < 0) break;
-      this.head += 1;
-      if (this.head > MOST_ANSWERED && 2 * this.head > this.queue.length) {
-        this.queue = this.queue.slice(this.head);
-        this.head = 0;
-      }
-      request.answered = this.kernel.now;
-      this.jobs[v] = [request];
-      this.drive(v, EMPTY, request.way.from, this.settings.speed(-1));
+  /** Whoever is next has the vehicle that answers; where trips are for several, others come along. */
+  private answer(): void {
+    const { line, settings } = this;
+    while (line.length > 0) {
+      const v = this.choose(line.at(0).way.from);
+      if (v < 0) return;
+      const first = line.take(0);
+      this.setOut(v, [first, ...(settings.severalStops ? this.gather([first], () => true) : [])]);
     }
-    const { idle, home } = this.settings;
-    if (idle !== "home") return;
-    for (let v = 0; v < this.settings.count; v++)
-      if ((this.doing[v] === IDLE || this.doing[v] === OFF_SHIFT) && this.movers.at[v] !== home)
-        this.drive(v, RETURNING, home, this.settings.speed(-1));
+  }
+
+  /** As `answer`, but a trip begins only when enough wait for it, or one has waited as long as it does. */
+  private answerBatches(least: number): void {
+    const { line, settings, kernel } = this;
+    for (let i = 0; i < line.length;) {
+      const first = line.at(i);
+      const mayJoin = (other: CarryRequest) => settings.severalStops || other.way === first.way;
+      const others = this.fitting([first], (other) => other !== first && mayJoin(other));
+      const load = [first, ...others.map((k) => line.at(k))].reduce((sum, { token }) => sum + settings.takes(token), 0);
+      if (load < least - SLACK && kernel.now < first.due) {
+        i += 1;
+        continue;
+      }
+      const v = this.choose(first.way.from);
+      if (v < 0) return;
+      const joined = this.gather([first], (other) => other !== first && mayJoin(other));
+      line.remove(first);
+      this.setOut(v, [first, ...joined]);
+      i = 0;
+    }
+  }
+
+  /** A vehicle sets out on a trip for these. */
+  private setOut(v: number, jobs: CarryRequest[]): void {
+    for (const job of jobs) job.answered = this.kernel.now;
+    this.jobs[v] = jobs;
+    this.goToNext(v);
+  }
+
+  /** Places in the line of those that fit onto a vehicle besides these, in their order. */
+  private fitting(on: readonly CarryRequest[], may: (request: CarryRequest) => boolean): number[] {
+    const { line, settings } = this;
+    const { limit, takes } = settings;
+    let left = limit;
+    for (const { token } of on) left -= takes(token);
+    if (!(left >= -SLACK && left <= limit)) {
+      this.tooMuch(takes(on[0].token));
+      return [];
+    }
+    const found: number[] = [];
+    for (let i = 0; i < line.length && left > SLACK; i++) {
+      const request = line.at(i);
+      if (!may(request)) continue;
+      const of = takes(request.token);
+      if (!(of >= 0 && of <= limit + SLACK)) this.tooMuch(of);
+      else if (of <= left + SLACK) {
+        left -= of;
+        found.push(i);
+      }
+    }
+    return found;
+  }
+
+  /** Takes those out of the line that fit onto a vehicle besides these. */
+  private gather(on: readonly CarryRequest[], may: (request: CarryRequest) => boolean): CarryRequest[] {
+    const { line, kernel } = this;
+    const found = this.fitting(on, may);
+    const requests = found.map((i) => line.at(i));
+    for (let k = found.length - 1; k >= 0; k--) line.take(found[k]);
+    for (const request of requests) request.answered = kernel.now;
+    return requests;
   }
 
   /** The idle vehicle that answers a request from an element; -1 where none is idle. */
@@ -385,6 +391,7 @@ export class Fleet {
 
   private went(v: number, metres: number): void {
     this.meters.metres.total += metres;
+    this.charge?.use(v, metres);
     if (this.doing[v] === LOADED) this.meters.metresLoaded.total += metres;
   }
 
@@ -394,49 +401,148 @@ export class Fleet {
 
   /** What a vehicle was doing is done. */
   private done(v: number): void {
+    const isTouring = this.stopAt[v] >= 0;
     switch (this.doing[v]) {
       case LOADING:
-        return this.drive(v, LOADED, this.jobs[v][0].way.to, this.settings.speedLoaded(-1));
+        return isTouring ? this.leaveStop(v) : this.goToNext(v);
       case UNLOADING:
-        return this.deliver(v);
+        this.deliver(v);
+        return isTouring ? this.board(v) : this.goToNext(v);
+      case AT_STOP:
+        // Those who came while it stood there come along.
+        this.standsUntil[v] = -Infinity;
+        return this.board(v);
+      case REFILLING:
+        this.charge!.fill(v);
+        return this.standBy(v);
       default:
         return this.movers.next(v);
     }
   }
 
-  private arrived(v: number): void {
+  /** The next place of a trip: first those where somebody is picked up, then those where somebody is put down. */
+  private goToNext(v: number): void {
     const { settings } = this;
-    const { [v]: jobs } = this.jobs;
-    if (this.doing[v] === RETURNING || jobs.length === 0) return this.rest(v);
-    if (this.doing[v] === EMPTY) {
-      this.takeAlong(jobs);
-      for (const job of jobs) this.takeUp(job);
-      this.become(v, LOADING);
-      return this.wait(v, sum(jobs, settings.load), "load");
-    }
-    this.become(v, UNLOADING);
-    this.wait(v, sum(jobs, settings.unload), "unload");
+    const jobs = this.jobs[v];
+    if (jobs.length === 0) return this.endTrip(v);
+    const waiting = jobs.filter(({ isOn }) => !isOn);
+    const place = this.nextOf(v, waiting.length > 0 ? waiting.map((j) => j.way.from) : jobs.map((j) => j.way.to));
+    const isLoaded = waiting.length < jobs.length;
+    this.drive(v, isLoaded ? LOADED : EMPTY, place, isLoaded ? settings.speedLoaded(-1) : settings.speed(-1));
   }
 
-  /** With the one it came for it takes those who wait to go the same way, in their order, as far as they fit. */
-  private takeAlong(jobs: Request[]): void {
-    const { limit, takes } = this.settings;
-    const [{ way, token }] = jobs;
-    const first = takes(token);
-    let left = limit - first;
-    if (!(first >= 0 && left >= -SLACK)) return this.tooMuch(first);
-    for (let i = this.head; i < this.queue.length && left > SLACK;) {
-      const { [i]: request } = this.queue;
-      const of = request.way === way ? takes(request.token) : Infinity;
-      if (!(of >= 0)) return this.tooMuch(of);
-      if (of <= left + SLACK) {
-        left -= of;
-        this.queue.splice(i, 1);
-        // Nothing had set out for it by itself.
-        request.answered = this.kernel.now;
-        jobs.push(request);
-      } else i += 1;
+  private nextOf(v: number, places: readonly number[]): number {
+    const { ways, at } = this.movers;
+    let [best] = places;
+    if (this.settings.visits === "in order") return best;
+    let least = Infinity;
+    for (const place of places) {
+      const { length, seconds } = ways.between(at[v], place);
+      const far = Number.isNaN(seconds) ? length : seconds;
+      if (far >= least) continue;
+      least = far;
+      best = place;
     }
+    return best;
+  }
+
+  private arrived(v: number): void {
+    const { settings } = this;
+    const jobs = this.jobs[v];
+    if (this.doing[v] === RETURNING) return this.standBy(v);
+    if (this.stopAt[v] >= 0) return this.arriveAtStop(v);
+    if (jobs.length === 0) {
+      this.become(v, REFILLING);
+      return this.wait(v, this.charge!.settings.time(-1), "refillTime");
+    }
+    const place = this.movers.at[v];
+    if (!jobs.some(({ isOn }) => !isOn)) return this.unload(v, place);
+    // With those that it came for it takes others who wait there, in their order, as far as they fit.
+    const [{ way }] = jobs;
+    jobs.push(...this.gather(jobs, (r) => (settings.severalStops ? r.way.from === place : r.way === way)));
+    this.takeUp(
+      v,
+      jobs.filter((job) => !job.isOn && job.way.from === place),
+    );
+  }
+
+  /** Begins to put those down who are to go on from where it is. */
+  private unload(v: number, place: number): void {
+    this.become(v, UNLOADING);
+    const those = this.jobs[v].filter(({ isOn, way }) => isOn && way.to === place);
+    this.wait(v, sum(those, this.settings.unload), "unload");
+  }
+
+  /** Tours that are due begin, as far as vehicles are there. */
+  private beginTours({ stops }: NonNullable<FleetSettings["tour"]>): void {
+    while (this.toursDue > 0) {
+      const v = this.choose(stops[0].place);
+      if (v < 0) return;
+      this.toursDue -= 1;
+      this.stopAt[v] = 0;
+      this.driveToStop(v, stops[0].place);
+    }
+  }
+
+  private driveToStop(v: number, place: number): void {
+    const { settings } = this;
+    const isLoaded = this.jobs[v].length > 0;
+    this.drive(v, isLoaded ? LOADED : EMPTY, place, isLoaded ? settings.speedLoaded(-1) : settings.speed(-1));
+  }
+
+  private arriveAtStop(v: number): void {
+    const { settings, kernel, movers } = this;
+    const stay = settings.tour!.stops[this.stopAt[v]].stay(-1);
+    if (!(stay >= 0)) return kernel.failDuration(stay, settings.id, "stops");
+    this.standsUntil[v] = kernel.now + stay;
+    const place = movers.at[v];
+    if (this.jobs[v].some(({ way }) => way.to === place)) this.unload(v, place);
+    else this.board(v);
+  }
+
+  /** Those who wait at a stop for one that comes later on the tour come on, as far as they fit. */
+  private board(v: number): void {
+    const { stops } = this.settings.tour!;
+    const later = stops.slice(this.stopAt[v] + 1).map(({ place }) => place);
+    const at = this.movers.at[v];
+    const come = this.gather(this.jobs[v], ({ way }) => way.from === at && later.includes(way.to));
+    if (come.length === 0) return this.leaveStop(v);
+    this.jobs[v].push(...come);
+    this.takeUp(v, come);
+  }
+
+  private leaveStop(v: number): void {
+    const { stops } = this.settings.tour!;
+    const left = this.standsUntil[v] - this.kernel.now;
+    if (left > 0) {
+      this.become(v, AT_STOP);
+      return this.wait(v, left, "stops");
+    }
+    this.stopAt[v] += 1;
+    if (this.stopAt[v] < stops.length) return this.driveToStop(v, stops[this.stopAt[v]].place);
+    this.stopAt[v] = -1;
+    this.endTrip(v);
+  }
+
+  /** A trip is over: it refills if it must, and is there for others. */
+  private endTrip(v: number): void {
+    this.meters.trips.total += 1;
+    this.trips[v] += 1;
+    if (!this.charge?.isLow(v)) return this.standBy(v);
+    this.meters.refills.total += 1;
+    this.drive(v, EMPTY, this.charge.settings.place, this.settings.speed(-1));
+  }
+
+  /** Its battery or tank is empty on the way. */
+  private stranded(v: number): void {
+    const { id, name, charge } = this.settings;
+    this.kernel.fail({
+      code: "out-of-charge",
+      message: `${name} ${v + 1} has run out on the way: it has gone ${charge!.range} m since it was full.`,
+      hint: "Have it refill earlier, give it a longer range, or a place to refill that is nearer.",
+      id,
+      field: "range",
+    });
   }
 
   private tooMuch(value: number): void {
@@ -451,43 +557,43 @@ export class Fleet {
     });
   }
 
-  /** One is on the vehicle from now on. */
-  private takeUp(job: Request): void {
+  /** These are on the vehicle from now on, which loads. */
+  private takeUp(v: number, those: readonly CarryRequest[]): void {
     const { kernel, meters } = this;
-    const waited = kernel.now - job.since;
-    meters.wait.add(waited);
-    meters.noneFree.add(job.answered - job.since);
-    meters.onTheWay.add(kernel.now - job.answered);
-    meters.waiting.add(-1);
-    this.transport.addWaited(job.token, waited);
-    // It is where the vehicle is from now on.
-    kernel.pool.begin(job.token, -1, kernel.clock);
+    for (const job of those) {
+      const waited = kernel.now - job.since;
+      meters.wait.add(waited);
+      meters.noneFree.add(job.answered - job.since);
+      meters.onTheWay.add(kernel.now - job.answered);
+      meters.waiting.add(-1);
+      this.transport.addWaited(job.token, waited);
+      job.isOn = true;
+      // It is where the vehicle is from now on.
+      kernel.pool.begin(job.token, -1, kernel.clock);
+    }
+    this.become(v, LOADING);
+    this.wait(v, sum(those, this.settings.load), "load");
   }
 
-  /** The load goes on, and the vehicle is there for others. */
+  /** Those go on who are to do so from where it is. */
   private deliver(v: number): void {
-    const { kernel, meters } = this;
-    const { [v]: jobs } = this.jobs;
-    this.jobs[v] = [];
-    meters.trips.total += 1;
-    this.trips[v] += 1;
-    for (const { token, then } of jobs) {
+    const { kernel, meters, movers } = this;
+    const place = movers.at[v];
+    const jobs = this.jobs[v];
+    this.jobs[v] = jobs.filter(({ isOn, way }) => !isOn || way.to !== place);
+    for (const { token, then, isOn, way } of jobs) {
+      if (!isOn || way.to !== place) continue;
       meters.brought.total += 1;
       // Its phase began when it was taken up.
       this.transport.addCarried(token, kernel.now - kernel.pool.sinceOf(token));
       kernel.pool.setPc(token, then);
       kernel.resume(token);
     }
-    this.rest(v);
-  }
-
-  private rest(v: number): void {
-    this.standBy(v);
   }
 }
 
 /** A time that each of a load takes, one after another. */
-function sum(jobs: readonly Request[], of: Read): number {
+function sum(jobs: readonly CarryRequest[], of: Read): number {
   let seconds = 0;
   for (const { token } of jobs) seconds += of(token);
   return seconds;

@@ -7,8 +7,11 @@ export interface Leg {
   /** Metres; Infinity where no way leads there. */
   readonly length: number;
   readonly stretches: readonly Stretch[];
-  /** How long it takes at any speed, where that is what is known. */
-  readonly seconds?: number;
+  /** Of each stretch, its length in metres and its limit in metres a second: read at every step of whoever moves. */
+  readonly lengths: Float64Array;
+  readonly limits: Float64Array;
+  /** How long it takes at any speed, where that is what is known; NaN elsewhere. */
+  readonly seconds: number;
 }
 
 /** How what moves gets from one element to another. */
@@ -40,14 +43,22 @@ export class Legs {
   private look(from: number, to: number): Leg {
     const { nodes, roads } = this.model;
     const { overWays, quickestAt, mindsTurns } = this.going;
-    if (from === to) return { length: 0, stretches: [] };
+    if (from === to) return legOf(0, []);
     const [a, b] = [nodes[from].element.at, nodes[to].element.at];
     if (overWays) {
       const route = roads?.route(a, b, quickestAt);
-      if (!route) return { length: Infinity, stretches: [] };
-      return mindsTurns ? { ...route, stretches: partedAtTurns(route.stretches, route.points) } : route;
+      if (!route) return legOf(Infinity, []);
+      return legOf(route.length, mindsTurns ? partedAtTurns(route.stretches, route.points) : route.stretches);
     }
     const length = Math.sqrt((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2);
-    return { length, stretches: length > 0 ? [{ from: 0, length, limit: Infinity }] : [] };
+    return legOf(length, length > 0 ? [{ from: 0, length, limit: Infinity }] : []);
   }
 }
+
+const legOf = (length: number, stretches: readonly Stretch[], seconds = Number.NaN): Leg => ({
+  length,
+  stretches,
+  lengths: Float64Array.from(stretches, (stretch) => stretch.length),
+  limits: Float64Array.from(stretches, ({ limit }) => limit),
+  seconds,
+});

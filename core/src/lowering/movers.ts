@@ -20,6 +20,9 @@ export interface Moving {
   readonly held?: (i: number, isHeld: boolean) => void;
   /** One has gone so many metres more. */
   readonly went?: (i: number, metres: number) => void;
+  /** Metres that one still goes at most, and what becomes of one that has gone so far on its way. */
+  readonly reach?: (i: number) => number;
+  readonly stranded?: (i: number) => void;
 }
 
 /** What goes between elements by itself: where each is, and its way stretch by stretch. */
@@ -38,6 +41,8 @@ export class Movers {
   private readonly elapsed: Float64Array;
   private readonly isHeld: Uint8Array;
   private readonly isStopped: Uint8Array;
+  /** It does not get to the end of its stretch. */
+  private readonly strands: Uint8Array;
 
   constructor(
     readonly count: number,
@@ -55,6 +60,7 @@ export class Movers {
     this.elapsed = new Float64Array(count);
     this.isHeld = new Uint8Array(count);
     this.isStopped = new Uint8Array(count);
+    this.strands = new Uint8Array(count);
     this.legs = Array.from({ length: count }, () => undefined);
     this.profiles = Array.from({ length: count }, () => undefined);
     traffic.callers.push((token) => {
@@ -68,7 +74,7 @@ export class Movers {
     this.at[i] = this.from[i] = home;
     this.tokens[i] = token;
     this.legs[i] = this.profiles[i] = undefined;
-    this.since[i] = this.elapsed[i] = this.isHeld[i] = this.isStopped[i] = 0;
+    this.since[i] = this.elapsed[i] = this.isHeld[i] = this.isStopped[i] = this.strands[i] = 0;
   }
 
   /** Whether one is on its way. */
@@ -97,14 +103,14 @@ export class Movers {
       this.isStopped[i] = GIVEN_WAY;
       return;
     }
+    if (this.strands[i]) return moving.stranded!(i);
     if (this.isHeld[i]) {
       this.isHeld[i] = 0;
       moving.held?.(i, false);
       // It stood: it sets out from rest.
       this.setProfile(i, this.legs[i]!, this.stretch[i]);
     } else {
-      const { length } = this.legs[i]!.stretches[this.stretch[i]];
-      moving.went?.(i, length);
+      moving.went?.(i, this.legs[i]!.lengths[this.stretch[i]]);
       this.stretch[i] += 1;
       this.since[i] = kernel.now;
       this.elapsed[i] = 0;
@@ -132,7 +138,7 @@ export class Movers {
       return;
     }
     this.since[i] = this.kernel.now;
-    const left = this.secondsOf(i) - this.elapsed[i];
+    const left = this.secondsTo(i) - this.elapsed[i];
     this.kernel.schedule(this.tokens[i], Math.max(0, left), EventClass.activityEnd);
   }
 
@@ -141,7 +147,7 @@ export class Movers {
    * more happens; undefined of one that stands.
    */
   motionOf(i: number, now: number): { readonly at: number; readonly end: number; readonly until: number } | undefined {
-    const { [i]: leg } = this.legs;
+    const leg = this.legs[i];
     if (!leg) return undefined;
     const { calendar } = this.kernel;
     const s = Math.min(this.stretch[i], leg.stretches.length - 1);
@@ -151,7 +157,7 @@ export class Movers {
       return { at, end: at, until: Number.NaN };
     }
     const seconds = this.elapsed[i] + (this.isStopped[i] ? 0 : now - this.since[i]);
-    const { [i]: profile } = this.profiles;
+    const profile = this.profiles[i];
     const gone = profile ? metresAfter(profile, s, length, seconds) : (length * seconds) / this.secondsOf(i);
     return {
       at: from + Math.min(length, gone),
@@ -167,24 +173,41 @@ export class Movers {
 
   private setProfile(i: number, leg: Leg, first: number): void {
     const { acceleration, turning } = this.moving;
-    if (acceleration === undefined || leg.seconds !== undefined) return;
+    if (acceleration === undefined || !Number.isNaN(leg.seconds)) return;
     this.profiles[i] = profileOf(leg.stretches, this.speed[i], acceleration, turning, first);
   }
 
   private secondsOf(i: number): number {
     const leg = this.legs[i]!;
-    const { [i]: s } = this.stretch;
-    const { length, limit } = leg.stretches[s];
-    const { [i]: profile } = this.profiles;
+    const s = this.stretch[i];
+    const length = leg.lengths[s];
+    const profile = this.profiles[i];
     if (profile) return secondsOver(profile, s, length);
-    return leg.seconds ?? length / Math.min(this.speed[i], limit);
+    return Number.isNaN(leg.seconds) ? length / Math.min(this.speed[i], leg.limits[s]) : leg.seconds;
+  }
+
+  /** Seconds to the end of its stretch, or to where it gets on it. */
+  private secondsTo(i: number): number {
+    const seconds = this.secondsOf(i);
+    if (!this.strands[i]) return seconds;
+    const length = this.legs[i]!.lengths[this.stretch[i]];
+    const reach = this.moving.reach!(i);
+    const profile = this.profiles[i];
+    if (!profile) return (seconds * reach) / length;
+    let [low, high] = [0, seconds];
+    for (let n = 0; n < HALVINGS; n++) {
+      const middle = (low + high) / 2;
+      if (metresAfter(profile, this.stretch[i], length, middle) < reach) low = middle;
+      else high = middle;
+    }
+    return high;
   }
 
   /** Sets out on its stretch, or waits for others where the one before it ends; after the last it has arrived. */
   private setOut(i: number): void {
     const { kernel, moving, traffic } = this;
-    const { stretches } = this.legs[i]!;
-    const { [i]: s } = this.stretch;
+    const { stretches, lengths } = this.legs[i]!;
+    const s = this.stretch[i];
     const from = s > 0 ? stretches[s - 1].on : undefined;
     const to = s < stretches.length ? stretches[s].on : undefined;
     if ((from || to) && !traffic.pass(this.tokens[i], from, to)) {
@@ -198,8 +221,13 @@ export class Movers {
     }
     this.since[i] = kernel.now;
     this.elapsed[i] = 0;
-    kernel.delay(this.tokens[i], this.secondsOf(i), EventClass.activityEnd, moving.id, moving.field);
+    this.strands[i] = (moving.reach?.(i) ?? Infinity) < lengths[s] - SLACK ? 1 : 0;
+    kernel.delay(this.tokens[i], this.secondsTo(i), EventClass.activityEnd, moving.id, moving.field);
   }
 }
 
-const [, STOPPED, GIVEN_WAY] = [0, 1, 2];
+const [STOPPED, GIVEN_WAY] = [1, 2];
+/** Rounding strands nobody who just gets there. */
+const SLACK = 1e-9;
+/** Of an interval in which an instant is looked for: the bits of a number. */
+const HALVINGS = 60;

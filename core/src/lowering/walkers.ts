@@ -243,8 +243,8 @@ export class Walkers {
   /** It has come to where it went. */
   private done(unit: number): void {
     const { units, kernel } = this;
-    const { [unit]: did } = this.doing;
-    const { [unit]: token } = this.needs;
+    const did = this.doing[unit];
+    const token = this.needs[unit];
     this.doing[unit] = STANDS;
     this.needs[unit] = -1;
     if (did === ESCORTS) return kernel.resume(token);

@@ -10,6 +10,8 @@ const PARTS: readonly Part[] = [
   ["loading", "loading", "url(#vehicle-loading)"],
   ["unloading", "unloading", "url(#vehicle-unloading)"],
   ["returning", "returning home", "url(#vehicle-returning)"],
+  ["atStop", "standing at a stop", "url(#vehicle-stop)"],
+  ["refilling", "refilling", "url(#vehicle-refilling)"],
   ["heldUp", "held up by others", "url(#vehicle-held)"],
   ["down", "down", "url(#vehicle-down)"],
   ["offShift", "off shift", "url(#vehicle-off)"],
@@ -53,6 +55,8 @@ const PATTERNS = (
     <Hatch id="vehicle-empty" colour="var(--color-busy)" path="M0 3h6" />
     <Hatch id="vehicle-loading" colour="var(--color-setting)" path="M0 6L6 0" />
     <Hatch id="vehicle-unloading" colour="var(--color-setting)" path="M0 0L6 6" />
+    <Hatch id="vehicle-stop" colour="var(--color-soft)" path="M0 3h6" />
+    <Hatch id="vehicle-refilling" colour="var(--color-needing)" path="M3 0v6" />
     <Hatch id="vehicle-held" colour="var(--color-blocked)" path="M0 6L6 0" />
     <Hatch id="vehicle-down" colour="var(--color-down)" path="M0 6L6 0M0 0L6 6" />
     <Hatch id="vehicle-off" colour="var(--color-off)" path="M0 3h6M3 0v6" />

@@ -1,0 +1,214 @@
+import type { DesignOf } from "../document/design.ts";
+import type { ElementBase } from "../document/element.ts";
+import type { FleetSettings } from "../lowering/carrying.ts";
+import type { Lowering } from "../lowering/lowering.ts";
+import type { Model, Node } from "../model/model.ts";
+import { choice, length, number, reference, rows, share, time, type ValuesOf } from "../settings/setting.ts";
+import type { Phrase, Report } from "./kind.ts";
+import { listed, strong } from "./words.ts";
+
+type Values = Readonly<Record<string, unknown>>;
+const tours = ({ runs }: Values): boolean => runs === "on a tour";
+const asked = (of: Values): boolean => !tours(of);
+const filled = (text: unknown): boolean => typeof text === "string" && text.trim() !== "";
+const refills = ({ range }: Values): boolean => filled(range);
+
+/** When vehicles set out, for whom, and where they call. */
+export const TRIPS = {
+  runs: choice("Sets out", "When one sets out: whenever somebody asks, or at its times for a tour of stops.", [
+    ["on request", "when somebody asks"],
+    ["on a tour", "at its times, on a tour of stops"],
+  ]),
+  trip: choice(
+    "One trip is for",
+    "Whom one takes along besides the one that it sets out for, as far as they fit.",
+    [
+      ["same way", "those who go the same way"],
+      ["several stops", "all who wait, at several places"],
+    ],
+    { used: asked },
+  ),
+  visits: choice(
+    "Goes next to",
+    "Of the places of a trip: first those where somebody is picked up, then those where somebody is put down.",
+    [
+      ["nearest", "the nearest"],
+      ["in order", "that of who asked first"],
+    ],
+    { used: (of) => asked(of) && of.trip === "several stops" },
+  ),
+  least: number(
+    "Sets out with",
+    "So much of the load limit must wait before one sets out. Empty: it goes for anyone.",
+    {
+      optional: true,
+      fixed: true,
+      above: 0,
+      used: asked,
+    },
+  ),
+  patience: time("Waits at most", "After that one sets out for who waits with what there is. Empty: for ever.", {
+    optional: true,
+    draws: 7,
+    drawsWhere: ({ least }) => filled(least),
+    used: (of) => asked(of) && filled(of.least),
+  }),
+  stops: rows("Stops", "Places at which it calls in turn: it puts down who goes on from there, and takes who waits.", {
+    one: "stop",
+    most: 100,
+    used: tours,
+    row: {
+      stop: reference("element", "Stop", "The element at which it calls."),
+      stay: time("Stands there", "From when it has come, at least.", { initial: "0 s", entity: false, draws: 120 }),
+    },
+  }),
+  tourFirst: time("First tour", "When the first begins.", {
+    initial: "0 s",
+    entity: false,
+    draws: 8,
+    drawsWhere: tours,
+    used: tours,
+  }),
+  tourEvery: time(
+    "Time between tours",
+    "From when one is due to the next; one that is late begins when a vehicle is there.",
+    {
+      initial: "1 h",
+      entity: false,
+      draws: 9,
+      drawsWhere: tours,
+      used: tours,
+    },
+  ),
+};
+
+/** How far vehicles go, and where they refill. */
+export const CHARGE = {
+  range: length("Range", "How far one goes with a full battery or tank. Empty: without end.", {
+    optional: true,
+    above: 0,
+  }),
+  below: share("Refills below", "After a trip one refills when no more than this share of its range is left.", {
+    initial: "20 %",
+    fixed: true,
+    used: refills,
+  }),
+  refillAt: reference("element", "Refills at", "The element at which it does.", { none: "its home", used: refills }),
+  refillTime: time("Time to refill", "Until its battery or tank is full.", {
+    initial: "30 min",
+    entity: false,
+    draws: 10,
+    drawsWhere: refills,
+    used: refills,
+  }),
+};
+
+type Trips = ElementBase & ValuesOf<typeof TRIPS & typeof CHARGE>;
+
+/** Whether places exist at which vehicles call or refill, and those who are carried on a tour go along it. */
+export function checkTrips(element: Trips, report: Report, { elements, links }: DesignOf): void {
+  const isThere = (id: string) => elements.some((one) => one.id === id);
+  if (filled(element.range) && element.refillAt !== "" && !isThere(element.refillAt))
+    report("missing-element", "refillAt", "The element at which it refills does not exist.", "Choose another.");
+  if (element.runs !== "on a tour") return;
+  if (element.stops.length < 2)
+    report(
+      "no-stops",
+      "stops",
+      "A tour needs two stops at least.",
+      "Add the places at which it calls, in their order.",
+    );
+  for (const { id, stop } of element.stops)
+    if (!isThere(stop))
+      report("missing-element", `stops.${id}.stop`, "It is not said at which element it calls.", "Choose one.");
+  for (const link of links) {
+    if (link.kind !== "carried" || link.by !== element.id) continue;
+    const from = element.stops.findIndex(({ stop }) => stop === link.from);
+    if (from >= 0 && element.stops.slice(from + 1).some(({ stop }) => stop === link.to)) continue;
+    const nameOf = (id: string) => elements.find((one) => one.id === id)?.name ?? id;
+    report(
+      "not-on-tour",
+      "stops",
+      `It is to carry from ${nameOf(link.from)} to ${nameOf(link.to)}, and its tour does not come to the one after the other.`,
+      "Add both as stops in this order, or have another carry along the link.",
+    );
+  }
+}
+
+/** What the fleet is told of trips, tours and its range. */
+export function readTrips(
+  node: Node<Trips>,
+  { expressions, model }: Lowering,
+): Pick<FleetSettings, "severalStops" | "visits" | "batch" | "tour" | "charge"> {
+  const { element, settings } = node;
+  const constant = (field: string) => settings.get(field)?.constant;
+  const read = (field: string) => expressions.read(node, field, 0);
+  const indexOf = (id: string) => model.nodes.find((one) => one.element.id === id)?.index ?? node.index;
+  const isTour = element.runs === "on a tour";
+  const least = constant("least");
+  const range = constant("range");
+  return {
+    severalStops: element.trip === "several stops",
+    visits: element.visits,
+    batch:
+      least === undefined || isTour
+        ? undefined
+        : { least, patience: settings.has("patience") ? read("patience") : undefined },
+    tour: isTour
+      ? {
+          stops: element.stops.map(({ id, stop }) => ({ place: indexOf(stop), stay: read(`stops.${id}.stay`) })),
+          first: read("tourFirst"),
+          between: read("tourEvery"),
+        }
+      : undefined,
+    charge:
+      range === undefined
+        ? undefined
+        : { range, below: constant("below") ?? 0, place: indexOf(element.refillAt), time: read("refillTime") },
+  };
+}
+
+/** The same in words. */
+export function tripWords(element: Trips, { nodes }: Pick<Model, "nodes">): Phrase[] {
+  const nameOf = (id: string) => nodes.find((one) => one.element.id === id)?.element.name ?? "no element yet";
+  const said: Phrase[] = [];
+  if (element.runs === "on a tour")
+    said.push(
+      " A tour begins at ",
+      strong(element.tourFirst),
+      " and every ",
+      strong(element.tourEvery),
+      " after that, by ",
+      ...listed(element.stops.map(({ stop }) => nameOf(stop))),
+      ": who waits at a stop for a later one comes along.",
+    );
+  else {
+    if (element.trip === "several stops")
+      said.push(
+        " One trip is for all who wait and fit, in their order: ",
+        element.visits === "nearest" ? "it goes to the nearest place next" : "it goes to who asked first next",
+        ", first to pick up, then to put down.",
+      );
+    if (filled(element.least))
+      said.push(
+        " It sets out when ",
+        strong(element.least),
+        " of its load waits",
+        ...(filled(element.patience) ? [", or somebody has for ", strong(element.patience)] : []),
+        ".",
+      );
+  }
+  if (filled(element.range))
+    said.push(
+      " It goes ",
+      strong(element.range),
+      " with a full battery or tank, and when ",
+      strong(element.below),
+      " or less is left after a trip it refills at ",
+      element.refillAt === "" ? "home" : nameOf(element.refillAt),
+      " for ",
+      strong(element.refillTime),
+      ".",
+    );
+  return said;
+}

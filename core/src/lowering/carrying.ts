@@ -1,0 +1,105 @@
+import type { Read } from "../expression/index.ts";
+import type { Way } from "../model/model.ts";
+import type { Level } from "../statistics/level.ts";
+import type { Tally } from "../statistics/tally.ts";
+import type { Timetable } from "../timetable/index.ts";
+import type { ChargeSettings } from "./charge.ts";
+import type { Counter } from "./counter.ts";
+import type { Going } from "./legs.ts";
+
+/** What a vehicle is doing. */
+export const DOING = [
+  "idle",
+  "empty",
+  "loading",
+  "loaded",
+  "unloading",
+  "returning",
+  "heldUp",
+  "atStop",
+  "refilling",
+  "offShift",
+  "down",
+] as const;
+export type Doing = (typeof DOING)[number];
+
+/** Somebody who waits to be carried, or is. */
+export interface CarryRequest {
+  readonly token: number;
+  readonly way: Way;
+  /** The step with which it goes on when it has been brought. */
+  readonly then: number;
+  readonly since: number;
+  readonly rank: number;
+  /** When a trip for fewer than those that it waits for may begin with it. */
+  readonly due: number;
+  /** When a vehicle set out for it; NaN until then. */
+  answered: number;
+  isOn: boolean;
+}
+
+/** Stops that vehicles call at in turn, again and again. */
+export interface Tour {
+  readonly stops: readonly {
+    /** Index of the element. */
+    readonly place: number;
+    /** For how long it stands there at least. */
+    readonly stay: Read;
+  }[];
+  /** When the first sets out, and the time from that to the next. */
+  readonly first: Read;
+  readonly between: Read;
+}
+
+/** What a fleet is, read. */
+export interface FleetSettings {
+  readonly home: number;
+  /** Index of the element to which one goes that nobody waits for; -1 where it stays. */
+  readonly rest: number;
+  readonly count: number;
+  readonly going: Going;
+  /** Metres a second a second, and metres a second in turns; undefined where neither matters. */
+  readonly acceleration: number | undefined;
+  readonly turning: number | undefined;
+  /** What orders requests, the lowest first; undefined where who asks first is next. */
+  readonly rankOf: Read | undefined;
+  readonly answers: "nearest" | "longest idle" | "least used" | "fixed order";
+  readonly speed: Read;
+  readonly speedLoaded: Read;
+  readonly load: Read;
+  readonly unload: Read;
+  /** The most that one carries at once, and how much of it an entity takes. */
+  readonly limit: number;
+  readonly takes: Read;
+  /** Whether a trip is for one way alone, or for all who wait and fit. */
+  readonly severalStops: boolean;
+  /** Which of its places one goes to next. */
+  readonly visits: "nearest" | "in order";
+  /** A trip begins when so much waits for it, or somebody has for so long. */
+  readonly batch: { readonly least: number; readonly patience: Read | undefined } | undefined;
+  readonly tour: Tour | undefined;
+  readonly charge: ChargeSettings | undefined;
+  /** How many are there; undefined where all always are. */
+  readonly timetable: Timetable | undefined;
+  /** Time from a repair to the next breakdown, and of a repair; undefined where none breaks down. */
+  readonly breaks: { readonly every: Read; readonly repair: Read } | undefined;
+  /** Id and name of the element, for what fails. */
+  readonly id: string;
+  readonly name: string;
+}
+
+/** What is measured of a fleet. */
+export interface FleetMeters {
+  readonly doing: readonly Level[];
+  readonly waiting: Level;
+  readonly wait: Tally;
+  /** Of that: until a vehicle had set out, and while it was on the way. */
+  readonly noneFree: Tally;
+  readonly onTheWay: Tally;
+  readonly breakdowns: Counter;
+  readonly refills: Counter;
+  readonly trips: Counter;
+  readonly brought: Counter;
+  readonly metres: Counter;
+  readonly metresLoaded: Counter;
+}
