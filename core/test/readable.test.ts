@@ -16,6 +16,7 @@ const elements: Loose[] = [
   { id: "breaks", kind: "station", breakdowns: [{ id: "b" }] },
   { id: "batch", kind: "station", batchLeast: "1", batchMost: "2" },
   { id: "dwell", kind: "dwell" },
+  { id: "place", kind: "place" },
   { id: "gate", kind: "gate", condition: "crew.free >= 0" },
   { id: "signal", kind: "gate", opens: "signal", signal: "in" },
   { id: "hours", kind: "gate", opens: "calendar", calendar: "c" },
@@ -43,6 +44,7 @@ const links = chain(
   "breaks",
   "batch",
   "dwell",
+  "place",
   "gate",
   "hours",
   "byHand",
@@ -56,7 +58,7 @@ const links = chain(
 )
   .concat(chain("in", "signal", "out"))
   // Some are carried to where they leave.
-  .map((link, i) => (i === 20 ? { ...link, kind: "carried", by: "carts" } : link));
+  .map((link, i) => (i === 21 ? { ...link, kind: "carried", by: "carts" } : link));
 const calendars = [
   { id: "c", name: "Shift", repeats: "pattern", fills: "1 h", pattern: [{ duration: "1 h", value: "1" }] },
 ];

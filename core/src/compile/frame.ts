@@ -38,6 +38,8 @@ export interface Frame {
   readonly carriers: Carriers;
   /** Members of crews that walk, wherever they are; `doing` is what a unit does, a `UNIT`. */
   readonly members: Carriers;
+  /** Whom steps have walk: from which element to which, and 1 where they go over the ways that are drawn. */
+  readonly walks: Readonly<Record<number, readonly [from: number, to: number, overWays: 0 | 1]>>;
   /** Walkways and roads that are followed, in their order. */
   readonly roads: RoadStates;
   /** Where each slot or unit is, by element: the index of an element, its own or that at which it is in use. */
@@ -135,6 +137,7 @@ export function frameOf(lowering: Lowering, time: number, ended: boolean): Frame
     frame.roads.closed[i] = isClosed ? 1 : 0;
   });
   addMembers(frame, tokens, lowering);
+  addWalks(frame, tokens, lowering);
   return frame;
 }
 
@@ -164,6 +167,7 @@ const emptyFrame = (
   units: {} as Record<number, Uint8Array>,
   carriers: emptyCarriers(vehicles),
   members: emptyCarriers(members),
+  walks: {} as Record<number, readonly [from: number, to: number, overWays: 0 | 1]>,
   roads: { on: new Int32Array(roads), waiting: new Int32Array(roads), closed: new Uint8Array(roads) },
   occupants: {} as Record<number, Float64Array>,
   unitPlaces: {} as Record<number, Int32Array>,
@@ -250,7 +254,11 @@ function addCarriers(
 }
 
 /** Those who walk are on their way, those whom they escort beside them; all others stand where they are. */
-function addMembers(frame: Frame, tokens: readonly number[], { resources, model }: Lowering): void {
+function addMembers(
+  frame: ReturnType<typeof emptyFrame>,
+  tokens: readonly number[],
+  { resources, model }: Lowering,
+): void {
   const { members, time } = frame;
   if (members.count === 0) return;
   const indexOf = new Map(model.nodes.map(({ element, index }) => [element.id, index]));
@@ -274,11 +282,23 @@ function addMembers(frame: Frame, tokens: readonly number[], { resources, model 
       const escorted = escorts ? at.get(units.occupant[unit]) : undefined;
       if (escorted === undefined) continue;
       const way = model.ways[frame.place[escorted] - model.nodes.length];
+      if (!way) frame.walks[escorted] = [from, walkers.placeOf(unit), walkers.settings.going.overWays ? 1 : 0];
       // Its link may be drawn with bends.
       const scale = way ? way.drawnLength / walkers.metresOf(unit) : 1;
       setMotion(frame, escorted, [time, until], [metres * scale, end * scale], speed * scale);
     }
     base += walkers.count;
+  }
+}
+
+function addWalks(frame: ReturnType<typeof emptyFrame>, tokens: readonly number[], { walks }: Lowering): void {
+  const { time } = frame;
+  const at = new Map(tokens.map((token, i) => [token, i]));
+  for (const { token, from, to, overWays, at: metres, end, until } of walks.walks(time)) {
+    const i = at.get(token);
+    if (i === undefined) continue;
+    frame.walks[i] = [from, to, overWays ? 1 : 0];
+    setMotion(frame, i, [time, until], [metres, end], until > time ? (end - metres) / (until - time) : 0);
   }
 }
 

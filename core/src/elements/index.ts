@@ -8,6 +8,7 @@ import type { ElementKind, Phrase } from "./kind.ts";
 import type { EventSpecs } from "../lowering/events.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import { COMES_IN, GOES_ON, IS_BLOCKED } from "../lowering/network.ts";
+import { place } from "./place.ts";
 import { queue } from "./queue.ts";
 import { gate } from "./gate.ts";
 import { join } from "./join.ts";
@@ -23,6 +24,7 @@ export const elementKinds = {
   queue,
   station,
   dwell,
+  place,
   gate,
   join,
   split,
@@ -43,6 +45,12 @@ export type Element = { [K in ElementKindName]: ElementOf<K> }[ElementKindName];
 /** The kind of an element, seen without its settings' type. */
 export const kindOf = (element: Pick<ElementBase, "kind">): ElementKind =>
   elementKinds[element.kind as ElementKindName] as unknown as ElementKind;
+
+/** Whether it may be named where resources are: crews and equipment, and places, whose spots are given out. */
+export function isClaimable(element: Pick<ElementBase, "kind">): boolean {
+  const { group, hasSpots = false } = kindOf(element);
+  return group === "resources" || hasSpots;
+}
 
 export const allKinds: readonly ElementKind[] = Object.values(elementKinds) as unknown as ElementKind[];
 

@@ -1,7 +1,7 @@
 import type { ExperimentPlan, Factor, Scenario } from "../document/experiment.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
 import { RUN_SETTINGS } from "../document/runSettings.ts";
-import { kindOf } from "../elements/index.ts";
+import { isClaimable, kindOf } from "../elements/index.ts";
 import type { Setting, SettingsSpec, Target } from "../settings/setting.ts";
 import { settingsIn } from "../settings/setting.ts";
 import type { Design, Study } from "../study/schema.ts";
@@ -87,7 +87,7 @@ function choicesOf(study: Study, design: Design, setting: Setting): FactorWords[
   if (setting.form === "choice") return setting.choices.map(([value, words]) => [value, words] as const);
   if (setting.form === "flag") return YES_OR_NO;
   if (setting.form === "resources")
-    return design.elements.filter((e) => kindOf(e).group === "resources").map(({ id, name }) => [id, name] as const);
+    return design.elements.filter((e) => isClaimable(e)).map(({ id, name }) => [id, name] as const);
   if (setting.form !== "reference") return undefined;
   return [
     ...(setting.none === undefined ? [] : [["", setting.none] as const]),

@@ -1,4 +1,3 @@
-import type { Read } from "../expression/index.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { Asker, Need } from "../lowering/requests.ts";
 
@@ -37,18 +36,16 @@ export class Claims {
   /** Who asks for so many of each of some resources. */
   asker(
     id: string,
-    needs: ReadonlyArray<{ readonly anyOf: readonly string[]; readonly count: Read; readonly which?: Read }>,
+    needs: ReadonlyArray<{ readonly anyOf: readonly string[] } & Omit<Need, "anyOf">>,
+    given?: Asker["given"],
   ): Asker {
     const { resources } = this.lowering;
     return {
       id,
       keeps: true,
       yields: false,
-      needs: needs.map(({ anyOf, count, which }): Need => ({
-        anyOf: anyOf.flatMap((one) => resources.of(one) ?? []),
-        count,
-        which,
-      })),
+      needs: needs.map((need): Need => ({ ...need, anyOf: need.anyOf.flatMap((one) => resources.of(one) ?? []) })),
+      ...(given ? { given } : {}),
     };
   }
 

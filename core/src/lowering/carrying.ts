@@ -23,10 +23,13 @@ export const DOING = [
 ] as const;
 export type Doing = (typeof DOING)[number];
 
+/** From which element to which somebody is to be carried, and the index of the link; -1 where steps ask. */
+export type CarryWay = Pick<Way, "from" | "to" | "index">;
+
 /** Somebody who waits to be carried, or is. */
 export interface CarryRequest {
   readonly token: number;
-  readonly way: Way;
+  readonly way: CarryWay;
   /** The step with which it goes on when it has been brought. */
   readonly then: number;
   readonly since: number;

@@ -2,8 +2,15 @@ import type { Read } from "../expression/index.ts";
 import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { grown, lengthFor } from "../kernel/grown.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
-import type { Model, Way } from "../model/model.ts";
-import { type CarryRequest, DOING, type Doing, type FleetMeters, type FleetSettings } from "./carrying.ts";
+import type { Model } from "../model/model.ts";
+import {
+  type CarryRequest,
+  type CarryWay,
+  DOING,
+  type Doing,
+  type FleetMeters,
+  type FleetSettings,
+} from "./carrying.ts";
 import { CarryLine } from "./carryLine.ts";
 import { Charge } from "./charge.ts";
 import { Legs } from "./legs.ts";
@@ -213,7 +220,7 @@ export class Fleet {
   }
 
   /** An entity asks to be carried along a way, after which it goes on with a step. */
-  ask(token: number, way: Way, then: number): void {
+  ask(token: number, way: CarryWay, then: number): void {
     const { kernel, settings } = this;
     const { now } = kernel;
     this.meters.waiting.add(1);
@@ -289,7 +296,7 @@ export class Fleet {
     const { line, settings, kernel } = this;
     for (let i = 0; i < line.length;) {
       const first = line.at(i);
-      const mayJoin = (other: CarryRequest) => settings.severalStops || other.way === first.way;
+      const mayJoin = (other: CarryRequest) => settings.severalStops || isSame(other.way, first.way);
       const others = this.fitting([first], (other) => other !== first && mayJoin(other));
       const load = [first, ...others.map((k) => line.at(k))].reduce((sum, { token }) => sum + settings.takes(token), 0);
       if (load < least - SLACK && kernel.now < first.due) {
@@ -459,7 +466,7 @@ export class Fleet {
     if (!jobs.some(({ isOn }) => !isOn)) return this.unload(v, place);
     // With those that it came for it takes others who wait there, in their order, as far as they fit.
     const [{ way }] = jobs;
-    jobs.push(...this.gather(jobs, (r) => (settings.severalStops ? r.way.from === place : r.way === way)));
+    jobs.push(...this.gather(jobs, (r) => (settings.severalStops ? r.way.from === place : isSame(r.way, way))));
     this.takeUp(
       v,
       jobs.filter((job) => !job.isOn && job.way.from === place),
@@ -591,6 +598,8 @@ export class Fleet {
     }
   }
 }
+
+const isSame = (a: CarryWay, b: CarryWay): boolean => a.from === b.from && a.to === b.to;
 
 /** A time that each of a load takes, one after another. */
 function sum(jobs: readonly CarryRequest[], of: Read): number {

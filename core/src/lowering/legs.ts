@@ -1,3 +1,4 @@
+import type { Kernel } from "../kernel/kernel.ts";
 import type { Model } from "../model/model.ts";
 import { partedAtTurns } from "../movement/motion.ts";
 import type { Stretch } from "../movement/network.ts";
@@ -38,6 +39,18 @@ export class Legs {
     let leg = this.known.get(key);
     if (!leg) this.known.set(key, (leg = this.look(from, to)));
     return leg;
+  }
+
+  /** Nothing leads from one element to another: that ends the run. */
+  failNoRoute(kernel: Kernel, from: number, to: number, id: string): void {
+    const { nodes } = this.model;
+    const [a, b] = [nodes[from].element.name, nodes[to].element.name];
+    kernel.fail({
+      code: "no-route",
+      message: `No way leads from ${a} to ${b} over the walkways and roads.`,
+      hint: "Draw one that begins, ends or passes there, or have them go straight.",
+      ...(id === "" ? {} : { id }),
+    });
   }
 
   private look(from: number, to: number): Leg {

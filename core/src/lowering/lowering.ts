@@ -3,6 +3,7 @@ import type { Kernel } from "../kernel/kernel.ts";
 import { byLink, type Model, type Node } from "../model/model.ts";
 import type { Streams } from "../random/streams.ts";
 import { endOnCondition } from "./endOnCondition.ts";
+import { EntityWalks } from "./entityWalks.ts";
 import { Events } from "./events.ts";
 import { Expressions } from "./expressions.ts";
 import { Conveyors } from "./conveyor.ts";
@@ -61,6 +62,8 @@ export class Lowering {
   readonly fleets = new Map<string, Fleet>();
   /** Who is on the ways that are drawn, where others count. */
   readonly traffic: Traffic;
+  /** Entities that steps have walk. */
+  readonly walks: EntityWalks;
   /** What is shown of elements while watching. */
   readonly shown = new Shown();
   private readonly watching: Watching;
@@ -99,6 +102,7 @@ export class Lowering {
     });
     const { meters, expressions, resources, presence, replication, events } = this;
     this.traffic = new Traffic(model, kernel, meters, expressions, replication);
+    this.walks = new EntityWalks(model, kernel, this.traffic, places, replication);
     this.population = new Population(model, kernel, meters, expressions, resources, presence, replication);
     this.network = new Network(
       model,
@@ -123,6 +127,13 @@ export class Lowering {
     const result = prepare();
     this.watching.element = -1;
     return result;
+  }
+
+  /** Metres from one element straight to another, by their indices. */
+  metresBetween(from: number, to: number): number {
+    const { nodes } = this.model;
+    const [[x0, y0], [x1, y1]] = [nodes[from].element.at, nodes[to].element.at];
+    return Math.sqrt((x1 - x0) ** 2 + (y1 - y0) ** 2);
   }
 
   /** Tells those who follow an element that it was changed by steps; undefined where nobody does. */

@@ -1,3 +1,4 @@
+import { grown } from "../kernel/grown.ts";
 import { EventClass, type Kernel } from "../kernel/kernel.ts";
 import { metresAfter, type Profile, profileOf, secondsOver } from "../movement/motion.ts";
 import type { Leg, Legs } from "./legs.ts";
@@ -9,7 +10,7 @@ export interface Moving {
   readonly id: string;
   readonly field: string;
   /** What one is called in a message. */
-  readonly nameOf: (i: number) => string;
+  readonly nameOf?: (i: number) => string;
   /** Metres a second a second; undefined: full speed at once. */
   readonly acceleration?: number;
   /** Metres a second at most where the way turns. */
@@ -28,45 +29,56 @@ export interface Moving {
 /** What goes between elements by itself: where each is, and its way stretch by stretch. */
 export class Movers {
   /** Index of the element at which one stands or to which it goes, and whence it came. */
-  readonly at: Int32Array;
-  readonly from: Int32Array;
+  at = new Int32Array(0);
+  from = new Int32Array(0);
   /** The token of each, which the calendar holds while it moves. */
-  readonly tokens: Int32Array;
-  private readonly legs: (Leg | undefined)[];
-  private readonly profiles: (Profile | undefined)[];
-  private readonly stretch: Int32Array;
-  private readonly speed: Float64Array;
+  tokens = new Int32Array(0);
+  count = 0;
+  private readonly legs: (Leg | undefined)[] = [];
+  private readonly profiles: (Profile | undefined)[] = [];
+  private stretch = new Int32Array(0);
+  private speed = new Float64Array(0);
   /** Since when it is on its stretch, but for `elapsed` seconds that it was before. */
-  private readonly since: Float64Array;
-  private readonly elapsed: Float64Array;
-  private readonly isHeld: Uint8Array;
-  private readonly isStopped: Uint8Array;
+  private since = new Float64Array(0);
+  private elapsed = new Float64Array(0);
+  private isHeld = new Uint8Array(0);
+  private isStopped = new Uint8Array(0);
   /** It does not get to the end of its stretch. */
-  private readonly strands: Uint8Array;
+  private strands = new Uint8Array(0);
 
   constructor(
-    readonly count: number,
+    count: number,
     readonly ways: Legs,
     private readonly kernel: Kernel,
     private readonly traffic: Traffic,
     private readonly moving: Moving,
   ) {
-    this.at = new Int32Array(count);
-    this.from = new Int32Array(count);
-    this.tokens = new Int32Array(count).fill(-1);
-    this.stretch = new Int32Array(count);
-    this.speed = new Float64Array(count);
-    this.since = new Float64Array(count);
-    this.elapsed = new Float64Array(count);
-    this.isHeld = new Uint8Array(count);
-    this.isStopped = new Uint8Array(count);
-    this.strands = new Uint8Array(count);
-    this.legs = Array.from({ length: count }, () => undefined);
-    this.profiles = Array.from({ length: count }, () => undefined);
+    this.grow(count);
+    const { nameOf } = moving;
+    if (!nameOf) return;
     traffic.callers.push((token) => {
       const i = this.tokens.indexOf(token);
-      return i < 0 ? undefined : moving.nameOf(i);
+      return i < 0 ? undefined : nameOf(i);
     });
+  }
+
+  /** Has room for so many. */
+  grow(count: number): void {
+    this.count = count;
+    this.at = grown(this.at, count);
+    this.from = grown(this.from, count);
+    this.tokens = grown(this.tokens, count);
+    this.stretch = grown(this.stretch, count);
+    this.speed = grown(this.speed, count);
+    this.since = grown(this.since, count);
+    this.elapsed = grown(this.elapsed, count);
+    this.isHeld = grown(this.isHeld, count);
+    this.isStopped = grown(this.isStopped, count);
+    this.strands = grown(this.strands, count);
+    while (this.legs.length < count) {
+      this.legs.push(undefined);
+      this.profiles.push(undefined);
+    }
   }
 
   /** Begins a replication: one stands at an element. */
@@ -85,6 +97,7 @@ export class Movers {
   /** Sends one to an element at a speed in metres a second; where it is there already, it arrives at once. */
   go(i: number, to: number, metresASecond: number): void {
     const leg = this.ways.between(this.at[i], to);
+    if (leg.length === Infinity) return this.ways.failNoRoute(this.kernel, this.at[i], to, this.moving.id);
     this.from[i] = this.at[i];
     this.at[i] = to;
     if (leg.stretches.length === 0) return this.moving.arrived(i);

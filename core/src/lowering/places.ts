@@ -43,6 +43,11 @@ export class Places {
     return this.number(this.elements + index, "moving", { link: index, from, to });
   }
 
+  /** The number of the place of those whom steps have walk to an element. */
+  walkingTo(index: number): number {
+    return this.number(index, "moving");
+  }
+
   /** The number of the place of those who are held up so many metres along a link. */
   held({ index }: Way, metres: number): number {
     return this.number(this.elements + index, "blocked", { link: index, from: metres, to: metres });

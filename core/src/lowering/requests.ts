@@ -45,6 +45,8 @@ export interface Need {
   readonly count: Read;
   /** The one of them that a token needs, by its position, asked once for each claim; without, any will do. */
   readonly which?: Read;
+  /** Of several that would do, that for which this is least is taken; without, the first. */
+  readonly prefers?: (token: number, pool: Pool) => number;
 }
 
 /** Who asks, and is told what becomes of units it holds. */
@@ -64,6 +66,8 @@ export interface Asker {
   regained?(token: number): void;
   /** A unit it holds has broken down. */
   broken?(token: number): void;
+  /** It is given units of a pool. */
+  given?(token: number, pool: Pool): void;
   /** It has been given what it wants, but some of it has to walk there first. */
   coming?(token: number): void;
 }
@@ -266,6 +270,13 @@ export class Requests {
   givenOf(token: number, pool: Pool): number {
     for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit])
       if (this.poolOf[unit] === pool && !this.keeps(unit)) return unit - pool.base;
+    return -1;
+  }
+
+  /** The unit of a pool that a token was given last of those that it has, kept or not; -1 where it has none. */
+  lastGiven(token: number, pool: Pool): number {
+    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit])
+      if (this.poolOf[unit] === pool) return unit - pool.base;
     return -1;
   }
 
@@ -489,7 +500,7 @@ export class Requests {
     this.eachRow(token, (need, row) => {
       if (!good) return;
       const count = this.countOf(need, token);
-      const pool = this.poolsFor(token, row, need).find((p) => p.units.free - p.reserved >= count);
+      const pool = this.bestOf(token, need, this.poolsFor(token, row, need), count);
       if (!pool) good = false;
       else {
         this.reserve(pool, count);
@@ -498,6 +509,21 @@ export class Requests {
     });
     this.forgetReserved();
     return good;
+  }
+
+  /** The pool that a row is met from. */
+  private bestOf(token: number, { prefers }: Need, pools: readonly Pool[], count: number): Pool | undefined {
+    if (!prefers) return pools.find((p) => p.units.free - p.reserved >= count);
+    let best: Pool | undefined;
+    let least = Infinity;
+    for (const pool of pools) {
+      if (pool.units.free - pool.reserved < count) continue;
+      const worth = prefers(token, pool);
+      if (best && !(worth < least)) continue;
+      least = worth;
+      best = pool;
+    }
+    return best;
   }
 
   private reserve(pool: Pool, count: number): void {
@@ -526,6 +552,7 @@ export class Requests {
         this.rowOf[unit] = keeps ? KEPT : row;
         this.firstHeld[token] = unit;
       }
+      this.askers[token]?.given?.(token, pool);
       // What was taken away and is given again is no new claim.
       if (!again && count > 0) pool.wait.add(waited);
     });

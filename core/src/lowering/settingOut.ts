@@ -1,14 +1,14 @@
 import type { Read } from "../expression/index.ts";
-import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
+import { EventClass, SUSPEND } from "../kernel/kernel.ts";
 import { PART } from "../kernel/pool.ts";
-import { type Model, streamOf, type Way } from "../model/model.ts";
+import { streamOf, type Way } from "../model/model.ts";
 import type { Level } from "../statistics/level.ts";
 import { count, level, type MeasureSpecs } from "../measures/spec.ts";
 import type { Counter } from "./counter.ts";
-import type { Expressions } from "./expressions.ts";
 import type { Fleet } from "./fleet.ts";
 import { overWays } from "./overWays.ts";
 import type { Asker, Pool } from "./requests.ts";
+import { speedOf } from "./speeds.ts";
 import type { Travel } from "./travel.ts";
 
 /** What is measured of a link. */
@@ -68,12 +68,6 @@ function travelTime(
   const metres = settings.get("length")?.constant ?? drawnLength;
   const speed = speedOf(model, kernel, expressions);
   return ["length", (token) => metres / speed(token)];
-}
-
-/** How fast an entity moves, as its type says; NaN of one that has no speed. */
-function speedOf(model: Model, { pool }: Kernel, expressions: Expressions): Read {
-  const speeds = model.types.map(({ speed, type }) => speed?.compile(expressions.environment(streamOf(type, "speed"))));
-  return (token) => speeds[pool.typeOf(token)]?.(token) ?? Number.NaN;
 }
 
 /** What happens when an entity is to be carried: it waits where the link begins until a vehicle has come for it. */

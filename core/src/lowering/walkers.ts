@@ -222,16 +222,6 @@ export class Walkers {
       this.movers.at[unit] = to;
       return false;
     }
-    if (length === Infinity) {
-      kernel.fail({
-        code: "no-route",
-        message: `No way leads ${settings.name} to where they are needed over the walkways and roads.`,
-        hint: "Draw one that begins, ends or passes there, or let them walk straight.",
-        id: settings.id,
-        field: "walks",
-      });
-      return true;
-    }
     this.doing[unit] = doing;
     this.since[unit] = kernel.now;
     this.meters.walks.total += 1;

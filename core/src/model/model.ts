@@ -31,6 +31,8 @@ export interface Traits {
   readonly isWork?: boolean;
   /** Entities may end here in others or in pieces. */
   readonly consumes?: boolean;
+  /** People take its spots, and steps may claim them as resources. */
+  readonly hasSpots?: boolean;
   /** The setting that says how many slots or units it has, where it has any. */
   readonly units?: string;
   /** How a unit of it looks: a person, or a piece; a slot, where neither is said. */

@@ -2,6 +2,7 @@ import {
   type Design,
   everyStep,
   freshName,
+  isClaimable,
   kindOf,
   nameKey,
   type ProcedureOf,
@@ -145,7 +146,7 @@ export function freshRow(list: Extract<Setting, { form: "rows" }>, design: Desig
   };
 }
 
-export const resourcesOf = ({ elements }: Design) => elements.filter((e) => kindOf(e).group === "resources");
+export const resourcesOf = ({ elements }: Design) => elements.filter((e) => isClaimable(e));
 
 /** What a setting of a step may name. */
 export function namedBy(

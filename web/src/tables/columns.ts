@@ -4,7 +4,7 @@ import {
   type Design,
   type Element,
   formatNumber,
-  kindOf,
+  isClaimable,
   namedIn,
   type Study,
   type Table,
@@ -94,7 +94,7 @@ function choicesOf(column: Column, { elements, entityTypes, calendars }: Named, 
     case "element":
       return () => elements.map(({ name }) => name);
     case "resource":
-      return () => elements.filter((e) => kindOf(e).group === "resources").map(({ name }) => name);
+      return () => elements.filter((e) => isClaimable(e)).map(({ name }) => name);
     case "entity type":
       return () => entityTypes.map(({ name }) => name);
     case "calendar":

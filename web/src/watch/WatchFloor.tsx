@@ -72,7 +72,15 @@ export function WatchFloor({
     (ctx: Canvas) => {
       const frame = latest.current;
       if (!frame) return;
-      const { placed, live } = placeEntities(frame, design, lines, view, size, slots.current);
+      const { placed, live } = placeEntities(
+        frame,
+        design,
+        lines,
+        view,
+        size,
+        slots.current,
+        (from, to) => model.roads?.route(model.nodes[from].element.at, model.nodes[to].element.at)?.points,
+      );
       model.followed.forEach(({ road }, i) => frame.roads.closed[i] === 1 && drawClosedRoad(ctx, road, scene));
       for (const element of design.elements) if (showsStates(element)) drawElement(ctx, element, { ...scene, live });
       const isSeen = ({ x, y }: { readonly x: number; readonly y: number }) =>

@@ -36,6 +36,12 @@ const MOST_DRAWN = 300;
 /** Most of a batch that are drawn behind its first. */
 const MOST_BESIDE = 5;
 
+/** Whether entities stand in its slots or spots. */
+const standsIn = (element: Element): boolean => {
+  const { isWork = false, hasSpots = false } = kindOf(element);
+  return isWork || hasSpots;
+};
+
 /** Remembers which slot of a station each entity is in, so that it does not jump. */
 export type SlotMemory = Map<string, (number | undefined)[]>;
 
@@ -78,6 +84,8 @@ export function placeEntities(
   view: View,
   size: Size,
   memory: SlotMemory,
+  /** The way over those that are drawn from one element to another, where there is one. */
+  wayBetween: (from: number, to: number) => readonly Point[] | undefined = () => undefined,
 ): { placed: Placed[]; live: Map<string, Liveness> } {
   const { elements } = design;
   const k = symbolScale(view);
@@ -92,12 +100,26 @@ export function placeEntities(
     else map.set(place, [i]);
   };
 
+  /** Of one whom steps have walk: between elements, and not along a link. */
+  const pathOf = (walk: Frame["walks"][number] | undefined): MeasuredLine | undefined => {
+    if (!walk) return undefined;
+    const [from, to, overWays] = walk;
+    const drawn = (overWays === 1 ? wayBetween(from, to) : undefined) ?? [elements[from].at, elements[to].at];
+    const points = drawn.map((p) => toScreen(view, size, p));
+    return { points, length: polylineLength(points), metres: polylineLength(drawn) };
+  };
+
   for (let i = 0; i < frame.count; i++) {
     const place = frame.place[i];
     switch (frame.phase[i]) {
+      case PHASE.blocked:
       case PHASE.moving: {
-        const line = lines[place - elements.length];
-        if (!line) break;
+        const line = lines[place - elements.length] ?? pathOf(frame.walks[i]);
+        if (!line) {
+          // Who is blocked in an element stands there.
+          if (elements[place]) into(standsIn(elements[place]) ? working : dwelling, place, i);
+          break;
+        }
         const { point, angle } = pointAt(
           line.points,
           line.metres > 0 ? (metresAlong(frame, i, frame.time) / line.metres) * line.length : 0,
@@ -108,11 +130,8 @@ export function placeEntities(
       case PHASE.waiting:
         into(waiting, place, i);
         break;
-      case PHASE.dwelling:
-        into(dwelling, place, i);
-        break;
       default:
-        into(elements[place] && kindOf(elements[place]).isWork ? working : dwelling, place, i);
+        into(elements[place] && standsIn(elements[place]) ? working : dwelling, place, i);
     }
   }
 
@@ -161,9 +180,9 @@ export function placeEntities(
   const live = new Map<string, Liveness>();
   for (const [place, element] of elements.entries()) {
     const units = frame.units[place];
-    const { isWork } = kindOf(element);
-    if (units && !isWork) live.set(element.id, { slots: [...units] });
-    if (!isWork) continue;
+    const hasSlots = standsIn(element);
+    if (units && !hasSlots) live.set(element.id, { slots: [...units] });
+    if (!hasSlots) continue;
     const inside = working.get(place) ?? [];
     live.set(element.id, { slots: units ? [...units] : slotStates(element, inside, frame, memory) });
     const [x, y] = toScreen(view, size, element.at);

@@ -1,7 +1,7 @@
 import type { Calendar } from "../../document/calendar.ts";
 import type { ElementBase } from "../../document/element.ts";
 import type { StudyOf } from "../../document/study.ts";
-import { kindOf } from "../../elements/index.ts";
+import { isClaimable, kindOf } from "../../elements/index.ts";
 import { type Checked, withRow } from "../../expression/index.ts";
 import type { Node } from "../../model/model.ts";
 import type { WayNetwork } from "../../movement/network.ts";
@@ -26,7 +26,7 @@ export function readElements(
   problems: Problems,
 ): { readonly nodes: Node[]; readonly carries: boolean } {
   const carries = design.elements.some((element) => kindOf(element).carries?.(element));
-  const resources = new Set(design.elements.filter((e) => kindOf(e).group === "resources").map(({ id }) => id));
+  const resources = new Set(design.elements.filter((e) => isClaimable(e)).map(({ id }) => id));
   const tables = new Set(scopes.tables.map(({ id }) => id));
   const nodes = design.elements.map((element, index): Node => {
     const path = ["elements", index];

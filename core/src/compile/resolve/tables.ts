@@ -2,7 +2,7 @@ import type { DesignOf } from "../../document/design.ts";
 import type { ElementBase } from "../../document/element.ts";
 import type { StudyOf } from "../../document/study.ts";
 import { type Column, type Table, tablesOf } from "../../document/table.ts";
-import { kindOf } from "../../elements/index.ts";
+import { isClaimable } from "../../elements/index.ts";
 import {
   type Checked,
   checkExpression,
@@ -295,9 +295,7 @@ function readCells(
     case "resource": {
       const byName = new Map(
         elements.flatMap((element, i) =>
-          column.holds === "resource" && kindOf(element).group !== "resources"
-            ? []
-            : [[nameKey(element.name), i] as const],
+          column.holds === "resource" && !isClaimable(element) ? [] : [[nameKey(element.name), i] as const],
         ),
       );
       return cellWords(

@@ -34,7 +34,7 @@ export const STATION = settings({
   }),
   room: count(
     "Room in line",
-    "Most entities in the station's own line. Auto: none when a queue or a conveyor leads here, else no limit.",
+    "Most entities in the station's own line. Auto: none when a queue, a place or a conveyor leads here, else no limit.",
     [0, 1e9],
     { initial: "auto", words: ["auto", "no limit"], fixed: true },
   ),

@@ -17,6 +17,7 @@ import { copy, keep, setDown, takeKept } from "./holding.ts";
 import { gather } from "./gather.ts";
 import { find, moveInLine, takeOut } from "./line.ts";
 import { look } from "./look.ts";
+import { escort, ride, takeSpot, walk } from "./motion.ts";
 import { record } from "./record.ts";
 import { claim, free } from "./resources.ts";
 import { orderForStock, putToStock, releaseStock, reserveStock, takeFromStock } from "./stock.ts";
@@ -43,6 +44,10 @@ export const stepKinds: readonly StepKind[] = [
   leaveLoop,
   claim,
   free,
+  takeSpot,
+  walk,
+  escort,
+  ride,
   send,
   remove,
   make,

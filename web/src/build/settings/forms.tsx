@@ -1,4 +1,4 @@
-import { kindOf, type RowsSetting, type Setting, settingsIn } from "@busy-harbor/core";
+import { isClaimable, kindOf, type RowsSetting, type Setting, settingsIn } from "@busy-harbor/core";
 import { Fragment, type ReactNode } from "react";
 import { FactorButton } from "../../experiments/FactorButton.tsx";
 import { announce } from "../../ui/announce.ts";
@@ -119,7 +119,7 @@ function freshRow(kit: Kit, list: RowsSetting): Readonly<Record<string, unknown>
     if (setting.form === "attribute") return attributesOf(kit)[0] ?? "";
     if (setting.form === "resources" && setting.required)
       return kit.design.elements
-        .filter((e) => kindOf(e).group === "resources")
+        .filter((e) => isClaimable(e))
         .slice(0, 1)
         .map((e) => e.id);
     return setting.schema.parse(undefined);

@@ -4,6 +4,7 @@ import { dwell } from "./kinds/dwell.ts";
 import { join, split } from "./kinds/forks.ts";
 import { gate } from "./kinds/gate.ts";
 import { junction } from "./kinds/junction.ts";
+import { place } from "./kinds/place.ts";
 import { queue } from "./kinds/queue.ts";
 import { crew, equipment } from "./kinds/resources.ts";
 import { stock } from "./kinds/stock.ts";
@@ -21,6 +22,7 @@ const symbols: { readonly [K in ElementKindName]: Symbol<K> } = {
   queue,
   station,
   dwell,
+  place,
   gate,
   join,
   split,

@@ -4,22 +4,39 @@ import { COLOURS } from "../colours.ts";
 import { drawSlot, SLOT, SLOTS_SHOWN } from "./slot.ts";
 import { type Canvas, type Liveness, text } from "./shared.ts";
 
+/** Spots of a place that are drawn, and how many in a row where they are few. */
+const SPOTS_SHOWN = 40;
+const SPOTS_IN_ROW = 5;
+
 /**
  * Slots or units of an element that are drawn one by one; above that number a count stands for the rest.
  */
 export const slotCount = (element: Element): number => {
   const count = unitsOf(element);
-  return Number.isInteger(count) && count >= 1 ? Math.min(count, SLOTS_SHOWN) : 1;
+  return Number.isInteger(count) && count >= 1 ? Math.min(count, mostShown(element)) : 1;
 };
 
+const mostShown = (element: Element): number => (kindOf(element).hasSpots ? SPOTS_SHOWN : SLOTS_SHOWN);
+
+/** How so many spots of a place lie: in rows, few enough that all are seen. */
+export function spotRows(count: number): { readonly columns: number; readonly rows: number } {
+  const columns = Math.min(count, count > 2 * SPOTS_IN_ROW ? 2 * SPOTS_IN_ROW : SPOTS_IN_ROW);
+  return { columns, rows: Math.ceil(count / columns) };
+}
+
 /** Middle of a slot, relative to the element. */
-export const slotAt = (element: Element, slot: number): [number, number] => [
-  (slot - (slotCount(element) - 1) / 2) * SLOT.pitch,
-  0,
-];
+export function slotAt(element: Element, slot: number): [number, number] {
+  const count = slotCount(element);
+  if (!kindOf(element).hasSpots) return [(slot - (count - 1) / 2) * SLOT.pitch, 0];
+  const { columns, rows } = spotRows(count);
+  return [
+    ((slot % columns) - (columns - 1) / 2) * SLOT.pitch,
+    (Math.floor(slot / columns) - (rows - 1) / 2) * SLOT.pitch,
+  ];
+}
 
 /** Whether a count of all stands above the symbol, as not all are drawn. */
-export const hasCount = (element: Element): boolean => unitsOf(element) > SLOTS_SHOWN;
+export const hasCount = (element: Element): boolean => unitsOf(element) > mostShown(element);
 
 /** Draws the slots or units of an element, each as what it is doing, and how many there are where not all fit. */
 export function drawSlots(ctx: Canvas, element: Element, states: Liveness["slots"], withCount = true): void {
