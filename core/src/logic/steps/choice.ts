@@ -9,7 +9,17 @@ import { stepKind } from "../kind.ts";
 import { linesBy } from "./line.ts";
 
 /** Steps that are waited for: behind them, an Otherwise is for when that did not come about. */
-const MAY_FAIL = ["wait until", "wait for", "claim", "take a spot", "take from stock", "keep", "take", "find", "reserve"];
+const MAY_FAIL = [
+  "wait until",
+  "wait for",
+  "claim",
+  "take a spot",
+  "take from stock",
+  "keep",
+  "take",
+  "find",
+  "reserve",
+];
 
 const CONDITION = condition("Condition", "What must hold, such as entity.rush or Dock.queue.length > 3.", {
   entity: true,
