@@ -77,6 +77,7 @@ export { type Frame, metresAlong } from "./compile/frame.ts";
 export { type ReplicationResult, Session, type SessionOptions } from "./compile/session.ts";
 export { PHASE, PHASES, type Phase } from "./lowering/places.ts";
 export type { RunFailure } from "./kernel/failure.ts";
+export { readFromTo } from "./model/fromTo.ts";
 export { nameOfNode } from "./model/model.ts";
 export type { DisplayModel, MemberOf, Model, Node, Traits, Way } from "./model/model.ts";
 export * from "./elements/index.ts";

@@ -57,4 +57,12 @@ describe("what the demos are to show", () => {
     expect(four[0]).toBeLessThan(12 * 60);
     expect(turn[0]).toBeGreaterThan(12 * 60);
   });
+
+  test("of the island parcels it matters little where boats are based, and more how full they sail", () => {
+    const study = read("island-parcels.json");
+    const of = (design: string) => meansOf(study, design, ["parcel/timeInSystem.mean"], 4)[0];
+    const [even, demand, soon] = ["even", "demand", "soon"].map(of);
+    expect(Math.abs(even - demand)).toBeLessThan(15 * 60);
+    expect(soon).toBeLessThan(Math.min(even, demand) - 15 * 60);
+  });
 });

@@ -65,6 +65,10 @@ describe("studies", () => {
     const { body } = await call("GET", "/studies");
     const byName = (body as unknown as { name: string }[]).sort((a, b) => (a.name < b.name ? 1 : -1));
     expect(byName).toMatchObject([
+      {
+        name: "Island parcels",
+        designs: ["Two at each depot", "Where the parcels are", "At home anywhere", "Two at each, sails sooner"],
+      },
       { name: "Hull workshop", designs: ["As it is", "Second painting bay", "Second rigger"] },
       { name: "Foot passengers for the 9:10", designs: ["One shared line", "A line at each desk"] },
       { name: "Cruise call", designs: ["Three, in turn", "Three, the nearest", "Four, in turn"] },

@@ -3,11 +3,14 @@ import { EventClass } from "../kernel/kernel.ts";
 import { Counter } from "../lowering/counter.ts";
 import { DOING, type Doing, type FleetMeters } from "../lowering/carrying.ts";
 import { Fleet } from "../lowering/fleet.ts";
+import { type FromTo, readFromTo } from "../model/fromTo.ts";
 import type { Measured } from "../lowering/measured.ts";
 import type { Meters } from "../lowering/meters.ts";
 import { count as counted, level, type MeasureSpec, type MeasureSpecs, meanTime, tally } from "../measures/spec.ts";
 import { ACCELERATION, LENGTH, NUMBER } from "../quantity/index.ts";
 import { choice, count, expression, number, reference, settings, speed, time } from "../settings/setting.ts";
+import type { StudyOf } from "../document/study.ts";
+import type { Model, Node } from "../model/model.ts";
 import { elementKind } from "./kind.ts";
 import { LINE, orderWords, ranking } from "./line.ts";
 import { CHARGE, checkTrips, readTrips, TRIPS, tripWords } from "./vehicleTrips.ts";
@@ -44,6 +47,9 @@ const doing: MeasureSpec = {
   parts: DOING_WORDS,
 };
 
+const tableName = ({ tables }: Pick<StudyOf, "tables">, id: string): string =>
+  tables.find((table) => table.id === id)?.name ?? "no table yet";
+
 const overWays = ({ over }: Readonly<Record<string, unknown>>): boolean => over === "ways";
 
 const MEASURES = {
@@ -63,6 +69,13 @@ const MEASURES = {
   distance: counted("Distance", "Driven, loaded and empty.", { dimension: LENGTH, better: "less" }),
   distanceLoaded: counted("Distance loaded", "Driven with a load.", { dimension: LENGTH }),
 } as const satisfies MeasureSpecs;
+
+/** The table by which its vehicles go. */
+function fromToOf({ element }: Node, model: Model): FromTo | undefined {
+  const { fromTo } = element as unknown as { readonly fromTo: string };
+  const table = model.tables.find(({ id }) => id === fromTo);
+  return table && readFromTo(model, table);
+}
 
 /** What is measured of a fleet; what it can never be doing has no figure. */
 function measureFleet(
@@ -119,11 +132,32 @@ export const vehicle = elementKind({
       initial: "1",
       fixed: true,
       entity: false,
+      used: ({ table }) => table === "",
     }),
+    table: reference("table", "Rows of", "A table of which each vehicle has a row, known here as row.", {
+      none: "no table: all are alike",
+    }),
+    homeAt: expression(
+      "At home",
+      "The element at which one begins, such as row.home. Empty: here.",
+      { kind: "element" },
+      {
+        optional: true,
+        entity: false,
+        steady: true,
+      },
+    ),
     over: choice("Goes", "Where they go: straight from one element to the next, or over the ways that are drawn.", [
       ["straight", "straight"],
       ["ways", "over walkways and roads"],
+      ["table", "by a from-to table"],
     ]),
+    fromTo: reference(
+      "table",
+      "From-to table",
+      "A matrix of times or lengths, its rows and columns elements by name. What it leaves empty is gone over drawn ways.",
+      { used: ({ over }) => over === "table", none: "none yet" },
+    ),
     way: choice(
       "Which way",
       "Over walkways and roads: the way of least length, or that of least time at its speed with a load.",
@@ -151,7 +185,8 @@ export const vehicle = elementKind({
     unload: time("Time to unload", "From when it has come until its load goes on.", { initial: "0 s", draws: 4 }),
     limit: number("Load limit", "The most that one carries at once: so many, or a weight or volume.", {
       initial: "1",
-      fixed: true,
+      entity: false,
+      steady: true,
       above: 0,
     }),
     takes: number("Each takes", "Of the load limit: 1 for a count, or a weight or volume, such as entity.weight.", {
@@ -199,7 +234,7 @@ export const vehicle = elementKind({
     }),
   }),
   sections: [
-    { title: "Vehicles", of: ["count", "over", "way", "speed", "speedLoaded"] },
+    { title: "Vehicles", of: ["count", "table", "homeAt", "over", "fromTo", "way", "speed", "speedLoaded"] },
     { title: "Gathering speed", of: ["acceleration", "turning"], folded: true },
     { title: "Load", of: ["load", "unload", "limit", "takes"] },
     {
@@ -231,8 +266,8 @@ export const vehicle = elementKind({
   prepare(node, lowering, measured) {
     const { meters, kernel, model, replication, population } = lowering;
     const { element } = node;
-    const vehicles = node.settings.get("count")?.constant ?? 1;
     const constant = (field: string) => node.settings.get(field)?.constant;
+    const vehicles = node.rows ? Math.max(1, node.rows.table.rows) : (constant("count") ?? 1);
     const read = (field: string) => lowering.expressions.read(node, field, 0);
     const trips = readTrips(node, lowering);
     const breaks = (element.every ?? "").trim() !== "";
@@ -246,10 +281,12 @@ export const vehicle = elementKind({
     lowering.shown.count(node, () => of.waiting.value);
     const fleet = new Fleet(
       {
-        home: node.index,
         count: vehicles,
+        setRow: node.rows && ((v) => (node.rows!.at = v)),
+        home: node.settings.has("homeAt") ? read("homeAt") : () => node.index,
         going: {
           overWays: element.over === "ways",
+          fromTo: element.over === "table" ? fromToOf(node, model) : undefined,
           ...(element.way === "quickest" ? { quickestAt: constant("speedLoaded") ?? 1 } : {}),
           mindsTurns: constant("turning") !== undefined,
         },
@@ -259,16 +296,16 @@ export const vehicle = elementKind({
         answers: element.answers,
         rest:
           element.idle === "stay"
-            ? -1
+            ? "stays"
             : element.idle === "home"
-              ? node.index
+              ? "home"
               : (model.nodes.find((one) => one.element.id === element.parks)?.index ?? node.index),
         ...trips,
         speed: read("speed"),
         speedLoaded: read("speedLoaded"),
         load: read("load"),
         unload: read("unload"),
-        limit: node.settings.get("limit")?.constant ?? 1,
+        limit: read("limit"),
         takes: read("takes"),
         timetable: model.timetables.get(element.calendar),
         breaks: breaks ? { every: read("every"), repair: read("repair") } : undefined,
@@ -297,13 +334,17 @@ export const vehicle = elementKind({
         .map(({ to }) => [from, nodes[to].element]),
     );
     return [
-      strong(element.count),
-      element.count === "1" ? " vehicle, " : " vehicles, ",
-      element.over === "ways"
-        ? element.way === "quickest"
-          ? "by the quickest of the ways that are drawn, "
-          : "over the ways that are drawn, "
-        : "straight, ",
+      ...(element.table === "" ? [strong(element.count)] : ["As many vehicles as it has rows"]),
+      element.table === "" && element.count === "1" ? " vehicle, " : element.table === "" ? " vehicles, " : ", ",
+      ...(element.table === "" ? [] : ["each with a row of ", strong(tableName(study, element.table)), ", "]),
+      element.over === "table" ? `by ${tableName(study, element.fromTo)}, ` : "",
+      element.over === "table"
+        ? ""
+        : element.over === "ways"
+          ? element.way === "quickest"
+            ? "by the quickest of the ways that are drawn, "
+            : "over the ways that are drawn, "
+          : "straight, ",
       strong(element.speed),
       " empty and ",
       strong(element.speedLoaded),

@@ -24,6 +24,7 @@ export const TRIPS = {
     "Whom one takes along besides the one that it sets out for, as far as they fit.",
     [
       ["same way", "those who go the same way"],
+      ["same place", "those who wait at one place, to go to several"],
       ["several stops", "all who wait, at several places"],
     ],
     { used: asked },
@@ -35,7 +36,7 @@ export const TRIPS = {
       ["nearest", "the nearest"],
       ["in order", "that of who asked first"],
     ],
-    { used: (of) => asked(of) && of.trip === "several stops" },
+    { used: (of) => asked(of) && of.trip !== "same way" },
   ),
   least: number(
     "Sets out with",
@@ -139,7 +140,7 @@ export function checkTrips(element: Trips, report: Report, { elements, links }: 
 export function readTrips(
   node: Node<Trips>,
   { expressions, model }: Lowering,
-): Pick<FleetSettings, "severalStops" | "visits" | "batch" | "tour" | "charge"> {
+): Pick<FleetSettings, "trip" | "visits" | "batch" | "tour" | "charge"> {
   const { element, settings } = node;
   const constant = (field: string) => settings.get(field)?.constant;
   const read = (field: string) => expressions.read(node, field, 0);
@@ -148,7 +149,7 @@ export function readTrips(
   const least = constant("least");
   const range = constant("range");
   return {
-    severalStops: element.trip === "several stops",
+    trip: element.trip,
     visits: element.visits,
     batch:
       least === undefined || isTour
@@ -183,9 +184,11 @@ export function tripWords(element: Trips, { nodes }: Pick<Model, "nodes">): Phra
       ": who waits at a stop for a later one comes along.",
     );
   else {
-    if (element.trip === "several stops")
+    if (element.trip !== "same way")
       said.push(
-        " One trip is for all who wait and fit, in their order: ",
+        element.trip === "same place"
+          ? " One trip is for all who wait at one place and fit, in their order: "
+          : " One trip is for all who wait and fit, in their order: ",
         element.visits === "nearest" ? "it goes to the nearest place next" : "it goes to who asked first next",
         ", first to pick up, then to put down.",
       );

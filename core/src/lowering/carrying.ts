@@ -56,10 +56,13 @@ export interface Tour {
 
 /** What a fleet is, read. */
 export interface FleetSettings {
-  readonly home: number;
-  /** Index of the element to which one goes that nobody waits for; -1 where it stays. */
-  readonly rest: number;
   readonly count: number;
+  /** Has what is read be of one of the vehicles, -1 for none, where each has a row of a table. */
+  readonly setRow: ((v: number) => void) | undefined;
+  /** Index of the element at which one is at home. */
+  readonly home: Read;
+  /** What one does that nobody waits for; or the index of the element at which all park. */
+  readonly rest: "stays" | "home" | number;
   readonly going: Going;
   /** Metres a second a second, and metres a second in turns; undefined where neither matters. */
   readonly acceleration: number | undefined;
@@ -72,10 +75,10 @@ export interface FleetSettings {
   readonly load: Read;
   readonly unload: Read;
   /** The most that one carries at once, and how much of it an entity takes. */
-  readonly limit: number;
+  readonly limit: Read;
   readonly takes: Read;
-  /** Whether a trip is for one way alone, or for all who wait and fit. */
-  readonly severalStops: boolean;
+  /** Whom a trip is for: those of one way, those who wait at one place, or all. */
+  readonly trip: "same way" | "same place" | "several stops";
   /** Which of its places one goes to next. */
   readonly visits: "nearest" | "in order";
   /** A trip begins when so much waits for it, or somebody has for so long. */

@@ -33,6 +33,10 @@ export class Fleet {
   private readonly doing: Uint8Array;
   private readonly movers: Movers;
   private readonly idleSince: Float64Array;
+  /** By vehicle: its home, where it waits (-1: where it is), and the most that it carries. */
+  private readonly homes: Int32Array;
+  private readonly rests: Int32Array;
+  private readonly limits: Float64Array;
   private readonly trips: Int32Array;
   /** Those whom a vehicle goes for, or has on it; the first is the one that it set out for. */
   private readonly jobs: CarryRequest[][];
@@ -86,6 +90,9 @@ export class Fleet {
     this.standsUntil = new Float64Array(count);
     this.doing = new Uint8Array(count);
     this.idleSince = new Float64Array(count);
+    this.homes = new Int32Array(count);
+    this.rests = new Int32Array(count);
+    this.limits = new Float64Array(count);
     this.trips = new Int32Array(count);
     this.drives = new Uint8Array(count);
     this.since = new Float64Array(count);
@@ -130,7 +137,7 @@ export class Fleet {
 
   /** Begins a replication: all are idle at home. */
   begin(): void {
-    const { count, home } = this.settings;
+    const { count } = this.settings;
     const { kernel } = this;
     this.line.clear();
     this.toursDue = 0;
@@ -154,7 +161,8 @@ export class Fleet {
       if (token >= this.vehicleOf.length)
         this.vehicleOf = grown(this.vehicleOf, lengthFor(token, this.vehicleOf.length));
       this.vehicleOf[token] = v;
-      this.movers.begin(v, home, token);
+      this.settle(v);
+      this.movers.begin(v, this.homes[v], token);
     }
     for (let v = 0; breaks && v < count; v++) {
       const token = kernel.pool.take(NO_TYPE, this.breakOrRepair, kernel.clock);
@@ -165,15 +173,39 @@ export class Fleet {
     this.meters.doing[OFF_SHIFT].add(count - this.onShift);
   }
 
+  /** The settings as they are of one vehicle. */
+  private of(v: number): FleetSettings {
+    this.settings.setRow?.(v);
+    return this.settings;
+  }
+
+  /** Reads what one vehicle has for good. */
+  private settle(v: number): void {
+    const { home, rest, limit, id } = this.of(v);
+    this.homes[v] = home(-1);
+    this.rests[v] = rest === "home" ? this.homes[v] : rest === "stays" ? -1 : rest;
+    this.limits[v] = limit(-1);
+    if (!(this.limits[v] > 0))
+      this.kernel.fail({
+        code: "over-limit",
+        message: `gave ${this.limits[v]}, and the load limit of a vehicle is above 0.`,
+        hint: "Give each row of its table one.",
+        id,
+        field: "limit",
+        value: this.limits[v],
+      });
+  }
+
   private awaitBreakdown(token: number): void {
-    const { breaks, id } = this.settings;
+    const { breaks, id } = this.of(this.kernel.pool.wayOf(token));
     this.kernel.delay(token, breaks!.every(-1), EventClass.activityEnd, id, "every");
   }
 
   /** A vehicle breaks down, or is repaired: what it was doing stands still meanwhile. */
   private fails(token: number): void {
-    const { kernel, settings } = this;
+    const { kernel } = this;
     const v = kernel.pool.wayOf(token);
+    const settings = this.of(v);
     if (this.doing[v] !== DOWN) {
       this.meters.breakdowns.total += 1;
       this.stopped[v] = this.doing[v];
@@ -221,8 +253,9 @@ export class Fleet {
 
   /** An entity asks to be carried along a way, after which it goes on with a step. */
   ask(token: number, way: CarryWay, then: number): void {
-    const { kernel, settings } = this;
+    const { kernel } = this;
     const { now } = kernel;
+    const settings = this.of(-1);
     this.meters.waiting.add(1);
     const rank = settings.rankOf?.(token) ?? 0;
     const patience = settings.batch?.patience?.(token) ?? Infinity;
@@ -270,46 +303,57 @@ export class Fleet {
 
   /** Gives those who are next to vehicles that are idle; of the others, those that do not stay go where they wait. */
   private match(): void {
-    const { tour, batch, rest, count, speed } = this.settings;
+    const { tour, batch, count } = this.settings;
     if (tour) this.beginTours(tour);
     else if (batch) this.answerBatches(batch.least);
     else this.answer();
-    if (rest < 0) return;
-    for (let v = 0; v < count; v++)
+    if (this.settings.rest === "stays") return;
+    for (let v = 0; v < count; v++) {
+      const rest = this.rests[v];
       if ((this.doing[v] === IDLE || this.doing[v] === OFF_SHIFT) && this.movers.at[v] !== rest)
-        this.drive(v, RETURNING, rest, speed(-1));
+        this.drive(v, RETURNING, rest, this.of(v).speed(-1));
+    }
   }
 
   /** Whoever is next has the vehicle that answers; where trips are for several, others come along. */
   private answer(): void {
     const { line, settings } = this;
     while (line.length > 0) {
-      const v = this.choose(line.at(0).way.from);
+      const v = this.choose(line.at(0));
       if (v < 0) return;
       const first = line.take(0);
-      this.setOut(v, [first, ...(settings.severalStops ? this.gather([first], () => true) : [])]);
+      const joined =
+        settings.trip === "same way" ? [] : this.gather(v, [first], (other) => this.isOfTrip(other, first));
+      this.setOut(v, [first, ...joined]);
     }
   }
 
   /** As `answer`, but a trip begins only when enough wait for it, or one has waited as long as it does. */
   private answerBatches(least: number): void {
-    const { line, settings, kernel } = this;
+    const { line, kernel } = this;
     for (let i = 0; i < line.length;) {
       const first = line.at(i);
-      const mayJoin = (other: CarryRequest) => settings.severalStops || isSame(other.way, first.way);
-      const others = this.fitting([first], (other) => other !== first && mayJoin(other));
-      const load = [first, ...others.map((k) => line.at(k))].reduce((sum, { token }) => sum + settings.takes(token), 0);
+      const v = this.choose(first);
+      if (v < 0) return;
+      const mayJoin = (other: CarryRequest) => other !== first && this.isOfTrip(other, first);
+      const { takes } = this.of(-1);
+      let load = takes(first.token);
+      for (const k of this.fitting(v, [first], mayJoin)) load += takes(line.at(k).token);
       if (load < least - SLACK && kernel.now < first.due) {
         i += 1;
         continue;
       }
-      const v = this.choose(first.way.from);
-      if (v < 0) return;
-      const joined = this.gather([first], (other) => other !== first && mayJoin(other));
+      const joined = this.gather(v, [first], mayJoin);
       line.remove(first);
       this.setOut(v, [first, ...joined]);
       i = 0;
     }
+  }
+
+  /** Whether one may be on a trip that begins for another. */
+  private isOfTrip({ way }: CarryRequest, { way: of }: CarryRequest): boolean {
+    const { trip } = this.settings;
+    return trip === "several stops" || (way.from === of.from && (trip === "same place" || way.to === of.to));
   }
 
   /** A vehicle sets out on a trip for these. */
@@ -320,9 +364,10 @@ export class Fleet {
   }
 
   /** Places in the line of those that fit onto a vehicle besides these, in their order. */
-  private fitting(on: readonly CarryRequest[], may: (request: CarryRequest) => boolean): number[] {
-    const { line, settings } = this;
-    const { limit, takes } = settings;
+  private fitting(v: number, on: readonly CarryRequest[], may: (request: CarryRequest) => boolean): number[] {
+    const { line } = this;
+    const { takes } = this.of(-1);
+    const limit = this.limits[v];
     let left = limit;
     for (const { token } of on) left -= takes(token);
     if (!(left >= -SLACK && left <= limit)) {
@@ -334,7 +379,7 @@ export class Fleet {
       const request = line.at(i);
       if (!may(request)) continue;
       const of = takes(request.token);
-      if (!(of >= 0 && of <= limit + SLACK)) this.tooMuch(of);
+      if (!(of >= 0)) this.tooMuch(of);
       else if (of <= left + SLACK) {
         left -= of;
         found.push(i);
@@ -344,34 +389,43 @@ export class Fleet {
   }
 
   /** Takes those out of the line that fit onto a vehicle besides these. */
-  private gather(on: readonly CarryRequest[], may: (request: CarryRequest) => boolean): CarryRequest[] {
+  private gather(v: number, on: readonly CarryRequest[], may: (request: CarryRequest) => boolean): CarryRequest[] {
     const { line, kernel } = this;
-    const found = this.fitting(on, may);
+    const found = this.fitting(v, on, may);
     const requests = found.map((i) => line.at(i));
     for (let k = found.length - 1; k >= 0; k--) line.take(found[k]);
     for (const request of requests) request.answered = kernel.now;
     return requests;
   }
 
-  /** The idle vehicle that answers a request from an element; -1 where none is idle. */
-  private choose(place: number): number {
+  /** The idle vehicle that answers a request, and on which it fits; -1 where none is idle. */
+  private choose({ way, token }: CarryRequest): number {
+    const { takes } = this.of(-1);
+    const of = takes(token);
+    return this.idleFor(way.from, of);
+  }
+
+  private idleFor(place: number, takes: number): number {
     const { answers, count } = this.settings;
     let best = -1;
     let least = Infinity;
+    let fits = false;
     for (let v = 0; v < count; v++) {
+      if (takes > this.limits[v] + SLACK) continue;
+      fits = true;
       if (this.doing[v] !== IDLE) continue;
       if (answers === "fixed order") return v;
       const worth =
         answers === "nearest"
-          ? this.movers.ways.between(this.movers.at[v], place).length
+          ? this.movers.ways.far(this.movers.at[v], place)
           : answers === "least used"
             ? this.trips[v]
             : this.idleSince[v];
-      if (worth < least) {
-        least = worth;
-        best = v;
-      }
+      if (best >= 0 && !(worth < least)) continue;
+      least = worth;
+      best = v;
     }
+    if (!fits || !(takes >= 0)) this.tooMuch(takes);
     return best;
   }
 
@@ -429,7 +483,7 @@ export class Fleet {
 
   /** The next place of a trip: first those where somebody is picked up, then those where somebody is put down. */
   private goToNext(v: number): void {
-    const { settings } = this;
+    const settings = this.of(v);
     const jobs = this.jobs[v];
     if (jobs.length === 0) return this.endTrip(v);
     const waiting = jobs.filter(({ isOn }) => !isOn);
@@ -444,8 +498,7 @@ export class Fleet {
     if (this.settings.visits === "in order") return best;
     let least = Infinity;
     for (const place of places) {
-      const { length, seconds } = ways.between(at[v], place);
-      const far = Number.isNaN(seconds) ? length : seconds;
+      const far = ways.far(at[v], place);
       if (far >= least) continue;
       least = far;
       best = place;
@@ -454,7 +507,6 @@ export class Fleet {
   }
 
   private arrived(v: number): void {
-    const { settings } = this;
     const jobs = this.jobs[v];
     if (this.doing[v] === RETURNING) return this.standBy(v);
     if (this.stopAt[v] >= 0) return this.arriveAtStop(v);
@@ -465,8 +517,8 @@ export class Fleet {
     const place = this.movers.at[v];
     if (!jobs.some(({ isOn }) => !isOn)) return this.unload(v, place);
     // With those that it came for it takes others who wait there, in their order, as far as they fit.
-    const [{ way }] = jobs;
-    jobs.push(...this.gather(jobs, (r) => (settings.severalStops ? r.way.from === place : isSame(r.way, way))));
+    const [first] = jobs;
+    jobs.push(...this.gather(v, jobs, (other) => other.way.from === place && this.isOfTrip(other, first)));
     this.takeUp(
       v,
       jobs.filter((job) => !job.isOn && job.way.from === place),
@@ -477,13 +529,13 @@ export class Fleet {
   private unload(v: number, place: number): void {
     this.become(v, UNLOADING);
     const those = this.jobs[v].filter(({ isOn, way }) => isOn && way.to === place);
-    this.wait(v, sum(those, this.settings.unload), "unload");
+    this.wait(v, sum(those, this.of(v).unload), "unload");
   }
 
   /** Tours that are due begin, as far as vehicles are there. */
   private beginTours({ stops }: NonNullable<FleetSettings["tour"]>): void {
     while (this.toursDue > 0) {
-      const v = this.choose(stops[0].place);
+      const v = this.idleFor(stops[0].place, 0);
       if (v < 0) return;
       this.toursDue -= 1;
       this.stopAt[v] = 0;
@@ -492,13 +544,14 @@ export class Fleet {
   }
 
   private driveToStop(v: number, place: number): void {
-    const { settings } = this;
+    const settings = this.of(v);
     const isLoaded = this.jobs[v].length > 0;
     this.drive(v, isLoaded ? LOADED : EMPTY, place, isLoaded ? settings.speedLoaded(-1) : settings.speed(-1));
   }
 
   private arriveAtStop(v: number): void {
-    const { settings, kernel, movers } = this;
+    const { kernel, movers } = this;
+    const settings = this.of(v);
     const stay = settings.tour!.stops[this.stopAt[v]].stay(-1);
     if (!(stay >= 0)) return kernel.failDuration(stay, settings.id, "stops");
     this.standsUntil[v] = kernel.now + stay;
@@ -512,7 +565,7 @@ export class Fleet {
     const { stops } = this.settings.tour!;
     const later = stops.slice(this.stopAt[v] + 1).map(({ place }) => place);
     const at = this.movers.at[v];
-    const come = this.gather(this.jobs[v], ({ way }) => way.from === at && later.includes(way.to));
+    const come = this.gather(v, this.jobs[v], ({ way }) => way.from === at && later.includes(way.to));
     if (come.length === 0) return this.leaveStop(v);
     this.jobs[v].push(...come);
     this.takeUp(v, come);
@@ -537,7 +590,7 @@ export class Fleet {
     this.trips[v] += 1;
     if (!this.charge?.isLow(v)) return this.standBy(v);
     this.meters.refills.total += 1;
-    this.drive(v, EMPTY, this.charge.settings.place, this.settings.speed(-1));
+    this.drive(v, EMPTY, this.charge.settings.place, this.of(v).speed(-1));
   }
 
   /** Its battery or tank is empty on the way. */
@@ -553,10 +606,10 @@ export class Fleet {
   }
 
   private tooMuch(value: number): void {
-    const { limit, id } = this.settings;
+    const { id } = this.settings;
     this.kernel.fail({
       code: "over-limit",
-      message: `gave ${value}, and one carries from 0 to ${limit}.`,
+      message: `gave ${value}, and one carries from 0 to ${Math.max(...this.limits)}.`,
       hint: "Raise the load limit, or have such go another way.",
       id,
       field: "takes",
@@ -579,7 +632,7 @@ export class Fleet {
       kernel.pool.begin(job.token, -1, kernel.clock);
     }
     this.become(v, LOADING);
-    this.wait(v, sum(those, this.settings.load), "load");
+    this.wait(v, sum(those, this.of(v).load), "load");
   }
 
   /** Those go on who are to do so from where it is. */
@@ -598,8 +651,6 @@ export class Fleet {
     }
   }
 }
-
-const isSame = (a: CarryWay, b: CarryWay): boolean => a.from === b.from && a.to === b.to;
 
 /** A time that each of a load takes, one after another. */
 function sum(jobs: readonly CarryRequest[], of: Read): number {

@@ -2,6 +2,7 @@ import type { Kernel } from "../kernel/kernel.ts";
 import type { Model } from "../model/model.ts";
 import { partedAtTurns } from "../movement/motion.ts";
 import type { Stretch } from "../movement/network.ts";
+import type { FromTo } from "../model/fromTo.ts";
 
 /** How far it is from one element to another, and what limits hold on the way. */
 export interface Leg {
@@ -11,7 +12,7 @@ export interface Leg {
   /** Of each stretch, its length in metres and its limit in metres a second: read at every step of whoever moves. */
   readonly lengths: Float64Array;
   readonly limits: Float64Array;
-  /** How long it takes at any speed, where that is what is known; NaN elsewhere. */
+  /** How long it takes at any speed, where that is what is known, and its length is not; NaN elsewhere. */
   readonly seconds: number;
 }
 
@@ -20,6 +21,8 @@ export interface Going {
   readonly overWays: boolean;
   /** Over the ways by the quickest way at so many metres a second; by the shortest unless told. */
   readonly quickestAt?: number;
+  /** What a table says goes before; where it says nothing it is straight, or over the ways that lead there. */
+  readonly fromTo?: FromTo | undefined;
   /** It slows down where the way turns. */
   readonly mindsTurns?: boolean;
 }
@@ -41,23 +44,45 @@ export class Legs {
     return leg;
   }
 
+  /** How far it is, for what takes the nearest: in seconds where that is what is known, else in metres. */
+  far(from: number, to: number): number {
+    const { length, seconds } = this.between(from, to);
+    return Number.isNaN(seconds) ? length : seconds;
+  }
+
   /** Nothing leads from one element to another: that ends the run. */
   failNoRoute(kernel: Kernel, from: number, to: number, id: string): void {
     const { nodes } = this.model;
     const [a, b] = [nodes[from].element.name, nodes[to].element.name];
     kernel.fail({
       code: "no-route",
-      message: `No way leads from ${a} to ${b} over the walkways and roads.`,
-      hint: "Draw one that begins, ends or passes there, or have them go straight.",
+      message: this.going.fromTo
+        ? `The table says nothing of the way from ${a} to ${b}, and none is drawn.`
+        : `No way leads from ${a} to ${b} over the walkways and roads.`,
+      hint: this.going.fromTo
+        ? "Fill its cell, or draw a way that leads there."
+        : "Draw one that begins, ends or passes there, or have them go straight.",
       ...(id === "" ? {} : { id }),
     });
   }
 
   private look(from: number, to: number): Leg {
     const { nodes, roads } = this.model;
-    const { overWays, quickestAt, mindsTurns } = this.going;
+    const { overWays, quickestAt, mindsTurns, fromTo } = this.going;
     if (from === to) return legOf(0, []);
     const [a, b] = [nodes[from].element.at, nodes[to].element.at];
+    const said = fromTo?.between(from, to);
+    if (said !== undefined) {
+      // Where a time is known, the way is drawn straight, and nobody counts its metres.
+      const plan = Math.sqrt((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2);
+      const stretch = { from: 0, length: fromTo!.of === "metres" ? said : plan, limit: Infinity };
+      return legOf(stretch.length, [stretch], fromTo!.of === "seconds" ? said : Number.NaN);
+    }
+    if (fromTo) {
+      // Drawn ways fill the gaps of the table.
+      const route = roads?.route(a, b);
+      return route ? legOf(route.length, route.stretches) : legOf(Infinity, []);
+    }
     if (overWays) {
       const route = roads?.route(a, b, quickestAt);
       if (!route) return legOf(Infinity, []);

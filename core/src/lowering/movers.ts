@@ -123,7 +123,8 @@ export class Movers {
       // It stood: it sets out from rest.
       this.setProfile(i, this.legs[i]!, this.stretch[i]);
     } else {
-      moving.went?.(i, this.legs[i]!.lengths[this.stretch[i]]);
+      const { lengths, seconds } = this.legs[i]!;
+      if (Number.isNaN(seconds)) moving.went?.(i, lengths[this.stretch[i]]);
       this.stretch[i] += 1;
       this.since[i] = kernel.now;
       this.elapsed[i] = 0;
@@ -219,7 +220,7 @@ export class Movers {
   /** Sets out on its stretch, or waits for others where the one before it ends; after the last it has arrived. */
   private setOut(i: number): void {
     const { kernel, moving, traffic } = this;
-    const { stretches, lengths } = this.legs[i]!;
+    const { stretches, lengths, seconds } = this.legs[i]!;
     const s = this.stretch[i];
     const from = s > 0 ? stretches[s - 1].on : undefined;
     const to = s < stretches.length ? stretches[s].on : undefined;
@@ -234,7 +235,7 @@ export class Movers {
     }
     this.since[i] = kernel.now;
     this.elapsed[i] = 0;
-    this.strands[i] = (moving.reach?.(i) ?? Infinity) < lengths[s] - SLACK ? 1 : 0;
+    this.strands[i] = Number.isNaN(seconds) && (moving.reach?.(i) ?? Infinity) < lengths[s] - SLACK ? 1 : 0;
     kernel.delay(this.tokens[i], this.secondsTo(i), EventClass.activityEnd, moving.id, moving.field);
   }
 }

@@ -1,4 +1,13 @@
-import { type Element, type Frame, metresAlong, type Model, type Point, polylineLength, UNIT } from "@busy-harbor/core";
+import {
+  type Element,
+  type Frame,
+  metresAlong,
+  type Model,
+  type Point,
+  polylineLength,
+  readFromTo,
+  UNIT,
+} from "@busy-harbor/core";
 import { pointAt } from "../floor/paths.ts";
 import { extentOf } from "../floor/symbols/index.ts";
 import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
@@ -49,6 +58,24 @@ function pathOf({ nodes, roads }: Model, carrier: number, from: number, to: numb
   return (over === "ways" || walks === "over ways" ? roads?.route(a, b, quickestAt)?.points : undefined) ?? [a, b];
 }
 
+/** Metres of the way that one goes: what a table of lengths says need not be as it is on the plan. */
+function wayLength({ nodes, tables, texts }: Model, of: Frame["carriers"], i: number, path: readonly Point[]): number {
+  const { over, fromTo } = nodes[of.element[i]].element as { readonly over?: string; readonly fromTo?: string };
+  const table = over === "table" ? tables.find(({ id }) => id === fromTo) : undefined;
+  const ways = table && fromToOf(table, { nodes, texts });
+  return (ways?.of === "metres" ? ways.between(of.from[i], of.to[i]) : undefined) ?? polylineLength(path);
+}
+
+const read = new WeakMap<object, ReturnType<typeof readFromTo>>();
+
+function fromToOf(
+  table: Model["tables"][number],
+  model: Pick<Model, "nodes" | "texts">,
+): ReturnType<typeof readFromTo> {
+  if (!read.has(table)) read.set(table, readFromTo(model, table));
+  return read.get(table);
+}
+
 /**
  * Places the vehicles of a frame, and the members of crews who walk; those that stand at one place stand beside one
  * another. A member who stands at home is in the symbol of its crew.
@@ -69,7 +96,7 @@ export function placeCarriers(
     // One that has broken down on its way, or is held up there, stands there.
     if (from !== to) {
       const path = pathOf(model, of.element[i], from, to);
-      const metres = polylineLength(path);
+      const metres = wayLength(model, of, i, path);
       const line = path.map((p) => toScreen(view, size, p));
       const share = metres > 0 ? metresAlong(of, i, frame.time) / metres : 0;
       const { point, angle } = pointAt(line, share * polylineLength(line));

@@ -11,6 +11,7 @@ import { fieldsOf, occurrencesOf } from "../../settings/settingsOf.ts";
 import type { Report } from "../../elements/kind.ts";
 import type { Unfolded } from "../families/unfold.ts";
 import { checkField } from "./field.ts";
+import { checkFromTo } from "./fromTo.ts";
 import { knowingMember } from "./members.ts";
 import type { Network } from "./links.ts";
 import type { Path, Problems } from "./problems.ts";
@@ -21,7 +22,7 @@ export function readElements(
   study: StudyOf,
   { design, members }: Unfolded,
   network: Network,
-  scopes: ScopesWithTables,
+  scopes: ScopesWithTables & { readonly texts: readonly string[] },
   roads: WayNetwork | undefined,
   problems: Problems,
 ): { readonly nodes: Node[]; readonly carries: boolean } {
@@ -50,6 +51,7 @@ export function readElements(
     };
   });
   checkWalkers(nodes, roads, problems);
+  checkFromTo(nodes, scopes.tables, scopes.texts, roads, problems);
   return { nodes, carries };
 }
 

@@ -64,7 +64,7 @@ export function resolve<E extends ElementBase>(study: StudyOf<E>, designIndex: n
   const drawn = readRoads(unfolded, document, scopes, study.calendars, problems);
   const network = readLinks(unfolded, scopes, drawn.roads, study.calendars, problems);
   const timetables = readCalendars(study, design.id, days, ofRun);
-  const { nodes, carries } = readElements(study, unfolded, network, scopes, drawn.roads, problems);
+  const { nodes, carries } = readElements(study, unfolded, network, { ...scopes, texts }, drawn.roads, problems);
   const families = familiesOf(unfolded, document);
   const types = readTypes(unfolded, scopes, problems);
   const route = readRoute(study, design, scopes, { nodes, families }, problems);
