@@ -143,3 +143,67 @@ test.each(["foot-passengers", "container-workshop"])("every measure of %s has a 
   const measures = measuresOf(compile(read.study).program!);
   expect(measures.filter((m) => definitionOf(m) === "").map((m) => m.key)).toEqual([]);
 });
+
+test("who sits in a place is at its spot, and who walks by steps is on the way between two elements", () => {
+  const result = readStudyText(
+    JSON.stringify({
+      format: "busy-harbor-study",
+      version: 1,
+      name: "Hall",
+      run: { length: "1000 s" },
+      designs: [
+        {
+          id: "d",
+          name: "Base",
+          entityTypes: [{ id: "t", name: "Visitor", speed: "1 m/s" }],
+          elements: [
+            {
+              id: "a",
+              kind: "arrivals",
+              name: "In",
+              at: [0, 0],
+              entityType: "t",
+              between: "10 s",
+              first: "0 s",
+              limit: "3",
+            },
+            { id: "p", kind: "place", name: "Seats", at: [0, 0], count: "12", time: "500 s" },
+            { id: "o", kind: "departures", name: "Out", at: [40, 0] },
+          ],
+          links: [
+            { id: "l1", from: "a", to: "p" },
+            { id: "l2", from: "p", to: "o" },
+          ],
+          rules: [
+            {
+              id: "r",
+              of: "element",
+              at: "o",
+              event: "comes in",
+              steps: [{ id: "s", do: "walk to", to: "Seats" }],
+            },
+          ],
+        },
+      ],
+    }),
+  );
+  if (!result.ok) throw new Error(JSON.stringify(result.problems));
+  const [hall] = result.study.designs;
+  const { program: running } = compile(result.study, hall.id);
+  const around = { x: 20, y: 0, scale: 10 };
+  const at = (time: number) => {
+    const session = open(running!, { seed: 1, replication: 1 });
+    session.advanceTo(time);
+    const frame = session.frame();
+    return placeEntities(frame, hall, linesOnScreen(hall, { ways: [] }, around, size), around, size, new Map()).placed;
+  };
+  // Three of twelve spots in two rows, none over another, within the symbol.
+  const sitting = at(100);
+  expect(sitting).toHaveLength(3);
+  expect(new Set(sitting.map(({ x, y }) => `${x} ${y}`)).size).toBe(3);
+  for (const { x, y } of sitting) expect(Math.hypot(x - (640 - 200), y - 377)).toBeLessThan(60);
+  // The first has left at 500, and has walked a quarter of the 40 m back by 510.
+  const walker = at(510).find(({ serial }) => serial === 1)!;
+  expect(walker.x).toBeCloseTo(640 + 20 * 10 - 10 * 10, 6);
+  expect(Math.abs(walker.angle)).toBeCloseTo(Math.PI, 6);
+});

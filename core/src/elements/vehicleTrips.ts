@@ -17,7 +17,7 @@ const refills = ({ range }: Values): boolean => filled(range);
 export const TRIPS = {
   runs: choice("Sets out", "When one sets out: whenever somebody asks, or at its times for a tour of stops.", [
     ["on request", "when somebody asks"],
-    ["on a tour", "at its times, on a tour of stops"],
+    ["on a tour", "on a tour, at its times"],
   ]),
   trip: choice(
     "One trip is for",

@@ -44,7 +44,7 @@ export function Build() {
   const ready = study && design && size.width > 0;
 
   useEffect(() => {
-    if (ready && studyId && fitted !== studyId) fitAll(studyId, design, study.plan, covered());
+    if (ready && studyId && fitted !== studyId) fitAll(studyId, drawnDesign(study, design), study.plan, covered());
   }, [ready, studyId, fitted, design, study, fitAll]);
 
   useOffer(offered);

@@ -94,7 +94,7 @@ export function StepField({ setting, ...fields }: StepFields & { setting: Settin
           label={label}
           chosen={(value ?? []) as string[]}
           design={design}
-          none="all that is kept"
+          {...(setting.none === undefined ? {} : { none: setting.none })}
           onChange={set}
         />
       );

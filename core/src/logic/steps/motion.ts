@@ -15,7 +15,7 @@ const OVER = choice("Over", "Straight, or over the walkways and roads that are d
   ["straight", "straight"],
   ["over ways", "over the ways"],
 ]);
-const PACE = expression("At", "How fast. Empty: the speed of its type.", numberOf(SPEED), {
+const PACE = expression("Pace", "How fast. Empty: the speed of its type.", numberOf(SPEED), {
   optional: true,
   entity: true,
   above: 0,
@@ -111,7 +111,9 @@ export const takeSpot = stepKind({
       ["first", "the first of those named"],
       ["emptiest", "that with the most free"],
     ]),
-    places: resources("Places", "Which; none named: any place of the model, also those that are added later."),
+    places: resources("Places", "Which; none named: any place of the model, also those that are added later.", {
+      none: "any place",
+    }),
     over: OVER,
     pace: PACE,
     priority: PRIORITY,

@@ -87,7 +87,7 @@ export const free = stepKind({
   example: "Free Pilot",
   sentence: "Free {what}(, {count} of them)",
   settings: settings({
-    what: resources("Resources", "Which; none named: all that is kept."),
+    what: resources("Resources", "Which; none named: all that is kept.", { none: "all that is kept" }),
     count: number("How many", "Units. Empty: all of them.", { optional: true, entity: true, steady: true, least: 0 }),
   }),
   lower(step, { lowering: { kernel }, next, optional, claims, fail }) {

@@ -6,6 +6,7 @@ import { ChoiceRow, Section } from "../fields.tsx";
 import { besides, CONTROLS } from "./controls.tsx";
 import { CalendarRow, Fold, type Kit, type ListRow, ResourcesRow, type RowKit, type Settings } from "./kit.tsx";
 import { Checkbox } from "../../ui/Checkbox.tsx";
+import { ProblemList } from "../ProblemList.tsx";
 
 /** The settings of an element in the sections of its kind, in the order in which an engineer decides them. */
 export function formOf(kit: Kit): ReactNode {
@@ -104,11 +105,18 @@ function Rows({ kit, list }: { kit: Kit; list: RowsSetting }): ReactNode {
   const items = kit.value(list.name) as readonly ListRow[];
   if (row.some(({ form }) => form === "attribute") && attributesOf(kit).length === 0 && items.length === 0)
     return <p className="text-soft">No entity type has an attribute yet: add one on the design's card.</p>;
-  return kit.rows(
-    list.name,
-    list.one,
-    () => freshRow(kit, list),
-    (item, at) => row.map((setting) => <Fragment key={setting.name}>{cellOf(kit, setting, item, at)}</Fragment>),
+  // What is wrong with the list as a whole stands before its rows.
+  const whole = kit.of(list.name);
+  return (
+    <>
+      {whole.length > 0 && <ProblemList problems={whole} />}
+      {kit.rows(
+        list.name,
+        list.one,
+        () => freshRow(kit, list),
+        (item, at) => row.map((setting) => <Fragment key={setting.name}>{cellOf(kit, setting, item, at)}</Fragment>),
+      )}
+    </>
   );
 }
 

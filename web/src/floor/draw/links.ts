@@ -88,10 +88,14 @@ export function drawLink(ctx: Canvas, link: Link, scene: Scene): void {
   ctx.fill();
 }
 
-function colourOf({ id, takes, kind }: Link, { selection, hovered, troubled }: Scene): string {
+/** So many links lie over all else, where what goes along them is carried and seen on its vehicle. */
+const MANY = 150;
+
+function colourOf({ id, takes, kind }: Link, { selection, hovered, troubled, design }: Scene): string {
   if (selection.has(id) || hovered === id) return COLOURS.action;
   if (troubled.has(id)) return COLOURS.buoy;
   if (takes !== "done") return takes === "scrapped" ? COLOURS.down : COLOURS.blocked;
+  if (kind === "carried" && design.links.length > MANY) return COLOURS.hairline;
   return kind === "direct" ? COLOURS.ink : COLOURS.soft;
 }
 

@@ -202,6 +202,35 @@ export function drawLook(ctx: Canvas, look: Look, colour: string, size: number):
   ctx.drawImage(sprite, 0, 0);
 }
 
+/** Directions in which entities are drawn beforehand: an image that is turned while it is stamped costs a good deal. */
+const DIRECTIONS = 48;
+const turned = new WeakMap<HTMLCanvasElement, HTMLCanvasElement>();
+
+/** A sprite in each direction, one beside the other. */
+function turnedOf(sprite: HTMLCanvasElement): HTMLCanvasElement {
+  let strip = turned.get(sprite);
+  if (strip) return strip;
+  const { width: size } = sprite;
+  strip = document.createElement("canvas");
+  strip.width = size * DIRECTIONS;
+  strip.height = size;
+  const ctx = strip.getContext("2d")!;
+  for (let n = 0; n < DIRECTIONS; n++) {
+    const angle = (2 * Math.PI * n) / DIRECTIONS;
+    const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+    ctx.save();
+    // A corner that is turned must not reach into the next.
+    ctx.beginPath();
+    ctx.rect(n * size, 0, size, size);
+    ctx.clip();
+    ctx.setTransform(cos, sin, -sin, cos, (n + 0.5) * size, size / 2);
+    ctx.drawImage(sprite, -size / 2, -size / 2);
+    ctx.restore();
+  }
+  turned.set(sprite, strip);
+  return strip;
+}
+
 /**
  * Draws entities at screen points, each turned by its angle, in one of its type's
  * colours (`palettes`, by type, then by shade). `ratio` is device pixels a screen
@@ -221,15 +250,20 @@ export function drawEntities(
   scale: number,
   ratio: number,
 ): void {
-  const images = looks.map((look, type) =>
-    palettes[type].map(({ colour, shape }) => spriteOf(shape ? { look: shape } : look, colour, scale * ratio)),
+  const strips = looks.map((look, type) =>
+    palettes[type].map(({ colour, shape }) =>
+      turnedOf(spriteOf(shape ? { look: shape } : look, colour, scale * ratio)),
+    ),
   );
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
   for (const { x, y, angle, type, shade } of entities) {
-    const image = images[type][shade] ?? images[type][0];
-    const cos = Math.cos(angle);
-    const sin = Math.sin(angle);
-    ctx.setTransform(cos, sin, -sin, cos, x * ratio, y * ratio);
-    ctx.drawImage(image, -image.width / 2, -image.width / 2);
+    const strip = strips[type][shade] ?? strips[type][0];
+    const size = strip.height;
+    const n = Math.round((angle / (2 * Math.PI)) * DIRECTIONS);
+    const direction = ((n % DIRECTIONS) + DIRECTIONS) % DIRECTIONS;
+    // At whole pixels it is copied as it is.
+    const [left, top] = [Math.round(x * ratio - size / 2), Math.round(y * ratio - size / 2)];
+    ctx.drawImage(strip, direction * size, 0, size, size, left, top, size, size);
   }
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
 }
