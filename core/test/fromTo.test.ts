@@ -134,6 +134,14 @@ describe("vehicles of which each has a row of a table", () => {
     expect([at(0), at(1)]).toEqual(["d", "a"]);
   });
 
+  test("a home that is none is told", () => {
+    const { program } = compile(quay(fleet, [boats([["Tern", "", "5", "1"]])]), "d1");
+    const session = open(program!, { seed: 3, replication: 1 });
+    session.advanceTo(10);
+    expect(session.failure?.field).toBe("homeAt");
+    expect(session.failure?.message).toContain("has no home");
+  });
+
   test("what no vehicle can carry is told", () => {
     const { program } = compile(quay(fleet, [boats([["Tern", "Shed", "5", "1"]])], { weight: "3" }), "d1");
     const session = open(program!, { seed: 3, replication: 1 });

@@ -68,7 +68,18 @@ const calendar = fc.constantFrom("", "shift", "shift");
 const count = fc.constantFrom("1", "2", "if(entity.size > 1, 2, 1)");
 
 const element = fc.record({
-  kind: fc.constantFrom("queue", "station", "station", "station", "dwell", "gate", "join", "split", "junction"),
+  kind: fc.constantFrom(
+    "queue",
+    "station",
+    "station",
+    "station",
+    "dwell",
+    "place",
+    "gate",
+    "join",
+    "split",
+    "junction",
+  ),
   order: fc.constantFrom("first come", "last come", "smallest first"),
   patience: fc.constantFrom("", "", "exponential(60 s)", "40 s"),
   balk: fc.constantFrom("", "", "entity.size > 2"),
@@ -114,7 +125,13 @@ const element = fc.record({
   does: fc.constantFrom("undo", "copy", "cut"),
   pieces: fc.constantFrom("0", "1", "2"),
   wayOut: fc.constantFrom("share", "shortest line", "in turn", "first free", "cheapest"),
-  link: fc.constantFrom("direct", "timed", "walkway", "conveyor", "escorted", "carried"),
+  link: fc.constantFrom("direct", "timed", "walkway", "conveyor", "escorted", "carried", "ways"),
+  lane: fc.record({
+    room: fc.constantFrom("", "1", "3"),
+    keepsOrder: fc.boolean(),
+    closedWhile: fc.constantFrom("", "", "out.departed mod 7 = 6"),
+    calendar: fc.constantFrom("", "", "shift"),
+  }),
 });
 
 /** What links of a kind have besides. */
@@ -160,6 +177,10 @@ export const fullModels: fc.Arbitrary<Study> = fc
       count: fc.constantFrom("1", "3"),
       limit: fc.constantFrom("1", "2"),
       load: fc.constantFrom("0 s", "exponential(3 s)"),
+      trip: fc.constantFrom("same way", "same place", "several stops"),
+      visits: fc.constantFrom("nearest", "in order"),
+      least: fc.constantFrom("", "2"),
+      patience: fc.constant("exponential(40 s)"),
       idle: fc.constantFrom("stay", "home"),
       calendar,
       every: fc.constantFrom("", "exponential(200 s)"),
@@ -205,6 +226,7 @@ export const fullModels: fc.Arbitrary<Study> = fc
       { id: "carts", kind: "vehicle", at: [20, 90], ...carts },
     ];
     const links: Loose[] = [];
+    const roads: Loose[] = [];
     let previous = ["in"];
     rows.forEach((row, r) => {
       const ids = row.map((spec, i) => {
@@ -267,14 +289,20 @@ export const fullModels: fc.Arbitrary<Study> = fc
                     ? { does: spec.does, count: pieces, makes: spec.does === "undo" ? "" : makes }
                     : kind === "dwell"
                       ? { time }
-                      : {};
+                      : kind === "place"
+                        ? { time, count: capacity, patience, calendar: spec.calendar, posture: "standing" }
+                        : {};
         elements.push({ id, kind, wayOut, at: [10 * (r + 1), 10 * i], ...settings });
         return id;
       });
       for (const from of previous)
-        row.forEach(({ link }, i) =>
-          links.push({ from, to: ids[i], kind: link, time: "uniform(1 s, 9 s)", cost: String(i), ...WAYS[link] }),
-        );
+        row.forEach(({ link, lane }, i) => {
+          links.push({ from, to: ids[i], kind: link, time: "uniform(1 s, 9 s)", cost: String(i), ...WAYS[link] });
+          if (link !== "ways") return;
+          const at = (id: string) => elements.find((one) => one.id === id)!.at;
+          const points = [at(from), at(ids[i])];
+          roads.push({ id: `w${roads.length}`, from, to: ids[i], points, oneWay: true, limit: "3 m/s", ...lane });
+        });
       previous = ids;
     });
     elements.push({ id: "out", kind: "departures", at: [100, 0] });
@@ -292,6 +320,7 @@ export const fullModels: fc.Arbitrary<Study> = fc
         ],
       })),
       run: { length: "1500 s", warmUp },
+      design: { roads },
       more: {
         calendars: [
           {

@@ -360,3 +360,20 @@ test("whatever vehicles are told: all are brought, limits hold, shares make up t
     { numRuns: 50, seed: 16 },
   );
 });
+
+test("what vehicles are told may read elements that come after them, and so may the pace of a crew", () => {
+  const of = line(
+    { speedLoaded: "5 m/s + 0 m/s * later.departed", order: "smallest first", rank: "later.departed" },
+    [[100, 400, 1]],
+    {
+      elements: [
+        { id: "c", kind: "crew", at: [0, 0], walks: "straight", speed: "1 m/s + 0 m/s * later.departed" },
+        { id: "later", kind: "departures", at: [400, 0] },
+      ],
+    },
+  );
+  const [design] = of.designs;
+  const links = design.links.map((link) => ({ ...link, to: "later" }));
+  const elements = design.elements.filter(({ id }) => id !== "d400");
+  expect(departuresOf({ ...of, designs: [{ ...design, elements, links }] })).toEqual([10 + 10 + 60 + 5]);
+});

@@ -119,7 +119,7 @@ export function ranking(node: Node<Ordered>, lowering: Lowering): Read | undefin
   const { kernel } = lowering;
   if (element.order === "first come") return undefined;
   if (element.order === "last come") return () => -kernel.nextJoin();
-  const rank = lowering.expressions.read(node, "rank", 0);
+  const rank = lowering.expressions.readLater(node, "rank", 0);
   const sign = element.order === "smallest first" ? 1 : -1;
   return (token) => {
     const value = rank(token);

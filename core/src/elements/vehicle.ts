@@ -268,7 +268,7 @@ export const vehicle = elementKind({
     const { element } = node;
     const constant = (field: string) => node.settings.get(field)?.constant;
     const vehicles = node.rows ? Math.max(1, node.rows.table.rows) : (constant("count") ?? 1);
-    const read = (field: string) => lowering.expressions.read(node, field, 0);
+    const read = (field: string) => lowering.expressions.readLater(node, field, 0);
     const trips = readTrips(node, lowering);
     const breaks = (element.every ?? "").trim() !== "";
     const of = measureFleet(measured, meters, vehicles, [

@@ -143,7 +143,7 @@ export function readTrips(
 ): Pick<FleetSettings, "trip" | "visits" | "batch" | "tour" | "charge"> {
   const { element, settings } = node;
   const constant = (field: string) => settings.get(field)?.constant;
-  const read = (field: string) => expressions.read(node, field, 0);
+  const read = (field: string) => expressions.readLater(node, field, 0);
   const indexOf = (id: string) => model.nodes.find((one) => one.element.id === id)?.index ?? node.index;
   const isTour = element.runs === "on a tour";
   const least = constant("least");

@@ -99,7 +99,7 @@ export function walkMembers(
     {
       home: node.index,
       going: { overWays: element.walks === "over ways" },
-      speed: expressions.read(node, "speed", 0),
+      speed: expressions.readLater(node, "speed", 0),
       chosen: element.chosen,
       idle: element.idle,
       nearestFirst: element.next === "nearest",

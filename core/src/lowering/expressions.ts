@@ -69,7 +69,15 @@ export class Expressions implements Running {
     return checked.compile(this.environment(streamOf(node.element, field), node.element.id, field));
   }
 
-  /** The same; undefined where the setting is empty or a word. */
+  /** The same for what is made while other elements are not, whose properties it may read: compiled when first used. */
+  readLater(node: Node, field: string, fallback: number): Read {
+    const constant = node.settings.get(field)?.constant;
+    if (constant !== undefined) return () => constant;
+    let read: Read | undefined;
+    return (token) => (read ??= this.read(node, field, fallback))(token);
+  }
+
+  /** The same as `read`; undefined where the setting is empty or a word. */
   optional(node: Node, field: string): Read | undefined {
     return node.settings.has(field) ? this.read(node, field, 0) : undefined;
   }

@@ -53,6 +53,8 @@ export class Fleet {
   /** While it is down: what it was doing, and the seconds of that which are left. */
   private readonly stopped: Uint8Array;
   private readonly left: Float64Array;
+  /** Elements that there are. */
+  private readonly places: number;
   private onShift = 0;
   private vehicleOf = new Int32Array(256);
   private readonly line = new CarryLine();
@@ -85,6 +87,7 @@ export class Fleet {
       went: (v, metres) => this.went(v, metres),
       ...(charge ? { reach: (v: number) => this.charge!.reachOf(v), stranded: (v: number) => this.stranded(v) } : {}),
     });
+    this.places = model.nodes.length;
     this.charge = charge && new Charge(count, charge);
     this.stopAt = new Int32Array(count);
     this.standsUntil = new Float64Array(count);
@@ -182,7 +185,17 @@ export class Fleet {
   /** Reads what one vehicle has for good. */
   private settle(v: number): void {
     const { home, rest, limit, id } = this.of(v);
-    this.homes[v] = home(-1);
+    const at = home(-1);
+    if (!(Number.isInteger(at) && at >= 0 && at < this.places))
+      this.kernel.fail({
+        code: "step-failed",
+        message: "named no element at which a vehicle is at home.",
+        hint: "Give each row of its table one; of a family, name a member.",
+        id,
+        field: "homeAt",
+        value: at,
+      });
+    this.homes[v] = at;
     this.rests[v] = rest === "home" ? this.homes[v] : rest === "stays" ? -1 : rest;
     this.limits[v] = limit(-1);
     if (!(this.limits[v] > 0))

@@ -316,7 +316,10 @@ function Editor({
           {keepers.length === 0 ? (
             <p className="text-soft">
               Nothing yet: choose it on the card of{" "}
-              {calendar.gives === "rate" ? "an Arrivals" : "a station, crew, equipment or gate"}.
+              {calendar.gives === "rate"
+                ? "an Arrivals"
+                : "a station, place, crew, equipment, vehicle, gate, conveyor or way"}
+              .
             </p>
           ) : (
             <p>{keepers.join(", ")}</p>

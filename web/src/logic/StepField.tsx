@@ -230,7 +230,7 @@ function Resources({
           onChange={(id) => onChange([...chosen, id])}
         />
       )}
-      {all.length === 0 && <span className="text-soft">no crew or equipment yet: place one on the floor</span>}
+      {all.length === 0 && <span className="text-soft">no crew, equipment or place yet: put one on the floor</span>}
     </span>
   );
 }

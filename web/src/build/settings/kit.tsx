@@ -386,7 +386,7 @@ export function ResourcesRow({
         )}
       </SortableList>
       {resources.length === 0 ? (
-        <p className="py-1 text-soft">There is no crew or equipment yet: place one from the dock.</p>
+        <p className="py-1 text-soft">There is no crew, equipment or place yet: put one there from the dock.</p>
       ) : (
         open.length > 0 && (
           <ChoiceRow
