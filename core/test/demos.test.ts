@@ -59,7 +59,7 @@ describe("what the demos are to show", () => {
   });
 
   test("of the island parcels it matters little where boats are based, and more how full they sail", () => {
-    const study = read("island-parcels.json");
+    const study = read("archipelago-parcels.json");
     const of = (design: string) => meansOf(study, design, ["parcel/timeInSystem.mean"], 4)[0];
     const [even, demand, soon] = ["even", "demand", "soon"].map(of);
     expect(Math.abs(even - demand)).toBeLessThan(15 * 60);
