@@ -94,6 +94,24 @@ export interface FleetSettings {
   readonly name: string;
 }
 
+/** One vehicle at an instant, for watching. */
+export interface VehicleState {
+  readonly number: number;
+  readonly doing: Doing;
+  /** Indices of the elements between which it drives. */
+  readonly from: number;
+  readonly to: number;
+  /** Index of the link along which it carries; -1 where it carries along none. */
+  readonly way: number;
+  /** Token of what it has on it, -1 for nothing, and of what else it has. */
+  readonly load: number;
+  readonly others: readonly number[];
+  readonly since: number;
+  readonly until: number;
+  /** Along its way, where it is and where its stretch ends; undefined where it is at an element. */
+  readonly metres: readonly [from: number, to: number] | undefined;
+}
+
 /** What is measured of a fleet. */
 export interface FleetMeters {
   readonly doing: readonly Level[];

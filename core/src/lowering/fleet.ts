@@ -7,11 +7,11 @@ import {
   type CarryRequest,
   type CarryWay,
   DOING,
-  type Doing,
   type FleetMeters,
   type FleetSettings,
+  type VehicleState,
 } from "./carrying.ts";
-import { CarryLine } from "./carryLine.ts";
+import { CarryLine, type Room } from "./carryLine.ts";
 import { Charge } from "./charge.ts";
 import { Legs } from "./legs.ts";
 import { Movers } from "./movers.ts";
@@ -279,20 +279,7 @@ export class Fleet {
   }
 
   /** Each vehicle as it is at an instant up to which nothing more happens, for watching. */
-  *vehicles(now: number): Generator<{
-    readonly number: number;
-    readonly doing: Doing;
-    readonly from: number;
-    readonly to: number;
-    readonly way: number;
-    /** Token of what it has on it, -1 for nothing, and of what else it has. */
-    readonly load: number;
-    readonly others: readonly number[];
-    readonly since: number;
-    readonly until: number;
-    /** Along its way, where it is and where its stretch ends; undefined where it is at an element. */
-    readonly metres: readonly [from: number, to: number] | undefined;
-  }> {
+  *vehicles(now: number): Generator<VehicleState> {
     for (let v = 0; v < this.settings.count; v++) {
       const doing = DOING[this.doing[v]];
       const [job, ...others] = this.jobs[v].filter(({ isOn }) => isOn);
@@ -351,7 +338,7 @@ export class Fleet {
       const mayJoin = (other: CarryRequest) => other !== first && this.isOfTrip(other, first);
       const { takes } = this.of(-1);
       let load = takes(first.token);
-      for (const k of this.fitting(v, [first], mayJoin)) load += takes(line.at(k).token);
+      for (const k of line.fitting(this.roomOf(v), [first], mayJoin)) load += takes(line.at(k).token);
       if (load < least - SLACK && kernel.now < first.due) {
         i += 1;
         continue;
@@ -376,39 +363,20 @@ export class Fleet {
     this.goToNext(v);
   }
 
-  /** Places in the line of those that fit onto a vehicle besides these, in their order. */
-  private fitting(v: number, on: readonly CarryRequest[], may: (request: CarryRequest) => boolean): number[] {
-    const { line } = this;
-    const { takes } = this.of(-1);
-    const limit = this.limits[v];
-    let left = limit;
-    for (const { token } of on) left -= takes(token);
-    if (!(left >= -SLACK && left <= limit)) {
-      this.tooMuch(takes(on[0].token));
-      return [];
-    }
-    const found: number[] = [];
-    for (let i = 0; i < line.length && left > SLACK; i++) {
-      const request = line.at(i);
-      if (!may(request)) continue;
-      const of = takes(request.token);
-      if (!(of >= 0)) this.tooMuch(of);
-      else if (of <= left + SLACK) {
-        left -= of;
-        found.push(i);
-      }
-    }
-    return found;
+  /** What fits onto a vehicle, and how much each takes of that. */
+  private roomOf(v: number): Room {
+    return { limit: this.limits[v], takes: this.of(-1).takes, refuse: (value) => this.tooMuch(value) };
   }
 
   /** Takes those out of the line that fit onto a vehicle besides these. */
-  private gather(v: number, on: readonly CarryRequest[], may: (request: CarryRequest) => boolean): CarryRequest[] {
-    const { line, kernel } = this;
-    const found = this.fitting(v, on, may);
-    const requests = found.map((i) => line.at(i));
-    for (let k = found.length - 1; k >= 0; k--) line.take(found[k]);
-    for (const request of requests) request.answered = kernel.now;
-    return requests;
+  private gather(
+    v: number,
+    on: readonly CarryRequest[],
+    may: (request: CarryRequest) => boolean,
+  ): readonly CarryRequest[] {
+    const joined = this.line.takeFitting(this.roomOf(v), on, may);
+    for (const request of joined) request.answered = this.kernel.now;
+    return joined;
   }
 
   /** The idle vehicle that answers a request, and on which it fits; -1 where none is idle. */
