@@ -134,6 +134,40 @@ describe("vehicles of which each has a row of a table", () => {
     expect([at(0), at(1)]).toEqual(["d", "a"]);
   });
 
+  test("that of the least value answers, as its row and who asks make it", () => {
+    const rows = [
+      ["Tern", "Shed", "5", "4"],
+      ["Gull", "Hatch", "5", "4"],
+    ];
+    // The one at the shed is the faster for little, the other for much.
+    const of = (weight: string) =>
+      valuesOf(
+        quay(
+          {
+            ...fleet,
+            answers: "least value",
+            worth:
+              "if(row.home = Shed, 1, 3) * entity.weight - 4 * row.limit * (if(row.home = Shed, 0, 1) * (entity.weight - 1))",
+          },
+          [boats(rows)],
+          {
+            weight,
+            limit: "1",
+          },
+        ),
+      ).get("v/distance");
+    expect(of("1")).toBe(50 + 50);
+    expect(of("2")).toBe(50);
+    // What gives no number ends the run.
+    const { program } = compile(
+      quay({ ...fleet, answers: "least value", worth: "0 / (row.limit - 4)" }, [boats(rows)]),
+      "d1",
+    );
+    const session = open(program!, { seed: 3, replication: 1 });
+    session.advanceTo(10);
+    expect(session.failure?.code).toBe("bad-rank");
+  });
+
   test("a home that is none is told", () => {
     const { program } = compile(quay(fleet, [boats([["Tern", "", "5", "1"]])]), "d1");
     const session = open(program!, { seed: 3, replication: 1 });

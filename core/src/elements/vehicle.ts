@@ -35,6 +35,7 @@ const ANSWERS = {
   "longest idle": "that idle longest",
   "least used": "that with the fewest trips",
   "fixed order": "the first",
+  "least value": "that of the least value",
 } as const;
 
 const doing: MeasureSpec = {
@@ -49,6 +50,8 @@ const doing: MeasureSpec = {
 
 const tableName = ({ tables }: Pick<StudyOf, "tables">, id: string): string =>
   tables.find((table) => table.id === id)?.name ?? "no table yet";
+
+const byValue = ({ answers }: Readonly<Record<string, unknown>>): boolean => answers === "least value";
 
 const overWays = ({ over }: Readonly<Record<string, unknown>>): boolean => over === "ways";
 
@@ -201,7 +204,16 @@ export const vehicle = elementKind({
       ["longest idle", "that idle longest"],
       ["least used", "the least used"],
       ["fixed order", "the first in order"],
+      ["least value", "that of the least value"],
     ]),
+    worth: number("Least of", "Any number, asked for each that is idle, such as row.hire * entity.weight.", {
+      any: "number",
+      entity: true,
+      draws: 11,
+      drawsWhere: byValue,
+      used: byValue,
+      initial: "1",
+    }),
     idle: choice("When idle", "What one does that nobody waits for.", [
       ["stay", "stays where it is"],
       ["home", "goes home"],
@@ -241,7 +253,7 @@ export const vehicle = elementKind({
       title: "Trips",
       of: ["runs", "trip", "visits", "least", "patience", "stops", "tourFirst", "tourEvery"],
     },
-    { title: "Requests", of: ["order", "rank", "answers", "idle", "parks"] },
+    { title: "Requests", of: ["order", "rank", "answers", "worth", "idle", "parks"] },
     { title: "Battery or tank", of: ["range", "below", "refillAt", "refillTime"], folded: true },
     { title: "Hours", of: ["calendar"], folded: true },
     { title: "Breakdowns", of: ["every", "repair"], folded: true },
@@ -294,6 +306,7 @@ export const vehicle = elementKind({
         turning: constant("turning"),
         rankOf: ranking(node, lowering),
         answers: element.answers,
+        worth: read("worth"),
         rest:
           element.idle === "stay"
             ? "stays"
@@ -367,6 +380,7 @@ export const vehicle = elementKind({
       ...orderWords(element),
       ", by ",
       strong(ANSWERS[element.answers]),
+      ...(element.answers === "least value" ? [" of ", strong(element.worth)] : []),
       " of those that are idle; one that nobody waits for ",
       element.idle === "stay"
         ? "stays where it is."

@@ -69,7 +69,9 @@ export interface FleetSettings {
   readonly turning: number | undefined;
   /** What orders requests, the lowest first; undefined where who asks first is next. */
   readonly rankOf: Read | undefined;
-  readonly answers: "nearest" | "longest idle" | "least used" | "fixed order";
+  readonly answers: "nearest" | "longest idle" | "least used" | "fixed order" | "least value";
+  /** What is least of the one that answers, where it goes by a value: of a vehicle, for who asks. */
+  readonly worth: Read;
   readonly speed: Read;
   readonly speedLoaded: Read;
   readonly load: Read;

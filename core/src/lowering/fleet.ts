@@ -382,11 +382,11 @@ export class Fleet {
   /** The idle vehicle that answers a request, and on which it fits; -1 where none is idle. */
   private choose({ way, token }: CarryRequest): number {
     const { takes } = this.of(-1);
-    const of = takes(token);
-    return this.idleFor(way.from, of);
+    return this.idleFor(way.from, takes(token), token);
   }
 
-  private idleFor(place: number, takes: number): number {
+  /** The idle vehicle on which so much fits, for who asks at an element; a tour begins for nobody, -1. */
+  private idleFor(place: number, takes: number, token: number): number {
     const { answers, count } = this.settings;
     let best = -1;
     let least = Infinity;
@@ -401,13 +401,29 @@ export class Fleet {
           ? this.movers.ways.far(this.movers.at[v], place)
           : answers === "least used"
             ? this.trips[v]
-            : this.idleSince[v];
+            : answers === "least value" && token >= 0
+              ? this.worthOf(v, token)
+              : this.idleSince[v];
       if (best >= 0 && !(worth < least)) continue;
       least = worth;
       best = v;
     }
     if (!fits || !(takes >= 0)) this.tooMuch(takes);
     return best;
+  }
+
+  private worthOf(v: number, token: number): number {
+    const worth = this.of(v).worth(token);
+    if (Number.isNaN(worth))
+      this.kernel.fail({
+        code: "bad-rank",
+        message: "gave no number by which one of the vehicles would answer.",
+        hint: "Look for a division of 0 by 0, or an empty cell.",
+        id: this.settings.id,
+        field: "worth",
+        value: worth,
+      });
+    return worth;
   }
 
   private become(v: number, doing: number): void {
@@ -516,7 +532,7 @@ export class Fleet {
   /** Tours that are due begin, as far as vehicles are there. */
   private beginTours({ stops }: NonNullable<FleetSettings["tour"]>): void {
     while (this.toursDue > 0) {
-      const v = this.idleFor(stops[0].place, 0);
+      const v = this.idleFor(stops[0].place, 0, -1);
       if (v < 0) return;
       this.toursDue -= 1;
       this.stopAt[v] = 0;
