@@ -67,6 +67,23 @@ describe("a crew that walks, by hand", () => {
     expect(values.get("c/wait.max")).toBe(70);
   });
 
+  test("that has a post waits there, and is free again when it is there", () => {
+    // The post is the machine at 10 m: back there at 70, and from there 20 m to the next.
+    const of = shop({ idle: "post", post: "m1" }, { machines: [30, 10], jobs: "0 s", run: { length: "400 s" } });
+    const [design] = of.designs;
+    const elements = design.elements.map((e) =>
+      e.id === "a0" ? { ...e, listed: "0 s, 120 s" } : e.id === "a1" ? { ...e, listed: "300 s" } : e,
+    );
+    const posted = { ...of, designs: [{ ...design, elements }] } as Study;
+    expect(departuresOf(posted)).toEqual([50, 160, 320]);
+    expect(valuesOf(posted).get("c/state.returning")).toBe(40 / 400);
+    // One without a post is a problem.
+    const lost = shop({ idle: "post" }, { machines: [30] });
+    expect(compile(lost, lost.designs[0].id).problems.map(({ code, field }) => `${code} ${field}`)).toEqual([
+      "missing-element post",
+    ]);
+  });
+
   test("that goes home is free again when it is there", () => {
     const one = (idle: string) => shop({ idle }, { machines: [30], jobs: "0 s, 60 s" });
     // It is done at 50 and at home at 80; from there 30 m again.

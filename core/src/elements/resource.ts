@@ -65,9 +65,18 @@ export const crew = elementKind({
     ...(element.calendar === "" ? [] : [UNIT.offShift]),
   ],
   settings: settings({ ...poolSettings("members"), ...WALKING }),
+  check({ element }, report, { elements }) {
+    if (element.walks !== "no" && element.idle === "post" && !elements.some(({ id }) => id === element.post))
+      report(
+        "missing-element",
+        "post",
+        "It is not said at which element its post is.",
+        "Choose one, or have them stay.",
+      );
+  },
   sections: [
     { title: "People", of: ["count", "order", "preempt"] },
-    { title: "Walking", of: ["walks", "speed", "chosen", "next", "idle"], folded: true },
+    { title: "Walking", of: ["walks", "speed", "chosen", "next", "idle", "post"], folded: true },
     { title: "Hours", of: ["calendar", "atBell"], folded: true },
     { title: "Cost", of: ["costBusy", "costOpen"], folded: true },
   ],
@@ -84,7 +93,7 @@ export const crew = elementKind({
     strong(node.element.count),
     node.element.count === "1" ? " member." : " members.",
     ...useWords(node, model),
-    ...walkingWords(node.element),
+    ...walkingWords(node.element, model),
   ],
 });
 

@@ -1,8 +1,8 @@
 import { EventClass } from "../kernel/kernel.ts";
 import { count, type MeasureSpecs, tally } from "../measures/spec.ts";
-import type { Node } from "../model/model.ts";
+import type { Model, Node } from "../model/model.ts";
 import { LENGTH } from "../quantity/index.ts";
-import { choice, speed, type ValuesOf } from "../settings/setting.ts";
+import { choice, reference, speed, type ValuesOf } from "../settings/setting.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import { Counter } from "../lowering/counter.ts";
 import type { Measured } from "../lowering/measured.ts";
@@ -55,9 +55,13 @@ export const WALKING = {
     [
       ["stay", "stays where the work was"],
       ["home", "goes home"],
+      ["post", "goes to its post"],
     ],
     { used: walk },
   ),
+  post: reference("element", "Post", "The element at which one waits that nobody needs.", {
+    used: (of) => walk(of) && of.idle === "post",
+  }),
 };
 
 /** What is measured of members who walk. */
@@ -101,7 +105,12 @@ export function walkMembers(
       going: { overWays: element.walks === "over ways" },
       speed: expressions.readLater(node, "speed", 0),
       chosen: element.chosen,
-      idle: element.idle,
+      rest:
+        element.idle === "stay"
+          ? -1
+          : element.idle === "home"
+            ? node.index
+            : (model.nodes.find((one) => one.element.id === element.post)?.index ?? node.index),
       nearestFirst: element.next === "nearest",
       id: element.id,
       name: element.name,
@@ -126,7 +135,10 @@ const GOES = {
 } as const;
 
 /** How they walk, in words. */
-export const walkingWords = ({ walks, speed: metres, chosen, next, idle }: Crew): Phrase[] =>
+export const walkingWords = (
+  { walks, speed: metres, chosen, next, idle, post }: Crew,
+  { nodes }: Pick<Model, "nodes">,
+): Phrase[] =>
   walks === "no"
     ? []
     : [
@@ -136,5 +148,9 @@ export const walkingWords = ({ walks, speed: metres, chosen, next, idle }: Crew)
         strong(GOES[chosen]),
         " goes",
         next === "nearest" ? ", to the nearest first" : "",
-        idle === "home" ? ", and goes home when nobody waits." : ", and stays there when nobody waits.",
+        idle === "home"
+          ? ", and goes home when nobody waits."
+          : idle === "post"
+            ? `, and goes to ${nodes.find(({ element }) => element.id === post)?.element.name ?? "no post yet"} when nobody waits.`
+            : ", and stays there when nobody waits.",
       ];

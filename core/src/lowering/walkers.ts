@@ -18,7 +18,8 @@ export interface WalkersSettings {
   readonly speed: Read;
   /** Which of those that are free goes. */
   readonly chosen: "fixed order" | "nearest" | "longest idle" | "least used";
-  readonly idle: "stay" | "home";
+  /** Index of the element to which one goes that nobody needs; -1 where it stays. */
+  readonly rest: number;
   /** Of those that wait with the highest priority the nearest is gone to first. */
   readonly nearestFirst: boolean;
   /** Id of the element, for what fails. */
@@ -48,8 +49,8 @@ export interface Walk {
 
 /**
  * Members of a crew who walk to the work: where each stands, which of them goes, and when it has come. One that is no
- * longer needed walks on, and is free where it was going; one that nobody needs stays, or goes home, and is free again
- * when it is there.
+ * longer needed walks on, and is free where it was going; one that nobody needs stays, or goes home or to its post, and
+ * is free again when it is there.
  */
 export class Walkers {
   private readonly movers: Movers;
@@ -179,15 +180,15 @@ export class Walkers {
     }
     this.idleSince[unit] = this.kernel.now;
     // Whether somebody else needs it is known when all who ask at this instant have asked.
-    if (settings.idle === "home" && this.movers.at[unit] !== settings.home) this.lookHome();
+    if (settings.rest >= 0 && this.movers.at[unit] !== settings.rest) this.lookHome();
     return false;
   }
 
-  /** Those whom nobody needs go home. */
+  /** Those whom nobody needs go home, or to their post. */
   private goHome(): void {
     const { units, settings } = this;
     for (let unit = 0; unit < units.count; unit++) {
-      if (units.state[unit] !== UNIT.idle || !this.walk(unit, settings.home, RETURNS)) continue;
+      if (units.state[unit] !== UNIT.idle || !this.walk(unit, settings.rest, RETURNS)) continue;
       units.occupyOne(unit, this.movers.tokens[unit], UNIT.returning);
     }
   }

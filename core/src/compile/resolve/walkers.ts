@@ -7,7 +7,9 @@ export function checkWalkers(nodes: readonly Node[], roads: WayNetwork | undefin
   for (const { element: crew } of nodes) {
     if (!("walks" in crew) || crew.walks !== "over ways") continue;
     nodes.forEach(({ element, resources }, index) => {
-      if (!resources.includes(crew.id)) return;
+      const { idle, post } = crew as unknown as { readonly idle?: string; readonly post?: string };
+      const isPost = idle === "post" && post === element.id;
+      if (!resources.includes(crew.id) && !isPost) return;
       for (const [from, to] of [
         [crew, element],
         [element, crew],
