@@ -86,7 +86,7 @@ test("visitors wait on benches until they are called, some go away, and a shuttl
   await person.sees("Takes people from Door");
   await person.clickAt(shuttle.x, shuttle.y);
   await person.choose("Sets out", "when somebody asks");
-  await person.choose("One trip is for", "those who wait at one place, to go to several");
+  await person.choose("One trip is for", "all who wait at one place");
   await person.sees("One trip is for all who wait at one place");
 
   await (await person.find("[data-testid=run]")).click();

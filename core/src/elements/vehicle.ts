@@ -10,7 +10,7 @@ import { count as counted, level, type MeasureSpec, type MeasureSpecs, meanTime,
 import { ACCELERATION, LENGTH, NUMBER } from "../quantity/index.ts";
 import { choice, count, expression, number, reference, settings, speed, time } from "../settings/setting.ts";
 import type { StudyOf } from "../document/study.ts";
-import type { Model, Node } from "../model/model.ts";
+import { type Model, nameOfNode, type Node } from "../model/model.ts";
 import { elementKind } from "./kind.ts";
 import { LINE, orderWords, ranking } from "./line.ts";
 import { CHARGE, checkTrips, readTrips, TRIPS, tripWords } from "./vehicleTrips.ts";
@@ -341,15 +341,18 @@ export const vehicle = elementKind({
   },
 
   readBack: ({ element }, { nodes, study }) => {
-    const users = nodes.flatMap(({ element: from, out }) =>
-      out
-        .filter(({ link }) => link.kind === "carried" && link.by === element.id)
-        .map(({ to }) => [from, nodes[to].element]),
+    // Of a family all members at once.
+    const users = new Set(
+      nodes.flatMap(({ element: from, member, out }) =>
+        out
+          .filter(({ link }) => link.kind === "carried" && link.by === element.id)
+          .map(({ to }) => `from ${nameOfNode({ element: from, member })} to ${nameOfNode(nodes[to])}`),
+      ),
     );
     return [
-      ...(element.table === "" ? [strong(element.count)] : ["As many vehicles as it has rows"]),
-      element.table === "" && element.count === "1" ? " vehicle, " : element.table === "" ? " vehicles, " : ", ",
-      ...(element.table === "" ? [] : ["each with a row of ", strong(tableName(study, element.table)), ", "]),
+      ...(element.table === ""
+        ? [strong(element.count), element.count === "1" ? " vehicle, " : " vehicles, "]
+        : ["As many vehicles as ", strong(tableName(study, element.table)), " has rows, "]),
       element.over === "table" ? `by ${tableName(study, element.fromTo)}, ` : "",
       element.over === "table"
         ? ""
@@ -373,8 +376,8 @@ export const vehicle = elementKind({
       ...(element.limit === "1" && element.takes === "1"
         ? []
         : ["One carries ", strong(element.limit), " at most, of which each takes ", strong(element.takes), ". "]),
-      ...(users.length > 0
-        ? ["Carries ", ...listed(users.map(([from, to]) => `from ${from.name} to ${to.name}`)), "."]
+      ...(users.size > 0
+        ? ["Carries ", ...listed([...users]), "."]
         : ["Carries nothing yet: let a link be carried by it."]),
       " Who waits is answered",
       ...orderWords(element),

@@ -24,8 +24,8 @@ export const TRIPS = {
     "Whom one takes along besides the one that it sets out for, as far as they fit.",
     [
       ["same way", "those who go the same way"],
-      ["same place", "those who wait at one place, to go to several"],
-      ["several stops", "all who wait, at several places"],
+      ["same place", "all who wait at one place"],
+      ["several stops", "all who wait anywhere"],
     ],
     { used: asked },
   ),
