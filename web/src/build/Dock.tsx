@@ -1,4 +1,4 @@
-import { elementKinds, type ElementKindName, type Road, ROAD_KINDS } from "@busy-harbor/core";
+import { elementKinds, type ElementKindName, kindOf, type Road, ROAD_KINDS, type Traits } from "@busy-harbor/core";
 import {
   AlignLeft,
   ChartLine,
@@ -63,26 +63,30 @@ const WAYS: readonly Piece[] = ROAD_KINDS.map((kind) => ({
   place: () => startLaying(kind),
 }));
 
+/** Places stand with what is given out: the group of the flow stays open where most people work. */
+const dockGroupOf = (kind: ElementKindName): Traits["group"] => {
+  const { group, hasSpots = false } = kindOf({ kind });
+  return hasSpots ? "resources" : group;
+};
+
 const GROUPS: readonly Group[] = [
-  ...[...groupBy(Object.keys(elementKinds) as ElementKindName[], (kind) => elementKinds[kind].group)].map(
-    ([name, kinds]): Group => ({
-      name: capital(name),
-      pieces: [
-        ...kinds.map((kind) => ({
-          key: kind,
-          kind,
-          label: elementKinds[kind].label,
-          summary: elementKinds[kind].summary,
-          icon: <SymbolIcon kind={kind} />,
-          place: () => {
-            const { size } = useView.getState();
-            addAt(kind, [size.width / 2, size.height / 2]);
-          },
-        })),
-        ...(name === "transport" ? WAYS : []),
-      ],
-    }),
-  ),
+  ...[...groupBy(Object.keys(elementKinds) as ElementKindName[], dockGroupOf)].map(([name, kinds]): Group => ({
+    name: capital(name),
+    pieces: [
+      ...kinds.map((kind) => ({
+        key: kind,
+        kind,
+        label: elementKinds[kind].label,
+        summary: elementKinds[kind].summary,
+        icon: <SymbolIcon kind={kind} />,
+        place: () => {
+          const { size } = useView.getState();
+          addAt(kind, [size.width / 2, size.height / 2]);
+        },
+      })),
+      ...(name === "transport" ? WAYS : []),
+    ],
+  })),
   {
     name: "Displays",
     pieces: (Object.keys(DISPLAY_LABELS) as DisplayKind[]).map((kind) => {
