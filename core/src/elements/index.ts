@@ -24,7 +24,6 @@ export const elementKinds = {
   queue,
   station,
   dwell,
-  place,
   gate,
   join,
   split,
@@ -33,6 +32,7 @@ export const elementKinds = {
   departures,
   crew,
   equipment,
+  place,
   vehicle,
 } as const;
 
