@@ -1,6 +1,7 @@
 import { By } from "selenium-webdriver";
 import { useStage } from "./support/stage.ts";
 import { findMeasures, meanShown } from "./support/figures.ts";
+import { storeStudy } from "./support/storeStudy.ts";
 
 const stage = useStage();
 
@@ -36,13 +37,7 @@ const SORTING = {
 
 test("two belts merge into one, on which those behind the scanner close up", async () => {
   const { person, server } = stage;
-  const { id } = (await (
-    await fetch(`${server.url}/api/studies`, {
-      method: "POST",
-      headers: { "content-type": "application/json" },
-      body: JSON.stringify({ study: SORTING }),
-    })
-  ).json()) as { id: string };
+  const id = await storeStudy(server, SORTING);
   await person.go(`${server.url}/study/${id}/build`);
   const at = {
     Vans: await person.onFloor("Vans"),

@@ -1,5 +1,6 @@
 import { useStage } from "./support/stage.ts";
 import { findMeasures, meanShown } from "./support/figures.ts";
+import { storeStudy } from "./support/storeStudy.ts";
 
 const stage = useStage();
 
@@ -29,13 +30,7 @@ const HALL = {
 
 test("stewards escort visitors to seats, and it is told how often one waited, and why", async () => {
   const { person, server } = stage;
-  const { id } = (await (
-    await fetch(`${server.url}/api/studies`, {
-      method: "POST",
-      headers: { "content-type": "application/json" },
-      body: JSON.stringify({ study: HALL }),
-    })
-  ).json()) as { id: string };
+  const id = await storeStudy(server, HALL);
   await person.go(`${server.url}/study/${id}/build`);
   const [door, seats] = [await person.onFloor("Door"), await person.onFloor("Seats")];
   const stewards = await person.onFloor("Stewards");

@@ -1,16 +1,12 @@
 import { By, Key } from "selenium-webdriver";
 import { familyYard } from "../web/test/familyYard.ts";
 import { useStage } from "./support/stage.ts";
+import { storeStudy } from "./support/storeStudy.ts";
 
 const stage = useStage();
 
 async function openYard(): Promise<string> {
-  const response = await fetch(`${stage.server.url}/api/studies`, {
-    method: "POST",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify({ study: familyYard() }),
-  });
-  const { id } = (await response.json()) as { id: string };
+  const id = await storeStudy(stage.server, familyYard());
   await stage.person.go(`${stage.server.url}/study/${id}/build`);
   return id;
 }

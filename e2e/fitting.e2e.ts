@@ -1,17 +1,13 @@
 import { By } from "selenium-webdriver";
 import { observedDesk } from "../web/test/observed.ts";
 import { useStage } from "./support/stage.ts";
+import { storeStudy } from "./support/storeStudy.ts";
 
 const stage = useStage();
 
 test("observed times are fitted, the best is used at the desk, and the card keeps where it came from", async () => {
   const { person } = stage;
-  const response = await fetch(`${stage.server.url}/api/studies`, {
-    method: "POST",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify({ study: observedDesk() }),
-  });
-  const { id } = (await response.json()) as { id: string };
+  const id = await storeStudy(stage.server, observedDesk());
   await person.go(`${stage.server.url}/study/${id}/build/tables?table=seen`);
   await (await person.find("[data-testid=table-grid]")).click();
   await person.click("Fit a distribution");

@@ -1,5 +1,6 @@
 import { By } from "selenium-webdriver";
 import { useStage } from "./support/stage.ts";
+import { storeStudy } from "./support/storeStudy.ts";
 
 const stage = useStage();
 
@@ -39,12 +40,7 @@ const saved = async (id: string) => {
 
 test("what decides is said in Frame, and leads Measure and Compare", async () => {
   const { person, server } = stage;
-  const reply = await fetch(`${server.url}/api/studies`, {
-    method: "POST",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify({ study: STUDY }),
-  });
-  const { id } = (await reply.json()) as { id: string };
+  const id = await storeStudy(server, STUDY);
   await person.go(`${server.url}/study/${id}/frame`);
   const write = async (css: string, text: string) => (await person.find(css)).sendKeys(text);
   await write("#question", "Is a third clerk worth the wage?");
@@ -128,12 +124,7 @@ test("a warm-up is suggested from how levels settle, and taken with a click", as
     run: { length: "40 d", replications: 5 },
     designs: [desk("d1", "One clerk", "1", {}, "exponential(2.7 min)")],
   };
-  const reply = await fetch(`${server.url}/api/studies`, {
-    method: "POST",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify({ study }),
-  });
-  const { id } = (await reply.json()) as { id: string };
+  const id = await storeStudy(server, study);
   await person.go(`${server.url}/study/${id}/measure`);
   await person.click("See how it settles …");
   await person.find("[data-testid=suggestion]", 60_000);

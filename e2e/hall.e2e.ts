@@ -1,5 +1,6 @@
 import { useStage } from "./support/stage.ts";
 import { findMeasures, meanShown } from "./support/figures.ts";
+import { storeStudy } from "./support/storeStudy.ts";
 
 const stage = useStage();
 
@@ -47,13 +48,7 @@ const HALL = {
 
 test("visitors wait on benches until they are called, some go away, and a shuttle carries them over a narrow road", async () => {
   const { person, server } = stage;
-  const { id } = (await (
-    await fetch(`${server.url}/api/studies`, {
-      method: "POST",
-      headers: { "content-type": "application/json" },
-      body: JSON.stringify({ study: HALL }),
-    })
-  ).json()) as { id: string };
+  const id = await storeStudy(server, HALL);
   await person.go(`${server.url}/study/${id}/build`);
 
   const benches = await person.onFloor("Benches");

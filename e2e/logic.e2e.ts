@@ -1,6 +1,7 @@
 import { By, Key } from "selenium-webdriver";
 import { meanShown } from "./support/figures.ts";
 import { newStudy, useStage } from "./support/stage.ts";
+import { storeStudy } from "./support/storeStudy.ts";
 
 const stage = useStage();
 
@@ -44,12 +45,7 @@ const STUDY = {
 
 async function openProcedures(): Promise<void> {
   const { person, server } = stage;
-  const reply = await fetch(`${server.url}/api/studies`, {
-    method: "POST",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify({ study: STUDY }),
-  });
-  const { id } = (await reply.json()) as { id: string };
+  const id = await storeStudy(server, STUDY);
   await person.go(`${server.url}/study/${id}/build/procedures`);
   await person.sees("A rule says what is done when something happens");
 }

@@ -8,6 +8,7 @@ import { startServer } from "../server/test/startServer.ts";
 import { dropFile } from "./support/drop.ts";
 import { planInFeet } from "./support/planInFeet.ts";
 import { Person } from "./support/browser.ts";
+import { storeStudy } from "./support/storeStudy.ts";
 
 /** Makes the pictures of docs/screenshots from the demo study. */
 const folder = join(process.cwd(), "docs", "screenshots");
@@ -135,12 +136,7 @@ await keep("tables");
 
 // A family of bays, and a distribution fitted to observed times.
 const store = async (study: object): Promise<string> => {
-  const response = await fetch(`${server.url}/api/studies`, {
-    method: "POST",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify({ study }),
-  });
-  return ((await response.json()) as { id: string }).id;
+  return storeStudy(server, study);
 };
 
 const yard = familyYard();

@@ -6,6 +6,7 @@ import { By, Key } from "selenium-webdriver";
 import { readWorkbook } from "../web/src/tables/spreadsheet/readWorkbook.ts";
 import { writeWorkbook } from "../web/src/tables/spreadsheet/writeWorkbook.ts";
 import { useStage } from "./support/stage.ts";
+import { storeStudy } from "./support/storeStudy.ts";
 
 const stage = useStage();
 
@@ -267,12 +268,7 @@ test("a demand profile is the rows of a table, and follows them", async () => {
     ],
     designs: [{ id: "d", name: "Base", entityTypes: [{ id: "t", name: "Call" }] }],
   };
-  const response = await fetch(`${stage.server.url}/api/studies`, {
-    method: "POST",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify({ study }),
-  });
-  const { id } = (await response.json()) as { id: string };
+  const id = await storeStudy(stage.server, study);
   await person.go(`${stage.server.url}/study/${id}/build/calendars`);
   await person.click("Demand profile");
   await person.choose("Goes by", "rows of a table");
@@ -303,12 +299,7 @@ test("the times at which calls came make a demand profile, with how sure each ra
     tables: [{ id: "log", name: "Log", columns: [{ id: "at", name: "Came", holds: "date" }], rows }],
     designs: [{ id: "d", name: "Base", entityTypes: [{ id: "t", name: "Call" }] }],
   };
-  const response = await fetch(`${stage.server.url}/api/studies`, {
-    method: "POST",
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify({ study }),
-  });
-  const { id } = (await response.json()) as { id: string };
+  const id = await storeStudy(stage.server, study);
   await person.go(`${stage.server.url}/study/${id}/build/calendars`);
   await person.click("Demand profile");
   await person.click("From when they came …");

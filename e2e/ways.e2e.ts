@@ -2,6 +2,7 @@ import { Key } from "selenium-webdriver";
 import type { Study } from "@busy-harbor/core";
 import { useStage } from "./support/stage.ts";
 import { findMeasures, meanShown } from "./support/figures.ts";
+import { storeStudy } from "./support/storeStudy.ts";
 
 const stage = useStage();
 
@@ -31,13 +32,7 @@ const YARD = {
 test("roads are drawn click after click, joined along their length, and gone by the shortest way", async () => {
   const { person, server } = stage;
   const { driver } = person;
-  const { id } = (await (
-    await fetch(`${server.url}/api/studies`, {
-      method: "POST",
-      headers: { "content-type": "application/json" },
-      body: JSON.stringify({ study: YARD }),
-    })
-  ).json()) as { id: string };
+  const id = await storeStudy(server, YARD);
   const roads = async () => {
     await person.sees("Saved");
     const { study } = (await (await fetch(`${server.url}/api/studies/${id}`)).json()) as { study: Study };
@@ -141,13 +136,7 @@ test("what is carried waits for a vehicle and says how long, and why", async () 
       },
     ],
   };
-  const { id } = (await (
-    await fetch(`${server.url}/api/studies`, {
-      method: "POST",
-      headers: { "content-type": "application/json" },
-      body: JSON.stringify({ study }),
-    })
-  ).json()) as { id: string };
+  const id = await storeStudy(server, study);
   await person.go(`${server.url}/study/${id}/build`);
   const tractors = await person.onFloor("Tractors");
   await person.clickAt(tractors.x, tractors.y);

@@ -181,6 +181,40 @@ describe("steps of people who move, by hand", () => {
     ).toEqual([110]);
   });
 
+  test("a family of places is any of its members, wherever steps name resources", () => {
+    const seats = {
+      id: "seat",
+      kind: "place",
+      name: "Seat",
+      count: "1",
+      at: [50, 0],
+      family: { count: 2, step: [0, 0] },
+    };
+    const left = (steps: Loose[]) =>
+      departuresOf(visit([...steps, ...stayAndLeave], { elements: [seats], limit: "2" }));
+    // Both at once, 25 s away; the free step frees them all.
+    expect(left([{ do: "take a spot", places: ["seat"] }])).toEqual([125, 135]);
+    expect(left([{ do: "claim", needs: [{ id: "n", anyOf: ["seat"] }] }])).toEqual([100, 110]);
+    const named = [
+      { do: "claim", needs: [{ id: "n", anyOf: ["seat"] }] },
+      { do: "wait", time: "50 s" },
+    ];
+    expect(departuresOf(visit([...named, { do: "free", what: ["seat"] }], { elements: [seats], limit: "3" }))).toEqual([
+      50, 60, 100,
+    ]);
+  });
+
+  test("what is no place, or no resource, is a problem where one is named", () => {
+    const problemsOf = (step: Loose) => {
+      const of = visit([step, ...stayAndLeave]);
+      return compile(of, of.designs[0].id).problems.map(({ message }) => message);
+    };
+    expect(problemsOf({ do: "take a spot", places: ["d"] })[0]).toContain("a place that it names is not there");
+    expect(problemsOf({ do: "claim", needs: [{ id: "n", anyOf: ["d"] }] })[0]).toContain(
+      "a resource that it names is not there",
+    );
+  });
+
   test("who waits for a spot in vain does something else", () => {
     const steps = [
       { do: "take a spot", places: ["west"], patience: "20 s" },
@@ -224,7 +258,12 @@ describe("steps of people who move, by hand", () => {
     // One that is slower sets the pace.
     expect(departuresOf(visit(steps, { elements: [{ ...crew, speed: "1 m/s" }] }))).toEqual([140]);
     // A crew that does not walk is there at once.
-    expect(departuresOf(visit(steps, { elements: [{ ...crew, walks: "no" }] }))).toEqual([50]);
+    const alone = visit(steps, { elements: [{ ...crew, walks: "no" }] });
+    expect(departuresOf(alone)).toEqual([50]);
+    // And goes as the entity does: it is seen halfway after half of the time.
+    const session = open(compiled(alone), { seed: 3, replication: 1 });
+    session.advanceTo(25);
+    expect(metresAlong(session.frame(), 0, 25)).toBe(50);
   });
 
   test("one rides with a vehicle that comes for it", () => {

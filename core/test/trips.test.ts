@@ -136,6 +136,14 @@ describe("batched trips, by hand", () => {
     expect(values.get("v/noneFree.mean")).toBeCloseTo((60 + 30 + 0 + 100) / 4, 9);
   });
 
+  test("as much as one carries is enough, and what waits counts, be it more than fits", () => {
+    // Two of three: one is full with them.
+    expect(departuresOf(crowd({ limit: "2" }))).toEqual([50, 50, 120, 120]);
+    // Of 7 and 7 one fits under 10, and 8 have been asked for.
+    const heavy = line({ trip: "same way", least: "8", load: "0 s", unload: "0 s" }, [[0, 100, 7, "0 s", "2"]]);
+    expect(departuresOf(heavy)).toEqual([5 + 20]);
+  });
+
   test("without patience the last wait for ever, and one that is alone takes the others of its way along", () => {
     expect(departuresOf(crowd({}))).toEqual([80, 80, 80]);
     expect(valuesOf(crowd({})).get("v/waiting.end")).toBe(1);
@@ -234,6 +242,7 @@ describe("tours, by hand", () => {
     expect(codes({ stops: stops("c", "b0", "a0") })).toContain("not-on-tour");
     expect(codes({ stops: stops("a0") })).toContain("no-stops");
     expect(codes({ stops: stops("a0", "b0", "nowhere") })).toContain("missing-element");
+    expect(codes({ answers: "least value" })).toContain("no-value");
     expect(codes({})).toEqual([]);
   });
 });

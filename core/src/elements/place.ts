@@ -57,14 +57,10 @@ export const place = elementKind({
         width: 200,
       },
     ),
-    patience: time(
-      "Waits at most",
-      "For a spot, where none is free; then it goes on as turned away. Empty: for ever.",
-      {
-        optional: true,
-        draws: 11,
-      },
-    ),
+    patience: time("Waits at most", "For a spot; then it goes on as turned away. Empty: for ever.", {
+      optional: true,
+      draws: 11,
+    }),
     ...SPOTS,
     ...WAY_OUT,
   }),

@@ -158,7 +158,7 @@ export const vehicle = elementKind({
     fromTo: reference(
       "table",
       "From-to table",
-      "A matrix of times or lengths, its rows and columns elements by name. What it leaves empty is gone over drawn ways.",
+      "A matrix of times, taken at any speed, or of lengths, its rows and columns elements by name. What it leaves empty is gone over drawn ways.",
       { used: ({ over }) => over === "table", none: "none yet" },
     ),
     way: choice(

@@ -40,7 +40,7 @@ export const TRIPS = {
   ),
   least: number(
     "Sets out with",
-    "So much of the load limit must wait before one sets out. Empty: it goes for anyone.",
+    "So much must wait before one sets out, or as much as it carries. Empty: it goes for anyone.",
     {
       optional: true,
       fixed: true,
@@ -107,11 +107,22 @@ export const CHARGE = {
 type Trips = ElementBase & ValuesOf<typeof TRIPS & typeof CHARGE>;
 
 /** Whether places exist at which vehicles call or refill, and those who are carried on a tour go along it. */
-export function checkTrips(element: Trips, report: Report, { elements, links }: DesignOf): void {
+export function checkTrips(
+  element: Trips & { readonly answers: string },
+  report: Report,
+  { elements, links }: DesignOf,
+): void {
   const isThere = (id: string) => elements.some((one) => one.id === id);
   if (filled(element.range) && element.refillAt !== "" && !isThere(element.refillAt))
     report("missing-element", "refillAt", "The element at which it refills does not exist.", "Choose another.");
   if (element.runs !== "on a tour") return;
+  if (element.answers === "least value")
+    report(
+      "no-value",
+      "answers",
+      "A tour begins for nobody, so no value is there by which one of them would answer.",
+      "Let the first in order, the nearest, or that idle longest set out.",
+    );
   if (element.stops.length < 2)
     report(
       "no-stops",

@@ -33,6 +33,13 @@ export class Claims {
     this.begins[this.count++] = begin;
   }
 
+  /** Ids of resources that steps name, with the members of a family in its place: any of them will do. */
+  named(ids: readonly string[]): readonly string[] {
+    const { nodes, families } = this.lowering.model;
+    const membersOf = (id: string) => families.list.find(({ element }) => element.id === id)?.members;
+    return ids.flatMap((id) => membersOf(id)?.map((index) => nodes[index].element.id) ?? [id]);
+  }
+
   /** Who asks for so many of each of some resources. */
   asker(
     id: string,

@@ -1,4 +1,3 @@
-import type { Read } from "../expression/index.ts";
 import type { CarryRequest } from "./carrying.ts";
 
 /** Requests that have been answered and are still held: taking each off the list would take time by its length. */
@@ -6,13 +5,6 @@ const MOST_ANSWERED = 256;
 
 /** Rounding keeps out nobody who just fits. */
 const SLACK = 1e-9;
-
-/** What fits onto a vehicle, how much of it a token takes, and what becomes of one that takes too much. */
-export interface Room {
-  readonly limit: number;
-  readonly takes: Read;
-  readonly refuse: (value: number) => void;
-}
 
 /** Those who wait to be carried, in the order in which they are served: the lowest rank first, then who asked first. */
 export class CarryLine {
@@ -57,42 +49,30 @@ export class CarryLine {
     this.take(this.queue.indexOf(request, this.head) - this.head);
   }
 
-  /** The places of those that fit besides these who are on already, in their order. */
-  fitting(
-    { limit, takes, refuse }: Room,
+  /** Takes those out who fit under a load limit besides these who are on already, in their order. */
+  takeFitting(
+    limit: number,
     on: readonly CarryRequest[],
     may: (request: CarryRequest) => boolean,
-  ): readonly number[] {
+  ): readonly CarryRequest[] {
     let left = limit;
-    for (const { token } of on) left -= takes(token);
-    const found: number[] = [];
-    if (!(left >= -SLACK && left <= limit)) {
-      refuse(takes(on[0].token));
-      return found;
-    }
-    for (let i = 0; i < this.length && left > SLACK; i++) {
+    for (const { takes } of on) left -= takes;
+    const found: CarryRequest[] = [];
+    for (let i = 0; i < this.length && left > SLACK;) {
       const request = this.at(i);
-      if (!may(request)) continue;
-      const of = takes(request.token);
-      if (!(of >= 0)) refuse(of);
-      else if (of <= left + SLACK) {
-        left -= of;
-        found.push(i);
-      }
+      if (may(request) && request.takes <= left + SLACK) {
+        left -= request.takes;
+        found.push(this.take(i));
+      } else i += 1;
     }
     return found;
   }
 
-  /** Takes those out who fit besides these. */
-  takeFitting(
-    room: Room,
-    on: readonly CarryRequest[],
-    may: (request: CarryRequest) => boolean,
-  ): readonly CarryRequest[] {
-    const found = this.fitting(room, on, may);
-    const requests = found.map((i) => this.at(i));
-    for (let k = found.length - 1; k >= 0; k--) this.take(found[k]);
-    return requests;
+  /** How much those take who may come along, be it more than fits. */
+  load(may: (request: CarryRequest) => boolean): number {
+    let load = 0;
+    for (let i = 0; i < this.length; i++) if (may(this.at(i))) load += this.at(i).takes;
+    return load;
   }
 
   /** Where in the queue a rank comes: behind all that are as low. */

@@ -34,6 +34,8 @@ export interface CarryRequest {
   readonly then: number;
   readonly since: number;
   readonly rank: number;
+  /** So much of the load limit it takes. */
+  readonly takes: number;
   /** When a trip for fewer than those that it waits for may begin with it. */
   readonly due: number;
   /** When a vehicle set out for it; NaN until then. */

@@ -7,6 +7,7 @@ import { count, level, type MeasureSpecs, tally } from "../measures/spec.ts";
 import { type Model, streamOf, type Way } from "../model/model.ts";
 import { LENGTH, NUMBER } from "../quantity/index.ts";
 import { Belt, BELT_DOING } from "./belt.ts";
+import { closedBy } from "./closedBy.ts";
 import type { Expressions } from "./expressions.ts";
 import type { Meters } from "./meters.ts";
 import type { Places } from "./places.ts";
@@ -166,24 +167,8 @@ export class Conveyors {
     const timetable = model.timetables.get(link.calendar ?? "");
     const stands = settings.get("beltStands");
     const holds = stands?.compile(expressions.environment(streamOf(link, "beltStands"), link.id, "beltStands"));
-    let isOff = false;
-    const look = () => belt.setOffShift(isOff || (holds?.(-1) ?? 0) !== 0);
-    if (stands) expressions.onChangeOf(stands, look);
-    if (!timetable) return;
-    const change = kernel.emit((token) => {
-      const { now } = kernel;
-      isOff = timetable.at(now) <= 0;
-      look();
-      const next = timetable.nextChange(now);
-      if (next < Infinity) kernel.scheduleAt(token, next, EventClass.capacityChange);
-      return SUSPEND;
-    });
-    replication.atStart(() => {
-      isOff = timetable.at(0) <= 0;
-      belt.setOffShift(isOff);
-      const next = timetable.nextChange(0);
-      if (next < Infinity) kernel.startProcess(change, next, EventClass.capacityChange);
-    });
+    const closing = { timetable, condition: stands, holds };
+    closedBy(closing, (isOff) => belt.setOffShift(isOff), kernel, expressions, replication);
   }
 
   /** It breaks down when it has run for so long since its last repair. */

@@ -11,7 +11,7 @@ import {
   type FleetSettings,
   type VehicleState,
 } from "./carrying.ts";
-import { CarryLine, type Room } from "./carryLine.ts";
+import { CarryLine } from "./carryLine.ts";
 import { Charge } from "./charge.ts";
 import { Legs } from "./legs.ts";
 import { Movers } from "./movers.ts";
@@ -53,6 +53,8 @@ export class Fleet {
   /** While it is down: what it was doing, and the seconds of that which are left. */
   private readonly stopped: Uint8Array;
   private readonly left: Float64Array;
+  /** The most that any of them carries. */
+  private most = 0;
   /** Elements that there are. */
   private readonly places: number;
   private onShift = 0;
@@ -172,6 +174,7 @@ export class Fleet {
       kernel.pool.setWay(token, v);
       this.awaitBreakdown(token);
     }
+    this.most = Math.max(...this.limits);
     this.meters.doing[IDLE].add(this.onShift);
     this.meters.doing[OFF_SHIFT].add(count - this.onShift);
   }
@@ -273,7 +276,10 @@ export class Fleet {
     const rank = settings.rankOf?.(token) ?? 0;
     const patience = settings.batch?.patience?.(token) ?? Infinity;
     if (!(patience >= 0)) kernel.failDuration(patience, settings.id, "patience");
-    this.line.add({ token, way, then, since: now, rank, due: now + patience, answered: Number.NaN, isOn: false });
+    const takes = settings.takes(token);
+    if (!(takes >= 0 && takes <= this.most + SLACK)) return this.tooMuch(takes);
+    const due = now + patience;
+    this.line.add({ token, way, then, since: now, rank, takes, due, answered: Number.NaN, isOn: false });
     if (patience < Infinity) kernel.startProcess(this.overdue, now + patience, EventClass.activityEnd);
     this.dispatch();
   }
@@ -328,24 +334,25 @@ export class Fleet {
     }
   }
 
-  /** As `answer`, but a trip begins only when enough wait for it, or one has waited as long as it does. */
+  /**
+   * As `answer`, but a trip begins only when enough wait for it, as much as one carries at most, or somebody has waited
+   * as long as they do.
+   */
   private answerBatches(least: number): void {
-    const { line, kernel } = this;
+    const { line, kernel, limits } = this;
     for (let i = 0; i < line.length;) {
       const first = line.at(i);
       const v = this.choose(first);
       if (v < 0) return;
-      const mayJoin = (other: CarryRequest) => other !== first && this.isOfTrip(other, first);
-      const { takes } = this.of(-1);
-      let load = takes(first.token);
-      for (const k of line.fitting(this.roomOf(v), [first], mayJoin)) load += takes(line.at(k).token);
-      if (load < least - SLACK && kernel.now < first.due) {
+      const isReady =
+        kernel.now >= first.due ||
+        line.load((other) => this.isOfTrip(other, first)) >= Math.min(least, limits[v]) - SLACK;
+      if (!isReady) {
         i += 1;
         continue;
       }
-      const joined = this.gather(v, [first], mayJoin);
-      line.remove(first);
-      this.setOut(v, [first, ...joined]);
+      line.take(i);
+      this.setOut(v, [first, ...this.gather(v, [first], (other) => this.isOfTrip(other, first))]);
       i = 0;
     }
   }
@@ -363,26 +370,20 @@ export class Fleet {
     this.goToNext(v);
   }
 
-  /** What fits onto a vehicle, and how much each takes of that. */
-  private roomOf(v: number): Room {
-    return { limit: this.limits[v], takes: this.of(-1).takes, refuse: (value) => this.tooMuch(value) };
-  }
-
   /** Takes those out of the line that fit onto a vehicle besides these. */
   private gather(
     v: number,
     on: readonly CarryRequest[],
     may: (request: CarryRequest) => boolean,
   ): readonly CarryRequest[] {
-    const joined = this.line.takeFitting(this.roomOf(v), on, may);
+    const joined = this.line.takeFitting(this.limits[v], on, may);
     for (const request of joined) request.answered = this.kernel.now;
     return joined;
   }
 
   /** The idle vehicle that answers a request, and on which it fits; -1 where none is idle. */
-  private choose({ way, token }: CarryRequest): number {
-    const { takes } = this.of(-1);
-    return this.idleFor(way.from, takes(token), token);
+  private choose({ way, takes, token }: CarryRequest): number {
+    return this.idleFor(way.from, takes, token);
   }
 
   /** The idle vehicle on which so much fits, for who asks at an element; a tour begins for nobody, -1. */
@@ -390,11 +391,8 @@ export class Fleet {
     const { answers, count } = this.settings;
     let best = -1;
     let least = Infinity;
-    let fits = false;
     for (let v = 0; v < count; v++) {
-      if (takes > this.limits[v] + SLACK) continue;
-      fits = true;
-      if (this.doing[v] !== IDLE) continue;
+      if (this.doing[v] !== IDLE || takes > this.limits[v] + SLACK) continue;
       if (answers === "fixed order") return v;
       const worth =
         answers === "nearest"
@@ -408,7 +406,6 @@ export class Fleet {
       least = worth;
       best = v;
     }
-    if (!fits || !(takes >= 0)) this.tooMuch(takes);
     return best;
   }
 
@@ -606,7 +603,7 @@ export class Fleet {
     const { id } = this.settings;
     this.kernel.fail({
       code: "over-limit",
-      message: `gave ${value}, and one carries from 0 to ${Math.max(...this.limits)}.`,
+      message: `gave ${value}, and one carries from 0 to ${this.most}.`,
       hint: "Raise the load limit, or have such go another way.",
       id,
       field: "takes",

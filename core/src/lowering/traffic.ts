@@ -1,10 +1,11 @@
-import { EventClass, type Kernel, SUSPEND } from "../kernel/kernel.ts";
+import type { Kernel } from "../kernel/kernel.ts";
 import { count, level, type MeasureSpecs, tally } from "../measures/spec.ts";
 import type { FollowedRoad, Model } from "../model/model.ts";
 import type { OnWay } from "../movement/network.ts";
 import { NUMBER } from "../quantity/index.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
+import { closedBy } from "./closedBy.ts";
 import type { Counter } from "./counter.ts";
 import type { Expressions } from "./expressions.ts";
 import type { Meters } from "./meters.ts";
@@ -222,24 +223,8 @@ export class Traffic {
     const way = new FollowedWay(name, road.id, room, road.oneAtATime === true, meter);
     replication.atStart(() => way.reset());
     const holds = closedWhile?.compile(expressions.environment(0, road.id, "closedWhile"));
-    let isOff = false;
-    const look = () => this.setClosed(way, isOff || (holds?.(-1) ?? 0) !== 0);
-    if (closedWhile) expressions.onChangeOf(closedWhile, look);
-    if (!timetable) return way;
-    const change = kernel.emit((token) => {
-      const { now } = kernel;
-      isOff = timetable.at(now) <= 0;
-      look();
-      const next = timetable.nextChange(now);
-      if (next < Infinity) kernel.scheduleAt(token, next, EventClass.capacityChange);
-      return SUSPEND;
-    });
-    replication.atStart(() => {
-      isOff = timetable.at(0) <= 0;
-      this.setClosed(way, isOff);
-      const next = timetable.nextChange(0);
-      if (next < Infinity) kernel.startProcess(change, next, EventClass.capacityChange);
-    });
+    const closing = { timetable, condition: closedWhile, holds };
+    closedBy(closing, (isClosed) => this.setClosed(way, isClosed), kernel, expressions, replication);
     return way;
   }
 

@@ -76,6 +76,8 @@ export interface ReferenceSetting extends Common<string> {
 /** Resources, any one of which will do, the preferred first. */
 export interface ResourcesSetting extends Common<string[]> {
   readonly form: "resources";
+  /** Only places, whose spots are given out. */
+  readonly places?: boolean;
   /** What it means that none is named, where that is allowed. */
   readonly none?: string;
   /** Without one there is a problem. */

@@ -173,12 +173,19 @@ const yesNo = () =>
     [false, "no"],
   ] as const;
 
-/** The same of a mark that stands in the document only where it holds. */
-const yesOrUnsaid = () =>
-  [
-    [true, "yes"],
-    [undefined, "no"],
-  ] as const;
+/** A column of a mark that stands in the document only where it holds. */
+function markColumn(id: string, label: string, width: number): Column {
+  const column = choiceColumn(id, label, yesNo, width);
+  return {
+    ...column,
+    read: (item) => (value(item, id) === "true" ? "yes" : "no"),
+    write(item, text, place) {
+      const problem = column.write(item, text, place);
+      if (problem === undefined && value(item, id) !== "true") put(item, id, undefined);
+      return problem;
+    },
+  };
+}
 
 /** What a setting may name, with what stands for none. */
 function referenceWords(
@@ -416,11 +423,11 @@ const roadSheet: Sheet = {
     ...(["limit", "room", "factor"] as const).map((field) =>
       expressionColumn(field, ROAD_SETTINGS[field].label, ROAD_SETTINGS[field].help, {}, 120),
     ),
-    choiceColumn("oneAtATime", "One direction at a time", yesOrUnsaid, 120),
-    choiceColumn("keepsOrder", "Nobody passes", yesOrUnsaid, 110),
+    markColumn("oneAtATime", "One direction at a time", 150),
+    markColumn("keepsOrder", "Nobody passes", 120),
     hoursColumn("Open by"),
     expressionColumn("closedWhile", ROAD_SETTINGS.closedWhile.label, ROAD_SETTINGS.closedWhile.help, {}, 150),
-    choiceColumn("follow", "Measured", yesOrUnsaid, 90),
+    markColumn("follow", "Measured", 90),
   ],
   rows: (design) => design.roads ?? [],
   add(design) {

@@ -1,4 +1,12 @@
-import { type Design, type Problem, type Setting, settingsIn, type StepBase, type StepModel } from "@busy-harbor/core";
+import {
+  type Design,
+  type Problem,
+  type Setting,
+  settingsIn,
+  type StepBase,
+  type StepModel,
+  kindOf,
+} from "@busy-harbor/core";
 import { Plus, X } from "lucide-react";
 import { Fragment, useEffect, useId, useRef } from "react";
 import { useBuild } from "../build/buildStore.ts";
@@ -95,6 +103,7 @@ export function StepField({ setting, ...fields }: StepFields & { setting: Settin
           chosen={(value ?? []) as string[]}
           design={design}
           {...(setting.none === undefined ? {} : { none: setting.none })}
+          placesOnly={setting.places === true}
           onChange={set}
         />
       );
@@ -192,15 +201,17 @@ function Resources({
   chosen,
   design,
   none,
+  placesOnly = false,
   onChange,
 }: {
   label: string;
   chosen: readonly string[];
   design: Design;
   none?: string;
+  placesOnly?: boolean;
   onChange: (ids: string[]) => void;
 }) {
-  const all = resourcesOf(design);
+  const all = resourcesOf(design).filter((e) => !placesOnly || kindOf(e).hasSpots);
   const open = all.filter(({ id }) => !chosen.includes(id));
   const nameOf = (id: string) => all.find((r) => r.id === id)?.name ?? "a deleted resource";
   return (
@@ -230,7 +241,11 @@ function Resources({
           onChange={(id) => onChange([...chosen, id])}
         />
       )}
-      {all.length === 0 && <span className="text-soft">no crew, equipment or place yet: put one on the floor</span>}
+      {all.length === 0 && (
+        <span className="text-soft">
+          {placesOnly ? "no place yet" : "no crew, equipment or place yet"}: put one on the floor
+        </span>
+      )}
     </span>
   );
 }

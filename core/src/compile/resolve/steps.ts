@@ -11,7 +11,7 @@ import {
   type ValueType,
   within,
 } from "../../expression/index.ts";
-import { kindOf } from "../../elements/index.ts";
+import { isClaimable, kindOf } from "../../elements/index.ts";
 import { typeOfEach } from "../../logic/collections.ts";
 import type { StepKind } from "../../logic/kind.ts";
 import { stepKindOf } from "../../logic/steps/index.ts";
@@ -384,13 +384,13 @@ export class StepReader {
             "Choose a crew or equipment.",
           );
         for (const id of ids)
-          if (!elements.some((e) => e.id === id))
+          if (!elements.some((e) => e.id === id && isClaimable(e) && (!setting.places || kindOf(e).hasSpots)))
             this.refuse(
               step,
               path,
               key,
               "missing-resource",
-              "a resource that it names does not exist.",
+              `a ${setting.places ? "place" : "resource"} that it names is not there.`,
               "Choose another.",
             );
       }

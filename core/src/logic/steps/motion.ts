@@ -1,11 +1,12 @@
-import { SUSPEND, EventClass } from "../../kernel/kernel.ts";
+import { SUSPEND } from "../../kernel/kernel.ts";
 import { PART } from "../../kernel/pool.ts";
-import { numberOf, PLAIN } from "../../expression/index.ts";
+import { numberOf, PLAIN, type Read } from "../../expression/index.ts";
 import { SPEED } from "../../quantity/index.ts";
 import type { StepModel } from "../../model/logic.ts";
 import { choice, expression, resources, settings } from "../../settings/setting.ts";
 import type { Pool } from "../../lowering/requests.ts";
 import { speedOf } from "../../lowering/speeds.ts";
+import { asking } from "../asking.ts";
 import type { Emitting } from "../emitting.ts";
 import { anElement, stepTime } from "../fields.ts";
 import { stepKind } from "../kind.ts";
@@ -45,18 +46,20 @@ const whereIs = ({ nodeOf, lowering: { model } }: Emitting, token: number): numb
   return at < model.nodes.length ? at : model.ways[at - model.nodes.length].to;
 };
 
+/** How fast tokens move at a step: as it says, or as their types do. */
+const paceOf = (step: StepModel, { optional, lowering: { model, kernel, expressions } }: Emitting): Read =>
+  optional(step, "pace") ?? speedOf(model, kernel, expressions);
+
 /** Has tokens walk to an element, after which they go on with a step. */
 function walking(step: StepModel, at: Emitting, next: number) {
-  const { lowering, optional, fail } = at;
-  const { kernel, places, model, expressions } = lowering;
+  const { lowering, fail } = at;
+  const { kernel, places, model } = lowering;
   const { over } = step.step as unknown as { over: string };
-  const pace = optional(step, "pace") ?? speedOf(model, kernel, expressions);
+  const pace = paceOf(step, at);
   const arrived = kernel.emit((token) => {
-    stay(token);
+    kernel.pool.begin(token, places.of({ index: whereIs(at, token) }, "dwelling"), kernel.clock);
     return next;
   });
-  const stay = (token: number) =>
-    kernel.pool.begin(token, places.of({ index: whereIs(at, token) }, "dwelling"), kernel.clock);
   return (token: number, target: number): number => {
     const speed = pace(token);
     if (!(speed > 0)) {
@@ -113,6 +116,7 @@ export const takeSpot = stepKind({
     ]),
     places: resources("Places", "Which; none named: any place of the model, also those that are added later.", {
       none: "any place",
+      places: true,
     }),
     over: OVER,
     pace: PACE,
@@ -122,52 +126,39 @@ export const takeSpot = stepKind({
   ofEntity: true,
   takesTime: () => true,
   lower(step, at) {
-    const { lowering, next, otherwise, optional, read, standingAt, claims, id } = at;
+    const { lowering, next, claims, id } = at;
     const { kernel, model } = lowering;
-    const { pool } = kernel;
     const { posture, chosen, places } = step.step as unknown as { posture: string; chosen: string; places: string[] };
+    const named = claims.named(places);
     const found = model.nodes.filter(
       ({ element, traits }) =>
         traits.hasSpots &&
-        (places.length === 0 || places.includes(element.id)) &&
+        (named.length === 0 || named.includes(element.id)) &&
         (posture === "any" || (element as unknown as { posture: string }).posture === posture),
     );
-    if (chosen === "first") found.sort((a, b) => places.indexOf(a.element.id) - places.indexOf(b.element.id));
+    if (chosen === "first") found.sort((a, b) => named.indexOf(a.element.id) - named.indexOf(b.element.id));
     const indexOf = new Map(found.map(({ element, index }) => [element.id, index]));
     const metres = (token: number, { id: of }: Pool) => lowering.metresBetween(whereIs(at, token), indexOf.get(of)!);
     const prefers =
       chosen === "nearest" ? metres : chosen === "emptiest" ? (_: number, { units }: Pool) => -units.free : undefined;
     /** By token: the place that it was given a spot of. */
     const given = new Map<number, number>();
+    lowering.replication.atStart(() => given.clear());
     const asker = claims.asker(
       id,
       [{ anyOf: found.map(({ element }) => element.id), count: () => 1, ...(prefers ? { prefers } : {}) }],
       (token, { id: of }) => void given.set(token, indexOf.get(of)!),
     );
-    lowering.replication.atStart(() => given.clear());
     const go = walking(step, at, next);
-    const stand = standingAt("needing");
-    const priority = read(step, "priority");
-    const patience = optional(step, "patience");
-    const begin = (token: number) =>
-      kernel.delay(token, patience!(token), EventClass.lines, id, `${step.step.id}.patience`);
-    const decided = kernel.emit((token) => {
-      pool.credit(token, PART.waiting, kernel.clock);
-      if (patience && claims.hasGivenUp(token)) return otherwise;
+    const ask = asking(step, at, asker, (token) => {
       const target = given.get(token)!;
       given.delete(token);
       return go(token, target);
     });
     return kernel.emit((token) => {
-      if (found.length === 0) {
-        const of = posture === "any" ? "" : ` for ${posture}`;
-        at.fail(step, "places", "step-failed", `found no place${of}.`, "Add one, or name others.");
-        return SUSPEND;
-      }
-      stand(token);
-      pool.setPc(token, decided);
-      if (patience) claims.beginPatience(token, begin);
-      claims.ask(token, asker, priority(token));
+      if (found.length > 0) return ask(token);
+      const of = posture === "any" ? "" : ` for ${posture}`;
+      at.fail(step, "places", "step-failed", `found no place${of}.`, "Add one, or name others.");
       return SUSPEND;
     });
   },
@@ -190,48 +181,43 @@ export const escort = stepKind({
   ofEntity: true,
   takesTime: () => true,
   lower(step, at) {
-    const { lowering, next, claims, id, standingAt, read, optional } = at;
-    const { kernel, places, model, expressions, resources: pools } = lowering;
+    const { lowering, next, claims, id } = at;
+    const { kernel, places, resources: pools } = lowering;
     const { pool } = kernel;
-    const { crew } = step.step as unknown as { crew: string[] };
+    const crew = claims.named((step.step as unknown as { crew: string[] }).crew);
     const target = targetOf(step, at);
-    const pace = optional(step, "pace") ?? speedOf(model, kernel, expressions);
-    const priority = read(step, "priority");
-    const asker = claims.asker(id, [{ anyOf: crew, count: () => 1 }]);
-    const stand = standingAt("needing");
+    const pace = paceOf(step, at);
     const goals = new Map<number, number>();
     lowering.replication.atStart(() => goals.clear());
-    const arrived = kernel.emit((token) => {
-      pool.credit(token, PART.moving, kernel.clock);
+    const there = kernel.emit((token) => {
       claims.free(token, crew, 1);
-      pool.begin(token, places.of({ index: whereIs(at, token) }, "dwelling"), kernel.clock);
       return next;
     });
-    const met = kernel.emit((token) => {
-      pool.credit(token, PART.waiting, kernel.clock);
+    const come = kernel.emit((token) => {
+      pool.credit(token, PART.moving, kernel.clock);
+      pool.begin(token, places.of({ index: whereIs(at, token) }, "dwelling"), kernel.clock);
+      return there;
+    });
+    // Of a crew that does not walk one is there at once, and goes as the entity does.
+    const alone = walking(step, at, there);
+    const asker = claims.asker(id, [{ anyOf: crew, count: () => 1 }]);
+    const ask = asking(step, at, asker, (token) => {
       const to = goals.get(token)!;
       goals.delete(token);
-      const from = whereIs(at, token);
-      const guide = crew
-        .flatMap((one) => pools.of(one) ?? [])
-        .map((of) => ({ of, unit: pools.requests.lastGiven(token, of) }))
-        .find(({ unit }) => unit >= 0)!;
-      pool.beginUntil(token, places.walkingTo(to), arrived, kernel.clock);
-      if (guide.of.walkers) guide.of.walkers.escort(guide.unit, to, pace(token), token);
-      else {
-        const seconds = lowering.metresBetween(from, to) / pace(token);
-        kernel.delay(token, seconds, EventClass.activityEnd, id, `${step.step.id}.pace`);
+      for (const of of crew.flatMap((one) => pools.of(one) ?? [])) {
+        const unit = pools.requests.lastGiven(token, of);
+        if (unit < 0 || !of.walkers) continue;
+        pool.beginUntil(token, places.walkingTo(to), come, kernel.clock);
+        of.walkers.escort(unit, to, pace(token), token);
+        return SUSPEND;
       }
-      return SUSPEND;
+      return alone(token, to);
     });
     return kernel.emit((token) => {
       const to = target(token);
       if (to < 0) return SUSPEND;
       goals.set(token, to);
-      stand(token);
-      pool.setPc(token, met);
-      claims.ask(token, asker, priority(token));
-      return SUSPEND;
+      return ask(token);
     });
   },
 });

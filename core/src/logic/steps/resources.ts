@@ -1,7 +1,6 @@
 import { PLAIN } from "../../expression/index.ts";
-import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
-import { PART } from "../../kernel/pool.ts";
 import { expression, number, resources, rows, settings } from "../../settings/setting.ts";
+import { asking } from "../asking.ts";
 import { stepTime } from "../fields.ts";
 import { stepKind } from "../kind.ts";
 
@@ -45,36 +44,22 @@ export const claim = stepKind({
     patience: stepTime("For at most", "How long it waits. Empty: for ever.", { optional: true, draws: 331 }),
   }),
   takesTime: () => true,
-  lower(step, { lowering, next, otherwise, read, optional, id, standingAt, claims }) {
+  lower(step, at) {
+    const { lowering, next, read, optional, id, claims } = at;
     const { kernel, model } = lowering;
-    const { pool, clock } = kernel;
     const asker = claims.asker(
       id,
       (step.step as unknown as { needs: NeedRow[] }).needs.map((need) => {
         const named = optional(step, `needs.${need.id}.which`);
+        const anyOf = claims.named(need.anyOf);
         return {
-          anyOf: need.anyOf,
+          anyOf,
           count: read(step, `needs.${need.id}.count`, 1),
-          which: named && ((token: number) => need.anyOf.indexOf(model.nodes[named(token)]?.element.id ?? "")),
+          which: named && ((token: number) => anyOf.indexOf(model.nodes[named(token)]?.element.id ?? "")),
         };
       }),
     );
-    const stand = standingAt("needing");
-    const priority = read(step, "priority");
-    const patience = optional(step, "patience");
-    const begin = (token: number) =>
-      kernel.delay(token, patience!(token), EventClass.lines, id, `${step.step.id}.patience`);
-    const decided = kernel.emit((token) => {
-      if (pool.typeOf(token) >= 0) pool.credit(token, PART.waiting, clock);
-      return patience && claims.hasGivenUp(token) ? otherwise : next;
-    });
-    return kernel.emit((token) => {
-      stand(token);
-      pool.setPc(token, decided);
-      if (patience) claims.beginPatience(token, begin);
-      claims.ask(token, asker, priority(token));
-      return SUSPEND;
-    });
+    return kernel.emit(asking(step, at, asker, () => next));
   },
 });
 
@@ -91,7 +76,7 @@ export const free = stepKind({
     count: number("How many", "Units. Empty: all of them.", { optional: true, entity: true, steady: true, least: 0 }),
   }),
   lower(step, { lowering: { kernel }, next, optional, claims, fail }) {
-    const { what } = step.step as unknown as { what: string[] };
+    const what = claims.named((step.step as unknown as { what: string[] }).what);
     const count = optional(step, "count");
     return kernel.emit((token) => {
       const most = count ? count(token) : Infinity;
