@@ -47,6 +47,10 @@ test("what is written as text is read as the same steps, those under others too"
       condition: "entity.n > 3",
       steps: [
         { do: "claim", needs: [{ id: "n", anyOf: ["c", "e"], count: "2" }], patience: "3 min" },
+        {
+          do: "claim",
+          needs: [{ id: "n", anyOf: ["c"], count: "1", which: "entity.crew", can: "who.welding >= 2" }],
+        },
         { do: "else", steps: [{ do: "send", to: "`Way out`" }] },
         { do: "times", count: "3", name: "i", steps: [{ do: "log", text: "time", value: "i", off: true }] },
       ],

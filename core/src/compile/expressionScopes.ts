@@ -8,6 +8,7 @@ import { Problems } from "./resolve/problems.ts";
 import { followsRoute, routeTableOf } from "./resolve/route.ts";
 import { makeScopes } from "./resolve/scopes.ts";
 import { makeTexts } from "./resolve/texts.ts";
+import { tableOfMembers } from "./resolve/who.ts";
 import { readTables } from "./resolve/tables.ts";
 
 /** What may be named in expressions of one design of a study: where an entity is at hand, and where none is. */
@@ -20,6 +21,8 @@ export interface ExpressionScopes {
   ofRows(tableId: string): Pick<ExpressionScopes, "withEntity" | "withoutEntity">;
   /** The same in what an entity type says that stands for the rows of a table. */
   ofType(typeId: string): Pick<ExpressionScopes, "withEntity" | "withoutEntity">;
+  /** The same as some scope in a setting that asks of members of these resources, which knows the row of one. */
+  knowingWho(scope: Scope, resourceIds: readonly string[]): Scope;
 }
 
 export function expressionScopes(study: StudyOf, design: StudyOf["designs"][number]): ExpressionScopes {
@@ -51,6 +54,10 @@ export function expressionScopes(study: StudyOf, design: StudyOf["designs"][numb
         withRow(scope, table, () => -1),
       );
       return { withEntity, withoutEntity };
+    },
+    knowingWho(scope, ids) {
+      const table = tableOfMembers(ids, design.elements, scopes.tables);
+      return table ? withRow(scope, table, () => -1, "who") : scope;
     },
     ofType(typeId) {
       const row = [...unfolded.typeRows.values()].find(({ type }) => type === typeId);

@@ -4,20 +4,14 @@ import { NO_TYPE } from "../kernel/pool.ts";
 import type { ElementBase } from "../document/element.ts";
 import type { Work } from "../kernel/work.ts";
 import type { Node } from "../model/model.ts";
+import { needCount, timesAsLong, whoCan } from "../settings/needs.ts";
 import { choice, number, resources, rows, time, type ValuesOf } from "../settings/setting.ts";
 import type { Counter } from "../lowering/counter.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { Asker } from "../lowering/requests.ts";
+import { skillsOf } from "../lowering/skills.ts";
 
-/** How many of a resource are needed. */
-export const needCount = (more: Parameters<typeof number>[2]) =>
-  number("How many", "A whole number; it may go by the entity, such as entity.size.", {
-    initial: "1",
-    entity: true,
-    steady: true,
-    least: 0,
-    ...more,
-  });
+const isRepaired = ({ anyOf }: Readonly<Record<string, unknown>>): boolean => Array.isArray(anyOf) && anyOf.length > 0;
 
 export const BREAKDOWNS = {
   breakdowns: rows("Breakdowns", "What breaks it down, each by a clock of its own.", {
@@ -50,7 +44,9 @@ export const BREAKDOWNS = {
         draws: 102,
       }),
       anyOf: resources("Repaired by", "Resources, any one of which will do for the repair, the preferred first."),
-      count: needCount({ entity: false, used: (row) => Array.isArray(row.anyOf) && row.anyOf.length > 0 }),
+      count: needCount({ entity: false, used: isRepaired }),
+      can: whoCan({ entity: false, used: isRepaired }),
+      times: timesAsLong("The repair with one", { entity: false, used: isRepaired }),
     },
   }),
 };
@@ -99,11 +95,25 @@ export class Breakdowns {
     const isRepaired = lowering.events.before(element.id, "is repaired", () => target.repair());
     this.rows = element.breakdowns.map(({ id, clock, anyOf }): Row => {
       const key = (field: string) => `breakdowns.${id}.${field}`;
-      const repairTime = lowering.expressions.read(node, key("repair"), 0);
+      const { expressions } = lowering;
+      const repairTime = expressions.read(node, key("repair"), 0);
       const pools = anyOf.flatMap((resource) => lowering.resources.of(resource) ?? []);
       const asker: Asker = {
         id: element.id,
-        needs: pools.length > 0 ? [{ anyOf: pools, count: lowering.expressions.read(node, key("count"), 1) }] : [],
+        needs:
+          pools.length > 0
+            ? [
+                {
+                  anyOf: pools,
+                  count: expressions.read(node, key("count"), 1),
+                  ...skillsOf(
+                    node.who,
+                    expressions.optional(node, key("can")),
+                    expressions.optional(node, key("times")),
+                  ),
+                },
+              ]
+            : [],
         yields: false,
       };
       const repaired = kernel.emit((token) => {
@@ -115,7 +125,8 @@ export class Breakdowns {
       });
       const repair = kernel.emit((token) => {
         kernel.pool.setPc(token, repaired);
-        work.begin(token, repairTime(token), element.id, key("repair"));
+        const pace = asker.needs.length > 0 ? requests.slowest(token) : 1;
+        work.begin(token, pace === 1 ? repairTime(token) : repairTime(token) * pace, element.id, key("repair"));
         return SUSPEND;
       });
       const failPc = kernel.emit((token) => {

@@ -14,8 +14,16 @@ import {
   poolSettings,
 } from "./resourcePool.ts";
 import { UNIT, type UnitState } from "../lowering/units.ts";
-import { WALKING, WALKING_MEASURES, walkingStates, walkingWords, walkMembers } from "./walking.ts";
-import { listed, strong } from "./words.ts";
+import {
+  MEMBERS,
+  tellMembers,
+  WALKING,
+  WALKING_MEASURES,
+  walkingStates,
+  walkingWords,
+  walkMembers,
+} from "./walking.ts";
+import { listed, strong, tableName } from "./words.ts";
 
 const common = {
   group: "resources",
@@ -64,7 +72,7 @@ export const crew = elementKind({
     ...walkingStates(element),
     ...(element.calendar === "" ? [] : [UNIT.offShift]),
   ],
-  settings: settings({ ...poolSettings("members"), ...WALKING }),
+  settings: settings({ ...poolSettings("members"), ...MEMBERS, ...WALKING }),
   check({ element }, report, { elements }) {
     if (element.walks !== "no" && element.idle === "post" && !elements.some(({ id }) => id === element.post))
       report(
@@ -75,8 +83,8 @@ export const crew = elementKind({
       );
   },
   sections: [
-    { title: "People", of: ["count", "order", "preempt"] },
-    { title: "Walking", of: ["walks", "speed", "chosen", "next", "idle", "post"], folded: true },
+    { title: "People", of: ["count", "table", "chosen", "worth", "order", "preempt"] },
+    { title: "Walking", of: ["walks", "homeAt", "speed", "next", "idle", "post"], folded: true },
     { title: "Hours", of: ["calendar", "atBell"], folded: true },
     { title: "Cost", of: ["costBusy", "costOpen"], folded: true },
   ],
@@ -86,12 +94,14 @@ export const crew = elementKind({
     const pool = new ResourcePool(node, lowering);
     lowering.resources.add(pool);
     pool.measures(node, lowering, measured, [...STATES.filter((s) => s !== UNIT.down), ...walkingStates(node.element)]);
+    tellMembers(node, lowering, pool);
     walkMembers(node, lowering, pool, measured);
     return { readers: pool.readers, writers: pool.writers(node, lowering), lower: () => undefined };
   },
   readBack: (node, model) => [
-    strong(node.element.count),
-    node.element.count === "1" ? " member." : " members.",
+    ...(node.element.table === ""
+      ? [strong(node.element.count), node.element.count === "1" ? " member." : " members."]
+      : ["As many members as ", strong(tableName(model.study, node.element.table)), " has rows."]),
     ...useWords(node, model),
     ...walkingWords(node.element, model),
   ],

@@ -14,6 +14,7 @@ import type { Lowering } from "../lowering/lowering.ts";
 import { unitWriters } from "./setWhileRunning.ts";
 import type { Measured } from "../lowering/measured.ts";
 import type { Walkers } from "../lowering/walkers.ts";
+import type { WhoGoes } from "../lowering/whoGoes.ts";
 import { UNIT, UNIT_MEASURES, Units, type UnitState } from "../lowering/units.ts";
 
 /** Most units of one resource. */
@@ -21,7 +22,11 @@ const MOST_UNITS = 10_000;
 
 /** Settings of all resources; `them`: what their units are called. */
 export const poolSettings = (them: string) => ({
-  count: count("How many", `How many ${them} there are.`, [1, MOST_UNITS], { initial: "1", fixed: true }),
+  count: count("How many", `How many ${them} there are.`, [1, MOST_UNITS], {
+    initial: "1",
+    fixed: true,
+    used: ({ table = "" }) => table === "",
+  }),
   ...HOURS,
   order: choice(
     "Served first",
@@ -94,13 +99,15 @@ export class ResourcePool {
   reserved = 0;
   /** Its units, where they walk to where they are needed. */
   walkers: Walkers | undefined;
+  /** Which of them goes, where they are not all the same. */
+  who: WhoGoes | undefined;
   private readonly tellClaimed: Listener | undefined;
   private readonly tellFreed: Listener | undefined;
 
   constructor(node: Node<Pool>, lowering: Lowering) {
     const { element } = node;
     const { requests, work } = lowering.resources;
-    const count = node.settings.get("count")?.constant ?? 1;
+    const count = node.rows ? Math.max(1, node.rows.table.rows) : (node.settings.get("count")?.constant ?? 1);
     this.id = element.id;
     this.tellClaimed = lowering.events.teller(element.id, "is claimed");
     this.tellFreed = lowering.events.teller(element.id, "is freed");
@@ -131,18 +138,22 @@ export class ResourcePool {
     this.base = requests.add(this, count);
   }
 
-  /** Gives a free unit to a token at an element; returns which. */
-  take(token: number, place: number): number {
-    const { units, walkers } = this;
-    const unit = walkers ? walkers.choose(place) : units.occupy(token, UNIT.busy);
-    if (walkers) units.occupyOne(unit, token, UNIT.busy);
+  /** Gives a free unit to a token at an element, the one that is named or one of its own choosing; returns which. */
+  take(token: number, place: number, named?: number): number {
+    const { units, who } = this;
+    const unit = named ?? (who ? who.choose(place) : units.occupy(token, UNIT.busy));
+    if (who || named !== undefined) units.occupyOne(unit, token, UNIT.busy);
+    who?.given(unit);
     if (this.tellClaimed) this.tellClaimed(-1);
     return unit;
   }
 
   /** Takes a unit back. */
   giveBack(unit: number): void {
-    if (!this.walkers?.giveBack(unit)) this.units.vacate(unit);
+    if (!this.walkers?.giveBack(unit)) {
+      this.who?.freed(unit);
+      this.units.vacate(unit);
+    }
     if (this.tellFreed) this.tellFreed(-1);
   }
 

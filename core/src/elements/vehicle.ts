@@ -9,12 +9,11 @@ import type { Meters } from "../lowering/meters.ts";
 import { count as counted, level, type MeasureSpec, type MeasureSpecs, meanTime, tally } from "../measures/spec.ts";
 import { ACCELERATION, LENGTH, NUMBER } from "../quantity/index.ts";
 import { choice, count, expression, number, reference, settings, speed, time } from "../settings/setting.ts";
-import type { StudyOf } from "../document/study.ts";
 import { type Model, nameOfNode, type Node } from "../model/model.ts";
 import { elementKind } from "./kind.ts";
 import { LINE, orderWords, ranking } from "./line.ts";
 import { CHARGE, checkTrips, readTrips, TRIPS, tripWords } from "./vehicleTrips.ts";
-import { listed, strong } from "./words.ts";
+import { listed, strong, tableName } from "./words.ts";
 
 const DOING_WORDS: Readonly<Record<(typeof DOING)[number], string>> = {
   idle: " idle",
@@ -47,9 +46,6 @@ const doing: MeasureSpec = {
   keeps: true,
   parts: DOING_WORDS,
 };
-
-const tableName = ({ tables }: Pick<StudyOf, "tables">, id: string): string =>
-  tables.find((table) => table.id === id)?.name ?? "no table yet";
 
 const byValue = ({ answers }: Readonly<Record<string, unknown>>): boolean => answers === "least value";
 

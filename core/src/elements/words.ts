@@ -1,4 +1,5 @@
 import { type Among, CONVEYOR_DEFAULTS } from "../document/link.ts";
+import type { StudyOf } from "../document/study.ts";
 import { byLink, nameOfNode, type Node, type Way } from "../model/model.ts";
 import type { Phrase } from "./kind.ts";
 
@@ -7,6 +8,10 @@ const NUMBER_WORDS = ["no", "one", "two", "three", "four", "five", "six", "seven
 export const countWord = (n: number): string => NUMBER_WORDS[n] ?? String(n);
 
 export const strong = (text: string): Phrase => ({ strong: text });
+
+/** What a table is called that a thing names. */
+export const tableName = ({ tables }: Pick<StudyOf, "tables">, id: string): string =>
+  tables.find((table) => table.id === id)?.name ?? "no table yet";
 
 /** Names in a list: "A", "A and B", "A, B and C", or with "or". */
 export function listed(names: readonly string[], last: " and " | " or " = " and "): Phrase[] {

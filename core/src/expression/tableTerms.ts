@@ -350,9 +350,9 @@ function rowCondition(node: Node, table: TableSource, checking: Checking): Holds
 export const rowKnown = (table: TableSource, row: number): ReadonlyMap<string, Meaning> =>
   new Map([["row", { type: rowType(table), constant: row }]]);
 
-/** A scope in which `row` is the row of a table that is looked at just now. */
-export function withRow(scope: Scope, table: TableSource, current: () => number): Scope {
-  return within(scope, new Map([["row", { type: rowType(table), local: current, properties: undefined }]]));
+/** A scope in which `row`, or another name, is the row of a table that is looked at just now. */
+export function withRow(scope: Scope, table: TableSource, current: () => number, name = "row"): Scope {
+  return within(scope, new Map([[name, { type: rowType(table), local: current, properties: undefined }]]));
 }
 
 /** A term over all rows, computed beforehand where nothing of it changes. */

@@ -4,6 +4,7 @@ export interface RunFailure {
     | "negative-duration"
     | "non-finite-duration"
     | "invalid-count"
+    | "nobody-can"
     | "instant-loop"
     | "too-many-entities"
     | "event-budget"

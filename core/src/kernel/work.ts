@@ -73,6 +73,13 @@ export class Work {
     if (token < this.state.length && this.state[token] === PAUSED) this.left[token] = this.whole[token];
   }
 
+  /** What is left of work that stands still takes so many times as long, and so would all of it. */
+  stretch(token: number, times: number): void {
+    if (token >= this.state.length || this.state[token] !== PAUSED) return;
+    this.left[token] *= times;
+    this.whole[token] *= times;
+  }
+
   isPaused(token: number): boolean {
     return token < this.state.length && this.state[token] === PAUSED;
   }

@@ -124,9 +124,9 @@ function rowOf(list: string, text: string, i: number, step: Readonly<Record<stri
   const id = `r${i + 1}`;
   const empty = (value: string) => (value === "…" ? "" : value);
   if (list === "needs") {
-    const [, count, names] = /^(\S+) (.*)$/.exec(text) ?? [];
+    const [, count, names, which, can] = /^(\S+) (.*?)(?: named (.*?))?(?: where (.*))?$/.exec(text) ?? [];
     const anyOf = allOf((names ?? "").split(" or ").map((name) => design.elements.find((e) => e.name === name)?.id));
-    return anyOf && { id, anyOf, count };
+    return anyOf && { id, anyOf, count, ...(which && { which }), ...(can && { can }) };
   }
   if (list === "args") {
     const { parameters = [] } = design.procedures?.find((one) => one.id === step.procedure) ?? {};

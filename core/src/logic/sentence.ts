@@ -89,7 +89,8 @@ function rowText(list: string, row: Values, step: Values, design: DesignOf): str
     const names = (row.anyOf as string[])
       .map((id) => design.elements.find((e) => e.id === id)?.name ?? "…")
       .join(" or ");
-    return `${String(row.count)} ${names || "…"}`;
+    const [which, can] = [row.which, row.can].map((text) => String(text ?? "").trim());
+    return `${String(row.count)} ${names || "…"}${which && ` named ${which}`}${can && ` where ${can}`}`;
   }
   if (list === "args") {
     const procedure = design.procedures?.find(({ id }) => id === step.procedure);

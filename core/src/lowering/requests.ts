@@ -6,7 +6,9 @@ import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
 import type { Counter } from "./counter.ts";
 import type { Units } from "./units.ts";
+import { Trial } from "./trial.ts";
 import type { Walkers } from "./walkers.ts";
+import type { WhoGoes } from "./whoGoes.ts";
 import type { Work } from "../kernel/work.ts";
 
 /** In place of a row of needs: the unit is kept until it is freed by name. */
@@ -32,8 +34,10 @@ export interface Pool {
   reserved: number;
   /** Those of its units that walk to where they are needed. */
   readonly walkers?: Walkers;
-  /** Gives a free unit to a token at an element, by its index, -1 for none; returns which. */
-  take(token: number, place: number): number;
+  /** Which of its units goes, where they are not all the same. */
+  readonly who?: WhoGoes;
+  /** Gives a free unit to a token at an element, by its index, -1 for none; that which is named, else one of its own choosing. */
+  take(token: number, place: number, unit?: number): number;
   /** Takes a unit back. */
   giveBack(unit: number): void;
 }
@@ -47,6 +51,10 @@ export interface Need {
   readonly which?: Read;
   /** Of several that would do, that for which this is least is taken; without, the first. */
   readonly prefers?: (token: number, pool: Pool) => number;
+  /** Whether a unit can do it; without, any can. */
+  readonly able?: (token: number, pool: Pool, unit: number) => boolean;
+  /** How many times as long work takes with a unit; without, once. */
+  readonly times?: (token: number, pool: Pool, unit: number) => number;
 }
 
 /** Who asks, and is told what becomes of units it holds. */
@@ -110,9 +118,9 @@ export class Requests {
   private nextHeld: number[] = [];
   private rowOf: number[] = [];
   private readonly poolOf: Pool[] = [];
-  /** What a trial found: the pool for each row, and the pools it set units aside in. */
-  private readonly chosen: Pool[] = [];
-  private readonly setAside: Pool[] = [];
+  /** By token: how many times as long its work takes with those that it was given. */
+  private readonly pace = new Map<number, number>();
+  private readonly trial: Trial;
 
   constructor(
     private readonly kernel: Kernel,
@@ -123,6 +131,12 @@ export class Requests {
     private readonly placeOf: (token: number, id: string) => number,
   ) {
     this.askDecision = atEndOfInstant(() => this.decide());
+    this.trial = new Trial({
+      eachRow: (token, act) => this.eachRow(token, act),
+      countOf: (need, token) => this.countOf(need, token),
+      poolsFor: (token, row, need) => this.poolsFor(token, row, need),
+      whereAsked: (token) => this.whereAsked(token),
+    });
   }
 
   private readonly askDecision: () => void;
@@ -147,6 +161,7 @@ export class Requests {
     this.firstHeld.fill(-1);
     this.preempted.fill(0);
     this.coming.fill(0);
+    this.pace.clear();
     this.nextHeld = new Array<number>(this.poolOf.length).fill(-1);
     this.rowOf = new Array<number>(this.poolOf.length).fill(0);
   }
@@ -184,8 +199,10 @@ export class Requests {
     this.since[token] = this.kernel.now;
     this.named[token] = asker.needs.some(({ which }) => which) ? this.namedBy(token, asker) : undefined;
     let none = true;
-    this.eachRow(token, (need) => {
-      if (this.countOf(need, token) > 0) none = false;
+    this.eachRow(token, (need, row) => {
+      const count = this.countOf(need, token);
+      if (count > 0) none = false;
+      if (need.able) this.checkAble(token, need, row, count);
     });
     if (none) {
       this.kernel.resume(token);
@@ -193,6 +210,53 @@ export class Requests {
     }
     this.wait(token);
     if (asker.needs.some(({ anyOf }) => anyOf.some((pool) => pool.preempts))) this.fresh.push(token);
+  }
+
+  /** Who asks for somebody whom none of them is would wait for ever. */
+  private checkAble(token: number, need: Need, row: number, count: number): void {
+    const pools = this.poolsFor(token, row, need);
+    if (pools.some((pool) => this.ableIn(pool, need, token, () => true) >= count)) return;
+    this.kernel.fail({
+      code: "nobody-can",
+      message: `${pools.map(({ name }) => name).join(", ")} ${pools.length > 1 ? "have" : "has"} not ${count} who can do what is asked.`,
+      hint: "Look at who can do it, or add members to the table.",
+      id: this.askers[token]!.id,
+      field: "needs",
+    });
+  }
+
+  /** Units of a pool that can do what a row says, among those of which something holds. */
+  private ableIn(pool: Pool, { able }: Need, token: number, holds: (unit: number) => boolean): number {
+    let count = 0;
+    for (let unit = 0; unit < pool.units.count; unit++)
+      if (holds(unit) && (able?.(token, pool, unit) ?? true)) count += 1;
+    return count;
+  }
+
+  /** Whether it matters which units the token is given. */
+  private isSkilled(token: number): boolean {
+    const { needs } = this.askers[token]!;
+    for (let i = 0; i < needs.length; i++) if (needs[i].able) return true;
+    return false;
+  }
+
+  /**
+   * How many times as long work takes with those whom a token holds for it: as with the slowest of them, 1 where
+   * nothing is said of that.
+   */
+  slowest(token: number): number {
+    const needs = this.askers[token]?.needs ?? [];
+    if (!needs.some(({ times }) => times)) return 1;
+    let most = Number.NEGATIVE_INFINITY;
+    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit]) {
+      const row = this.rowOf[unit];
+      const pool = this.poolOf[unit];
+      const times = row === KEPT ? undefined : needs[row].times?.(token, pool, unit - pool.base);
+      if (times !== undefined && !(times <= most)) most = times;
+    }
+    const pace = most === Number.NEGATIVE_INFINITY ? 1 : most;
+    this.pace.set(token, pace);
+    return pace;
   }
 
   /** The pools that will do for each row of needs, the one that is named or all. */
@@ -293,14 +357,15 @@ export class Requests {
   stuck(): number[] {
     const left = new Set<number>();
     for (let token = 0; token < this.wanted.length; token++) if (this.waits(token)) left.add(token);
-    const heldOf = (pool: Pool) => pool.units.occupant.reduce((sum, holder) => sum + (left.has(holder) ? 1 : 0), 0);
     for (let before = -1; before !== left.size;) {
       before = left.size;
       for (const token of left) {
         let met = true;
         this.eachRow(token, (need, row) => {
           const count = this.countOf(need, token);
-          met &&= this.poolsFor(token, row, need).some((pool) => pool.units.count - heldOf(pool) >= count);
+          met &&= this.poolsFor(token, row, need).some(
+            (pool) => this.ableIn(pool, need, token, (unit) => !left.has(pool.units.occupant[unit])) >= count,
+          );
         });
         if (met) left.delete(token);
       }
@@ -391,7 +456,10 @@ export class Requests {
         const token = this.list.tokenOf(node);
         if (best >= 0 && this.priority[token] < this.priority[best]) break;
         if (!this.fits(token)) continue;
-        const metres = walkers.nearestTo(this.whereAsked(token));
+        const place = this.whereAsked(token);
+        const metres = this.isSkilled(token)
+          ? this.trial.nearest(pool, (unit) => walkers.metresTo(unit, place))
+          : walkers.nearestTo(place);
         if (best >= 0 && !(metres < least)) continue;
         least = metres;
         best = token;
@@ -444,6 +512,9 @@ export class Requests {
   private begin(token: number): void {
     if (this.preempted[token]) {
       this.preempted[token] = 0;
+      const before = this.pace.get(token);
+      // What is left of its work goes as with those who go on with it.
+      if (before !== undefined) this.work.stretch(token, this.slowest(token) / before);
       this.work.go(token);
       this.askers[token]?.regained?.(token);
     } else this.kernel.resume(token);
@@ -494,45 +565,9 @@ export class Requests {
     return 0;
   }
 
-  /** Whether all it wants is free now; notes from which pool each row would be met. */
+  /** Whether all it wants is free now; the trial knows from what each row would be met. */
   private fits(token: number): boolean {
-    let good = true;
-    this.eachRow(token, (need, row) => {
-      if (!good) return;
-      const count = this.countOf(need, token);
-      const pool = this.bestOf(token, need, this.poolsFor(token, row, need), count);
-      if (!pool) good = false;
-      else {
-        this.reserve(pool, count);
-        this.chosen[row] = pool;
-      }
-    });
-    this.forgetReserved();
-    return good;
-  }
-
-  /** The pool that a row is met from. */
-  private bestOf(token: number, { prefers }: Need, pools: readonly Pool[], count: number): Pool | undefined {
-    if (!prefers) return pools.find((p) => p.units.free - p.reserved >= count);
-    let best: Pool | undefined;
-    let least = Infinity;
-    for (const pool of pools) {
-      if (pool.units.free - pool.reserved < count) continue;
-      const worth = prefers(token, pool);
-      if (best && !(worth < least)) continue;
-      least = worth;
-      best = pool;
-    }
-    return best;
-  }
-
-  private reserve(pool: Pool, count: number): void {
-    pool.reserved += count;
-    this.setAside.push(pool);
-  }
-
-  private forgetReserved(): void {
-    for (let pool = this.setAside.pop(); pool; pool = this.setAside.pop()) pool.reserved = 0;
+    return this.trial.fits(token, this.isSkilled(token));
   }
 
   private give(token: number): void {
@@ -541,11 +576,13 @@ export class Requests {
     const { keeps } = this.askers[token]!;
     const waited = this.kernel.now - this.since[token];
     const place = this.whereAsked(token);
+    const skilled = this.isSkilled(token);
     this.eachRow(token, (need, row) => {
-      const pool = this.chosen[row];
+      const pool = this.trial.pools[row];
       const count = this.countOf(need, token);
+      const named = skilled ? this.trial.units[row] : undefined;
       for (let i = 0; i < count; i++) {
-        const own = pool.take(token, place);
+        const own = pool.take(token, place, named?.[i]);
         const unit = pool.base + own;
         if (pool.walkers?.goTo(own, token, place)) this.coming[token] += 1;
         this.nextHeld[unit] = this.firstHeld[token];
@@ -560,6 +597,7 @@ export class Requests {
 
   /** Takes units away from work of lower priority, where the resources allow it and it then can have all it wants. */
   private makeWay(token: number): void {
+    if (this.isSkilled(token)) return this.makeWayForSkilled(token);
     const victims = new Set<number>();
     let good = true;
     this.eachRow(token, (need, row) => {
@@ -568,7 +606,7 @@ export class Requests {
       good = this.poolsFor(token, row, need).some((pool) => {
         const free = pool.units.free - pool.reserved;
         if (free >= count) {
-          this.reserve(pool, count);
+          this.trial.reserve(pool, count);
           return true;
         }
         if (!pool.preempts) return false;
@@ -585,10 +623,35 @@ export class Requests {
         return true;
       });
     });
-    this.forgetReserved();
-    if (!good) return;
+    this.trial.forgetReserved();
+    if (good) this.rob(victims, token);
+  }
+
+  /** The same, where not everybody can do what is asked: as few as will do, of the lowest priority, are robbed. */
+  private makeWayForSkilled(token: number): void {
+    const holders: number[] = [];
+    this.eachRow(token, (need, row) => {
+      for (const pool of this.poolsFor(token, row, need))
+        if (pool.preempts)
+          for (const holder of this.lesserHolders(pool, token)) if (!holders.includes(holder)) holders.push(holder);
+    });
+    holders.sort((a, b) => this.priority[a] - this.priority[b] || this.when[b] - this.when[a]);
+    const victims = new Set<number>();
+    for (const holder of holders) {
+      victims.add(holder);
+      if (this.trial.fits(token, true, victims)) break;
+    }
+    if (!this.trial.fits(token, true, victims)) return;
+    for (const victim of [...victims]) {
+      victims.delete(victim);
+      if (!this.trial.fits(token, true, victims)) victims.add(victim);
+    }
+    this.rob(victims, token);
+  }
+
+  /** Given before those in line, the robbed among them, are looked at. */
+  private rob(victims: ReadonlySet<number>, token: number): void {
     for (const victim of victims) this.takeAway(victim);
-    // Given before those in line, the robbed among them, are looked at.
     if (this.fits(token)) this.grant(token);
   }
 

@@ -1,4 +1,3 @@
-import type { Read } from "../expression/index.ts";
 import { type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Model } from "../model/model.ts";
@@ -8,18 +7,17 @@ import { type Going, Legs } from "./legs.ts";
 import { Movers } from "./movers.ts";
 import type { Traffic } from "./traffic.ts";
 import { UNIT, type Units } from "./units.ts";
+import type { WhoGoes } from "./whoGoes.ts";
 
 const [STANDS, COMES, RETURNS, ESCORTS] = [0, 1, 2, 3];
 
 export interface WalkersSettings {
-  /** Index of the element at which they are at the start. */
-  readonly home: number;
+  /** The index of the element at which a unit is at the start, and to which it goes home. */
+  readonly home: (unit: number) => number;
   readonly going: Going;
-  readonly speed: Read;
-  /** Which of those that are free goes. */
-  readonly chosen: "fixed order" | "nearest" | "longest idle" | "least used";
-  /** Index of the element to which one goes that nobody needs; -1 where it stays. */
-  readonly rest: number;
+  readonly speed: (unit: number) => number;
+  /** To which element one goes that nobody needs: its home, or one for all by its index; -1 where it stays. */
+  readonly rest: "home" | number;
   /** Of those that wait with the highest priority the nearest is gone to first. */
   readonly nearestFirst: boolean;
   /** Id of the element, for what fails. */
@@ -57,8 +55,7 @@ export class Walkers {
   private readonly doing: Uint8Array;
   /** By unit: since when it walks. */
   private readonly since: Float64Array;
-  private readonly idleSince: Float64Array;
-  private readonly uses: Int32Array;
+  private readonly homes: Int32Array;
   /** Who a unit walks to, or beside; -1 where nobody waits for it any more. */
   private readonly needs: Int32Array;
   private readonly unitOf = new Map<number, number>();
@@ -68,6 +65,7 @@ export class Walkers {
   constructor(
     readonly settings: WalkersSettings,
     private readonly units: Units,
+    private readonly who: WhoGoes,
     private readonly meters: WalkersMeters,
     model: Model,
     private readonly kernel: Kernel,
@@ -81,8 +79,8 @@ export class Walkers {
     const { count } = units;
     this.doing = new Uint8Array(count);
     this.since = new Float64Array(count);
-    this.idleSince = new Float64Array(count);
-    this.uses = new Int32Array(count);
+    this.homes = new Int32Array(count);
+    who.metresTo = (unit, place) => this.metresTo(unit, place);
     this.needs = new Int32Array(count);
     const { id, name } = settings;
     this.movers = new Movers(count, new Legs(model, settings.going), kernel, traffic, {
@@ -105,38 +103,14 @@ export class Walkers {
   begin(): void {
     const { kernel, settings } = this;
     this.doing.fill(STANDS);
-    this.idleSince.fill(0);
-    this.uses.fill(0);
     this.needs.fill(-1);
     this.unitOf.clear();
     for (let unit = 0; unit < this.count; unit++) {
       const token = kernel.pool.take(NO_TYPE, this.come, kernel.clock);
-      this.movers.begin(unit, settings.home, token);
+      this.homes[unit] = settings.home(unit);
+      this.movers.begin(unit, this.homes[unit], token);
       this.unitOf.set(token, unit);
     }
-  }
-
-  /** The unit that goes to an element, of those that are free; there must be one. -1 for an element: anywhere. */
-  choose(place: number): number {
-    const { chosen } = this.settings;
-    const { state } = this.units;
-    let best = -1;
-    let least = Infinity;
-    for (let unit = 0; unit < state.length; unit++) {
-      if (state[unit] !== UNIT.idle) continue;
-      const worth =
-        chosen === "nearest"
-          ? this.metresTo(unit, place)
-          : chosen === "longest idle"
-            ? this.idleSince[unit]
-            : chosen === "least used"
-              ? this.uses[unit]
-              : 0;
-      if (best >= 0 && !(worth < least)) continue;
-      least = worth;
-      best = unit;
-    }
-    return best;
   }
 
   /** Metres from an element to the nearest that is free. */
@@ -150,7 +124,6 @@ export class Walkers {
 
   /** A unit has been given to a token at an element: true where it has to walk there first. */
   goTo(unit: number, token: number, place: number): boolean {
-    this.uses[unit] += 1;
     if (place < 0 || !this.walk(unit, place, COMES)) return false;
     this.needs[unit] = token;
     this.units.setDoing(unit, UNIT.walking);
@@ -162,7 +135,7 @@ export class Walkers {
    * when they are there.
    */
   escort(unit: number, to: number, metresASecond: number, token: number): void {
-    const own = this.settings.speed(-1);
+    const own = this.settings.speed(unit);
     this.doing[unit] = ESCORTS;
     this.needs[unit] = token;
     this.since[unit] = this.kernel.now;
@@ -172,25 +145,30 @@ export class Walkers {
 
   /** A unit is given back: true where it is not free yet. */
   giveBack(unit: number): boolean {
-    const { units, settings } = this;
+    const { units } = this;
     if (this.doing[unit] === COMES) {
       this.needs[unit] = -1;
       units.handTo(unit, this.movers.tokens[unit]);
       return true;
     }
-    this.idleSince[unit] = this.kernel.now;
     // Whether somebody else needs it is known when all who ask at this instant have asked.
-    if (settings.rest >= 0 && this.movers.at[unit] !== settings.rest) this.lookHome();
+    const rest = this.restOf(unit);
+    if (rest >= 0 && this.movers.at[unit] !== rest) this.lookHome();
     return false;
   }
 
   /** Those whom nobody needs go home, or to their post. */
   private goHome(): void {
-    const { units, settings } = this;
+    const { units } = this;
     for (let unit = 0; unit < units.count; unit++) {
-      if (units.state[unit] !== UNIT.idle || !this.walk(unit, settings.rest, RETURNS)) continue;
+      if (units.state[unit] !== UNIT.idle || !this.walk(unit, this.restOf(unit), RETURNS)) continue;
       units.occupyOne(unit, this.movers.tokens[unit], UNIT.returning);
     }
+  }
+
+  private restOf(unit: number): number {
+    const { rest } = this.settings;
+    return rest === "home" ? this.homes[unit] : rest;
   }
 
   /** The element at which a unit stands, or to which it walks. */
@@ -211,7 +189,8 @@ export class Walkers {
     }
   }
 
-  private metresTo(unit: number, place: number): number {
+  /** Metres from where a unit stands to an element; -1: anywhere. */
+  metresTo(unit: number, place: number): number {
     return place < 0 ? 0 : this.movers.ways.between(this.movers.at[unit], place).length;
   }
 
@@ -227,7 +206,7 @@ export class Walkers {
     this.since[unit] = kernel.now;
     this.meters.walks.total += 1;
     this.meters.metres.total += length;
-    this.movers.go(unit, to, settings.speed(-1));
+    this.movers.go(unit, to, settings.speed(unit));
     return true;
   }
 
@@ -239,7 +218,7 @@ export class Walkers {
     this.doing[unit] = STANDS;
     this.needs[unit] = -1;
     if (did === ESCORTS) return kernel.resume(token);
-    this.idleSince[unit] = kernel.now;
+    this.who.freed(unit);
     if (did === COMES && token >= 0) {
       this.meters.walk.add(kernel.now - this.since[unit]);
       units.setDoing(unit, UNIT.busy);

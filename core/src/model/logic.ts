@@ -1,6 +1,7 @@
 import type { ProcedureOf, RuleOf, StepBase } from "../document/logic.ts";
 import type { Problem } from "../document/problem.ts";
 import type { Checked, Scope, Target, ValueType } from "../expression/index.ts";
+import type { AtHand } from "./model.ts";
 
 /** A step that has been read. */
 export interface StepModel {
@@ -14,6 +15,8 @@ export interface StepModel {
   /** Places among the values of a call of what it gives names to, by field. */
   readonly slots: ReadonlyMap<string, number>;
   readonly steps: readonly StepModel[];
+  /** The row of a member that its settings which ask of members know as `who`. */
+  readonly who: AtHand;
   /** What may be named in it. */
   readonly scope: Scope;
   /** What is called by names of the procedure there. */

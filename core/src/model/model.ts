@@ -72,7 +72,14 @@ export interface Node<E extends ElementBase = ElementBase> {
   /** Of which family it is a member. */
   readonly member?: MemberOf;
   /** The table a row of which its settings know as `row`, and the row that is at hand. */
-  readonly rows?: { readonly table: TableSource; at: number };
+  readonly rows?: { readonly table: TableSource } & AtHand;
+  /** The row of a member that settings which ask of members know as `who`. */
+  readonly who: AtHand;
+}
+
+/** A row that is at hand. */
+export interface AtHand {
+  at: number;
 }
 
 /** What a node is called where its family is meant, if it is a member of one. */

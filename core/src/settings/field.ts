@@ -26,6 +26,8 @@ export interface FieldSpec {
   readonly like?: string;
   /** A chance from 0 to 1, or a condition. */
   readonly chance?: boolean;
+  /** It may say `who`: the row of a member of the resources that are named beside it. */
+  readonly knowsWho?: boolean;
   /** Whether `entity` may be used. */
   readonly entity?: boolean;
   /** Bounds of a fixed value, in SI. */

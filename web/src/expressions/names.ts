@@ -20,6 +20,8 @@ export interface ExpressionOf {
   readonly rows?: string;
   /** Id of the entity type of which a row of a table is at hand. */
   readonly type?: string;
+  /** Ids of the resources of a member of which it may ask, if it may. */
+  readonly who?: readonly string[];
   /** What may be named there, where that is more than the place tells; the rest where it gives none. */
   readonly scope?: () => Scope | undefined;
   /** What it must yield, where it may draw: then a distribution can be picked for it. */
@@ -40,7 +42,9 @@ function whereAt(scopes: ExpressionScopes, { family, rows, type }: ExpressionOf)
 }
 
 /** What may be named in expressions of the design at hand. */
-function scopeNow({ entity, ...at }: ExpressionOf): Scope | undefined {
+function scopeNow({ entity, scope, who, ...at }: ExpressionOf): Scope | undefined {
+  const given = scope?.();
+  if (given && !who) return given;
   const { history, designId } = useStudy.getState();
   const study = history?.present;
   const design = study?.designs.find((d) => d.id === designId);
@@ -51,11 +55,12 @@ function scopeNow({ entity, ...at }: ExpressionOf): Scope | undefined {
   const scopes = isKnown ? before.scopes : expressionScopes(study, design);
   if (scopes !== before?.scopes) known.set(design, { tables, variables, scopes });
   const { withEntity, withoutEntity } = whereAt(scopes, at);
-  return entity ? withEntity : withoutEntity;
+  const found = given ?? (entity ? withEntity : withoutEntity);
+  return who ? scopes.knowingWho(found, who) : found;
 }
 
 /** What may stand in an expression at such a place, asked when it is written. */
 export const namesWhere = (place: ExpressionOf): Names => ({
-  scope: () => place.scope?.() ?? scopeNow(place),
+  scope: () => scopeNow(place),
   words: place.words,
 });

@@ -130,10 +130,13 @@ function Expression({
   onEnter,
   setting,
   path,
+  who,
   value,
   onChange,
 }: StepFields & {
   setting: Extract<Setting, { form: "expression" }>;
+  /** Ids of the resources of a member of which it may ask. */
+  who?: readonly string[];
   path: string;
   value: string;
   onChange: (value: string) => void;
@@ -182,7 +185,7 @@ function Expression({
           ref={ref}
           id={id}
           value={value}
-          of={{ entity: setting.entity, scope: () => model()?.scope }}
+          of={{ entity: setting.entity, scope: () => model()?.scope, ...(who && { who }) }}
           problems={problems.filter((p) => p.field === key)}
           labelledBy={`${id}-label`}
           describedBy={undefined}
@@ -250,6 +253,11 @@ function Resources({
   );
 }
 
+/** Whether members of what a row names have rows of a table, so that it may ask who of them can. */
+const hasRows = ({ elements }: Design, { anyOf, can }: Values): boolean =>
+  String(can ?? "") !== "" ||
+  elements.some((e) => (anyOf as string[]).includes(e.id) && "table" in e && e.table !== "");
+
 /** Rows of a list: what is set, what is claimed, values for a procedure. */
 function Rows({
   setting,
@@ -278,6 +286,7 @@ function Rows({
           {...fields}
           setting={of}
           path={`${list}.${row.id}.${name}`}
+          {...(of.knowsWho ? { who: (row.anyOf ?? []) as string[] } : {})}
           value={String(row[name] ?? "")}
           onChange={(next) => write(row.id, name, next)}
         />
@@ -304,6 +313,11 @@ function Rows({
           ) : list === "needs" ? (
             <>
               {cell(row, "count")} {cell(row, "anyOf")}
+              {hasRows(design, row) && (
+                <>
+                  <span>where</span> {cell(row, "can")}
+                </>
+              )}
             </>
           ) : list === "values" && step.do === "write" ? (
             <>

@@ -90,7 +90,16 @@ export function setNeed(
     need.anyOf = need.anyOf.filter((id) => id !== resource);
     if (need.anyOf.length === 0) station.needs = station.needs.filter((n) => n !== need);
   } else if (need) Object.assign(need, { count }, phases ? { phases } : {});
-  else station.needs.push({ id: newId("n"), anyOf: [resource], count, which: "", phases: phases ?? ["work"] });
+  else
+    station.needs.push({
+      id: newId("n"),
+      anyOf: [resource],
+      count,
+      which: "",
+      can: "",
+      times: "",
+      phases: phases ?? ["work"],
+    });
 }
 
 /** Takes ways away; those that began or ended at an element that goes stay where they are drawn. */

@@ -3,7 +3,7 @@ import type { ElementBase } from "../../document/element.ts";
 import type { StudyOf } from "../../document/study.ts";
 import { isClaimable, kindOf } from "../../elements/index.ts";
 import { type Checked, withRow } from "../../expression/index.ts";
-import type { Node } from "../../model/model.ts";
+import type { AtHand, Node } from "../../model/model.ts";
 import type { WayNetwork } from "../../movement/network.ts";
 import { checkWalkers } from "./walkers.ts";
 import { resourcesOf } from "../../settings/references.ts";
@@ -13,6 +13,7 @@ import type { Unfolded } from "../families/unfold.ts";
 import { checkField } from "./field.ts";
 import { checkFromTo } from "./fromTo.ts";
 import { knowingMember } from "./members.ts";
+import { knowingWho } from "./who.ts";
 import type { Network } from "./links.ts";
 import type { Path, Problems } from "./problems.ts";
 import type { Scopes, ScopesWithTables } from "./scopes.ts";
@@ -35,7 +36,9 @@ export function readElements(
     const rows = rowsAt(element, scopes);
     const member = members.get(element.id);
     const known = member ? knowingMember(scopes, member) : scopes;
-    const settings = readSettings(element, rows ? knowingRow(known, rows) : known, problems, path);
+    const who = { at: -1 };
+    const from = { scopes: rows ? knowingRow(known, rows) : known, elements: design.elements, tables: scopes.tables };
+    const settings = readSettings(element, from, who, problems, path);
     const report = reporter(element, problems, path);
     kind.check?.({ element, settings }, report, design, { carries });
     checkMentions(element, study.calendars, resources, tables, report);
@@ -48,6 +51,7 @@ export function readElements(
       settings,
       ...(member && { member }),
       ...(rows && { rows }),
+      who,
     };
   });
   checkWalkers(nodes, roads, problems);
@@ -70,13 +74,21 @@ function knowingRow(scopes: Scopes, rows: NonNullable<Node["rows"]>): Scopes {
 
 function readSettings(
   element: ElementBase,
-  scopes: Scopes,
+  {
+    scopes,
+    elements,
+    tables,
+  }: { readonly scopes: Scopes; readonly elements: readonly ElementBase[] } & Pick<ScopesWithTables, "tables">,
+  who: AtHand,
   problems: Problems,
   path: Path,
 ): ReadonlyMap<string, Checked> {
   const settings = new Map<string, Checked>();
-  for (const { key, field, text, path: within, used } of fieldsOf(element, kindOf(element).settings)) {
-    const checked = used ? checkField(text, field, scopes, problems, [...path, ...within], element.id, key) : undefined;
+  for (const occurrence of fieldsOf(element, kindOf(element).settings)) {
+    const { key, field, text, path: within, used } = occurrence;
+    if (!used) continue;
+    const known = knowingWho(scopes, occurrence, elements, tables, who, problems, { id: element.id, path });
+    const checked = known && checkField(text, field, known, problems, [...path, ...within], element.id, key);
     if (checked) settings.set(key, checked);
   }
   return settings;

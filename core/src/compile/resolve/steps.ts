@@ -23,6 +23,7 @@ import { checkField } from "./field.ts";
 import type { Path, Problems } from "./problems.ts";
 import { readsTime } from "./readsTime.ts";
 import type { Scopes, ScopesWithTables } from "./scopes.ts";
+import { knowingWho } from "./who.ts";
 
 /** Whose steps are read. */
 export interface Whose {
@@ -133,7 +134,17 @@ export class StepReader {
     const scopes = this.scopesAt(own);
     const fields = new Map<string, Checked>();
     const targets = new Map<string, Target>();
-    for (const occurrence of this.inOrder(step, kind)) this.field(step, occurrence, path, scopes, fields, targets);
+    const who = { at: -1 };
+    for (const occurrence of this.inOrder(step, kind)) {
+      const { document, scopes: of, problems } = this.context;
+      const key = `${step.id}.${occurrence.key}`;
+      const known = knowingWho(scopes, occurrence, document.elements, of.tables, who, problems, {
+        id: this.whose.id,
+        path,
+        key,
+      });
+      if (known) this.field(step, occurrence, path, known, fields, targets);
+    }
     this.checkReferences(step, kind, path);
     this.checkOwn(step, fields, path);
     const inner = new Map(names);
@@ -151,6 +162,7 @@ export class StepReader {
     return {
       step,
       path,
+      who,
       scope: scopes.withEntity,
       locals: [...names].flatMap(([name, meaning]) => {
         const known = this.slotsOf.get(meaning);

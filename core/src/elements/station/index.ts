@@ -169,7 +169,9 @@ function checkNeeds({ element, settings }: Checkable, report: Report, design: De
 
 /** How many units a resource has, where that is a plain number. */
 const fixedCount = (resource: ElementBase | undefined): number | undefined =>
-  resource && "count" in resource && /^\d+$/.test(String(resource.count).trim()) ? Number(resource.count) : undefined;
+  resource && "count" in resource && !resource.table && /^\d+$/.test(String(resource.count).trim())
+    ? Number(resource.count)
+    : undefined;
 
 /** Whether nothing but entities and time stops or starts the work, and who came first is next. */
 const isPlain = ({ element, settings }: Checkable): boolean =>
@@ -216,13 +218,15 @@ function workWords({ element }: Node<Station>, { nodes, study }: Pick<Model, "no
             ".",
           ]),
     );
-  for (const { anyOf, count, phases, which } of needs)
+  for (const { anyOf, count, phases, which, can, times } of needs)
     words.push(
       ` For ${phases.join(" and ")} it needs `,
       strong(count),
       " of ",
       ...(which.trim() === "" ? [] : [strong(which), ", one of "]),
       ...listed(anyOf.map(nameOf), " or "),
+      ...(can.trim() === "" ? [] : [" where ", strong(can)]),
+      ...(times.trim() === "" ? [] : [", with whom it takes ", strong(times), " times as long"]),
       ".",
     );
   if (teardown) words.push(" Tearing down takes ", strong(teardown), ".");

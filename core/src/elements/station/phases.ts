@@ -2,6 +2,7 @@ import type { Read } from "../../expression/index.ts";
 import { SUSPEND } from "../../kernel/kernel.ts";
 import { PART } from "../../kernel/pool.ts";
 import type { Asker } from "../../lowering/requests.ts";
+import { skillsOf } from "../../lowering/skills.ts";
 import { UNIT, type UnitState } from "../../lowering/units.ts";
 import { streamOf } from "../../model/model.ts";
 import type { FullStation } from "./fullStation.ts";
@@ -73,7 +74,13 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
     else pool.begin(token, atWork[phase], clock);
     pool.setPc(token, ended);
     const duration = phase === SETUP ? slots.setupTimes[slot] : phase === WORK ? time(token) : teardown!(token);
-    work.begin(token, duration, element.id, phase === WORK ? "time" : WORK_PHASES[phase]);
+    const pace = needsAny ? requests.slowest(token) : 1;
+    work.begin(
+      token,
+      pace === 1 ? duration : duration * pace,
+      element.id,
+      phase === WORK ? "time" : WORK_PHASES[phase],
+    );
     return SUSPEND;
   };
   const ended = kernel.emit((token) => {
@@ -193,6 +200,11 @@ function claiming(station: FullStation, slots: Slots, broken: (token: number) =>
       anyOf: anyOf.flatMap((resource) => resources.of(resource) ?? []),
       count: expressions.read(node, `needs.${id}.count`, 1),
       which: namedOf(station, id, anyOf),
+      ...skillsOf(
+        node.who,
+        expressions.optional(node, `needs.${id}.can`),
+        expressions.optional(node, `needs.${id}.times`),
+      ),
     })),
     yields: true,
     lost(token) {

@@ -14,7 +14,8 @@ import {
 } from "../../settings/setting.ts";
 import { NUMBER } from "../../quantity/index.ts";
 import { numberOf, PLAIN, YES_NO } from "../../expression/index.ts";
-import { BREAKDOWNS, needCount } from "../breakdowns.ts";
+import { needCount, timesAsLong, whoCan } from "../../settings/needs.ts";
+import { BREAKDOWNS } from "../breakdowns.ts";
 import { COST_RATES } from "../costRates.ts";
 import { HOURS } from "../hours.ts";
 import { INITIAL } from "../initial.ts";
@@ -89,6 +90,8 @@ export const STATION = settings({
         { kind: "element" },
         { optional: true, entity: true, steady: true },
       ),
+      can: whoCan({}),
+      times: timesAsLong("Work with one"),
       phases: several("For", "Phases of the work for which it is needed.", WORK_PHASES, ["work"]),
     },
   }),

@@ -1,5 +1,7 @@
 import { PLAIN } from "../../expression/index.ts";
 import { expression, number, resources, rows, settings } from "../../settings/setting.ts";
+import { skillsOf } from "../../lowering/skills.ts";
+import { whoCan } from "../../settings/needs.ts";
 import { asking } from "../asking.ts";
 import { stepTime } from "../fields.ts";
 import { stepKind } from "../kind.ts";
@@ -34,6 +36,7 @@ export const claim = stepKind({
             steady: true,
           },
         ),
+        can: whoCan({}),
       },
     }),
     priority: expression("Priority", "Who gets a resource first: the highest number. Empty: 0.", PLAIN, {
@@ -56,6 +59,7 @@ export const claim = stepKind({
           anyOf,
           count: read(step, `needs.${need.id}.count`, 1),
           which: named && ((token: number) => anyOf.indexOf(model.nodes[named(token)]?.element.id ?? "")),
+          ...skillsOf(step.who, optional(step, `needs.${need.id}.can`)),
         };
       }),
     );

@@ -105,6 +105,7 @@ export function makeKit<E extends Element>(
     value: string,
     onChange: (value: string) => void,
     before?: string,
+    who?: readonly string[],
   ) => (
     <TextRow
       key={key}
@@ -113,7 +114,7 @@ export function makeKit<E extends Element>(
       help={field.help}
       placeholder={field.optional ? field.help : undefined}
       value={value}
-      expression={{ entity: field.entity, words: field.words, draws: drawn(field), ...atHand }}
+      expression={{ entity: field.entity, words: field.words, draws: drawn(field), ...atHand, ...(who && { who }) }}
       was={before}
       problems={of(key)}
       sample={[sampleOf(node?.settings.get(key)), originOf(study, element.id, key, value)]
@@ -188,8 +189,14 @@ export function makeKit<E extends Element>(
                 field(field) {
                   const spec = specs.find((f) => f.name === field);
                   if (!spec || spec.used?.(item as unknown as Settings) === false) return null;
-                  return textRow(spec, `${prefix}.${field}`, String((item as unknown as Settings)[field] ?? ""), (v) =>
-                    setItem(field, v),
+                  const values = item as unknown as Settings;
+                  return textRow(
+                    spec,
+                    `${prefix}.${field}`,
+                    String(values[field] ?? ""),
+                    (v) => setItem(field, v),
+                    undefined,
+                    spec.knowsWho ? (values.anyOf as string[]) : undefined,
                   );
                 },
               };
