@@ -294,6 +294,8 @@ test("whatever visitors do: a spot has one at a time, all come out, parts make u
     { do: "wait", time: "exponential(20 s)" },
     { do: "be escorted", crew: ["c"], to: "East" },
     { do: "ride to", by: "Carts", to: "West" },
+    { do: "use", anyOf: ["c", "sofa"], time: "exponential(10 s)" },
+    { do: "meet", count: "1", place: "hall" },
   );
   fc.assert(
     fc.property(fc.array(act, { minLength: 1, maxLength: 6 }), fc.integer({ min: 1, max: 99 }), (acts, seed) => {

@@ -104,6 +104,11 @@ export class TokenPool {
     this.ints[(token << STRIDE_BITS) + WAY] = way;
   }
 
+  /** The step with which a token goes on. */
+  pcOf(token: number): number {
+    return this.ints[(token << STRIDE_BITS) + PC];
+  }
+
   setPc(token: number, pc: number): void {
     this.ints[(token << STRIDE_BITS) + PC] = pc;
   }

@@ -19,12 +19,24 @@ export const WAITING_MEASURES = {
 /** Who waits in steps, for a condition or a signal, and for how long at most. */
 export class Waits {
   private readonly counts = new Map<string, (() => number)[]>();
+  /** Who waits for a time at most and has been given what it waited for, with nothing pending any more. */
+  private readonly served = new Set<number>();
 
   constructor(
     private readonly lowering: Lowering,
     /** A step of a procedure or a rule, by its id, in words. */
     private readonly say: (id: string, step: StepModel) => string,
-  ) {}
+  ) {
+    lowering.replication.atStart(() => this.served.clear());
+  }
+
+  /** A waiting token has been given what it waited for: if it waits for a time at most, that is over without effect. */
+  serve(token: number): void {
+    const { calendar } = this.lowering.kernel;
+    if (Number.isNaN(calendar.timeOf(token))) return;
+    calendar.cancel(token);
+    this.served.add(token);
+  }
 
   /**
    * Who waits until a condition holds: gives what has a token wait, which goes on at the step it has when it may. All
@@ -86,11 +98,13 @@ export class Waits {
   ): { begin(token: number): void; isOver(token: number): boolean } {
     const { kernel } = this.lowering;
     const { calendar } = kernel;
+    const { served } = this;
     return {
       begin(token) {
         kernel.delay(token, patience(token), EventClass.lines, id, field);
       },
       isOver(token) {
+        if (served.delete(token)) return false;
         // What was waited for has come where the end of patience is still ahead.
         if (!Number.isNaN(calendar.timeOf(token))) {
           calendar.cancel(token);

@@ -36,7 +36,7 @@ export interface Pool {
   readonly walkers?: Walkers;
   /** Which of its units goes, where they are not all the same. */
   readonly who?: WhoGoes;
-  /** Gives a free unit to a token at an element, by its index, -1 for none; that which is named, else one of its own choosing. */
+  /** Gives a free unit, that which is named or one of its choosing, to a token at an element by its index; -1: none. */
   take(token: number, place: number, unit?: number): number;
   /** Takes a unit back. */
   giveBack(unit: number): void;

@@ -42,7 +42,16 @@ export function StepField({ setting, ...fields }: StepFields & { setting: Settin
   const invalid = problems.some((p) => p.field === key);
   switch (setting.form) {
     case "expression":
-      return <Expression {...fields} setting={setting} path={name} value={String(value ?? "")} onChange={set} />;
+      return (
+        <Expression
+          {...fields}
+          setting={setting}
+          path={name}
+          {...(setting.knowsWho ? { who: (values.anyOf ?? []) as string[] } : {})}
+          value={String(value ?? "")}
+          onChange={set}
+        />
+      );
     case "text":
       return (
         <input

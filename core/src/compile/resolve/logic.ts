@@ -243,7 +243,12 @@ function checkMeetings(procedures: readonly ProcedureOf[], rules: readonly RuleO
           `Nothing gives the signal ${signal}.`,
           "Give it in another step, or correct its name.",
         );
-      if (step.do === "take" && !step.off && place.trim() !== "" && !kept.has(nameKey(place)))
+      if (
+        (step.do === "take" || step.do === "call for") &&
+        !step.off &&
+        place.trim() !== "" &&
+        !kept.has(nameKey(place))
+      )
         says("place", "nothing-kept", `Nothing is kept in ${place}.`, "Keep entities there, or correct the name.");
       look(step.steps ?? [], id, [...at, "steps"]);
     });

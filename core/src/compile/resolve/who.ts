@@ -6,7 +6,7 @@ import type { FieldOccurrence } from "../../settings/settingsOf.ts";
 import type { Path, Problems } from "./problems.ts";
 import type { Scopes } from "./scopes.ts";
 
-/** The table of whose rows the members of all these resources are; undefined where there is none, or not one for all. */
+/** The table of whose rows the members of all these resources are; undefined where there is not one for all. */
 export function tableOfMembers(
   ids: readonly string[],
   elements: readonly ElementBase[],

@@ -29,7 +29,7 @@ export const arrivals = elementKind({
     { title: "Attributes given at birth", of: ["sets"], folded: true },
     { title: "Limits", of: ["limit", "until"], folded: true },
   ],
-  properties: { created: PLAIN },
+  properties: { created: PLAIN, groups: PLAIN },
   events: { arrives: { label: "An entity arrives", of: "entity" } },
   measures: {
     created: measureCount("Created", "Entities that arrived after the warm-up."),
@@ -117,7 +117,11 @@ export const arrivals = elementKind({
     lowering.meters.throughput(measured, created);
     measured.level("outside", outside);
     lowering.shown.count(node, () => created.total);
-    return { readers: { created: () => created.total }, lower: () => lower(node, lowering, { created, outside }) };
+    const groups = { arrived: 0 };
+    return {
+      readers: { created: () => created.total, groups: () => groups.arrived },
+      lower: () => lower(node, lowering, { created, outside }, groups),
+    };
   },
 
   readBack(node, { nodes, types, study }) {

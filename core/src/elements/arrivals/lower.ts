@@ -15,7 +15,12 @@ export interface Meters {
 }
 
 /** A process that makes a group, waits until the next arrival, and makes the next. */
-export function lower(node: Node<Arrivals>, lowering: Lowering, { created, outside }: Meters): void {
+export function lower(
+  node: Node<Arrivals>,
+  lowering: Lowering,
+  { created, outside }: Meters,
+  groups: { arrived: number },
+): void {
   const { kernel, network, presence, replication } = lowering;
   const { pool } = kernel;
   const { index, settings } = node;
@@ -26,7 +31,6 @@ export function lower(node: Node<Arrivals>, lowering: Lowering, { created, outsi
   const tracked = presence.isKept;
   const bear = birth(node, lowering);
   const goOn = waitForNext(node, lowering, absolute ?? false);
-  let arrived = 0;
 
   const { entries } = network;
   const straightOn = network.straightOn(node, created);
@@ -44,6 +48,7 @@ export function lower(node: Node<Arrivals>, lowering: Lowering, { created, outsi
   const isPlain = !node.rows && fixedGroup === 1 && limit === Infinity && !tracked && straightOn >= 0;
   const arriveAlone: Step = (token) => {
     created.total += 1;
+    groups.arrived += 1;
     const entity = bear(entries[straightOn]);
     goOn(token, next(token), field);
     kernel.goOnAtOnce(entity);
@@ -51,6 +56,7 @@ export function lower(node: Node<Arrivals>, lowering: Lowering, { created, outsi
   };
   const arriveTogether: Step = (token) => {
     if (rowNow) rowNow();
+    groups.arrived += 1;
     const size = fixedGroup >= 0 ? fixedGroup : drawGroup(token);
     let entity = -1;
     for (let i = 0; i < size; i++) {
@@ -58,7 +64,7 @@ export function lower(node: Node<Arrivals>, lowering: Lowering, { created, outsi
       if (tracked) presence.come(index);
       entity = bear(straightOn < 0 ? born : entries[straightOn]);
     }
-    if (++arrived >= limit) {
+    if (groups.arrived >= limit) {
       pool.release(token);
       return SUSPEND;
     }
@@ -73,7 +79,7 @@ export function lower(node: Node<Arrivals>, lowering: Lowering, { created, outsi
   });
   network.enterBy(node, begin);
   replication.atStart(() => {
-    arrived = 0;
+    groups.arrived = 0;
     kernel.startProcess(begin, 0, EventClass.arrival);
   });
 }

@@ -34,9 +34,9 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
   const { kernel, expressions } = lowering;
   const { work, requests } = lowering.resources;
   const { pool, clock } = kernel;
-  const time = expressions.read(node, "time", 0);
   const setup = setupTime(node, lowering, units.count);
-  const teardown = expressions.optional(node, "teardown");
+  const hasTeardown = node.settings.has("teardown");
+  const lasts = phaseTimes(station, slots);
   const priority = expressions.read(node, "priority", 0);
   const again = redone(station);
   const { needing, atWork } = workPlaces(station);
@@ -73,14 +73,7 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
     if (batched) slots.eachMember(token, (member) => pool.begin(member, atWork[phase], clock));
     else pool.begin(token, atWork[phase], clock);
     pool.setPc(token, ended);
-    const duration = phase === SETUP ? slots.setupTimes[slot] : phase === WORK ? time(token) : teardown!(token);
-    const pace = needsAny ? requests.slowest(token) : 1;
-    work.begin(
-      token,
-      pace === 1 ? duration : duration * pace,
-      element.id,
-      phase === WORK ? "time" : WORK_PHASES[phase],
-    );
+    work.begin(token, lasts(token, phase, slot), element.id, phase === WORK ? "time" : WORK_PHASES[phase]);
     return SUSPEND;
   };
   const ended = kernel.emit((token) => {
@@ -92,7 +85,7 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
       counters.reworked.total += 1;
       return goOn(token, WORK);
     }
-    const next = phase === SETUP ? WORK : phase === WORK && teardown ? TEARDOWN : undefined;
+    const next = phase === SETUP ? WORK : phase === WORK && hasTeardown ? TEARDOWN : undefined;
     if (needsAny) {
       const kept = next !== undefined && element.keepResources ? rowsOf[next] : 0;
       requests.free(token, ~kept);
@@ -115,6 +108,18 @@ export function lowerPhases(station: FullStation, slots: Slots): PhasedWork {
     else if (element.onBreakdown === "scrap" && work.isPaused(token)) scrap(token);
   };
   return { start, spoil };
+}
+
+/** How long a phase lasts, by who does it too. */
+function phaseTimes({ node, lowering, needsAny }: FullStation, slots: Slots) {
+  const { expressions, resources } = lowering;
+  const time = expressions.read(node, "time", 0);
+  const teardown = expressions.read(node, "teardown", 0);
+  return (token: number, phase: number, slot: number): number => {
+    const seconds = phase === SETUP ? slots.setupTimes[slot] : phase === WORK ? time(token) : teardown(token);
+    const pace = needsAny ? resources.requests.slowest(token) : 1;
+    return pace === 1 ? seconds : seconds * pace;
+  };
 }
 
 /** The work is done: all who were worked on together leave their slot, once there is room for them ahead. */

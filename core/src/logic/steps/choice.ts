@@ -17,6 +17,9 @@ const MAY_FAIL = [
   "take from stock",
   "keep",
   "take",
+  "call for",
+  "meet",
+  "use",
   "find",
   "reserve",
 ];

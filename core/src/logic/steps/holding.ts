@@ -48,6 +48,91 @@ export const keep = stepKind({
   },
 });
 
+/** Which of those that are kept, and for how long it is waited for one. */
+export const TAKING = {
+  which: WHICH,
+  by: BY,
+  place: PLACE,
+  key: KEY,
+  name: name("Name", "What it is called from here on, such as load."),
+  where: condition("Where", "What must hold, such as load.weight < 20 kg. Empty: any will do.", {
+    optional: true,
+    entity: true,
+    steady: true,
+  }),
+};
+export const FOR_ONE = stepTime("At most", "How long it waits for one; 0 s: not at all. Empty: for ever.", {
+  optional: true,
+  draws: 381,
+});
+
+/**
+ * Emits what takes one of those that are kept in a place, or waits for one: `take` is told of it, and says where the
+ * one that takes goes on; negative where it is made to go on later.
+ */
+export function taking(step: StepModel, at: Emitting, take: (token: number, entity: number) => number): number {
+  const { lowering, otherwise, locals, optional, read } = at;
+  const { kernel } = lowering;
+  const { pool } = kernel;
+  const holding = holdingOf(step, at);
+  const { which } = step.step as unknown as { which: string };
+  const key = read(step, "key", 0);
+  const [where, by] = [optional(step, "where"), optional(step, "by")];
+  const slot = step.slots.get("name")!;
+  const waitsNot = step.fields.get("patience")?.constant === 0;
+  const call = (token: number, entity: number) => locals.write(token, slot, handleOf(pool, entity));
+  const fits = (token: number) => (entity: number) => {
+    call(token, entity);
+    return entity !== token && (!where || where(token) !== 0);
+  };
+  let order = 0;
+  const better = (token: number): ((entity: number) => number) | undefined => {
+    if (which === "first") return undefined;
+    order = 0;
+    if (which === "last") return () => -order++;
+    return (entity) => {
+      call(token, entity);
+      return (by?.(token) ?? 0) * (which === "most" ? -1 : 1);
+    };
+  };
+  const given = (token: number, entity: number): number => {
+    call(token, entity);
+    if (pool.typeOf(entity) >= 0) pool.credit(entity, PART.waiting, kernel.clock);
+    at.waits.serve(entity);
+    return take(token, entity);
+  };
+  /** Whom it waited for, by who waits. */
+  const found = new Map<number, number>();
+  lowering.replication.atStart(() => found.clear());
+  const come = kernel.emit((token) => {
+    const entity = found.get(token)!;
+    found.delete(token);
+    return given(token, entity);
+  });
+  const stand = waiting(
+    step,
+    { ...at, next: come },
+    (token) =>
+      holding.wait({
+        token,
+        key: key(token),
+        fits: fits(token),
+        give(entity) {
+          found.set(token, entity);
+          kernel.resume(token);
+        },
+      }),
+    (token) => holding.forget(token),
+  );
+  return kernel.emit((token) => {
+    const of = key(token);
+    const entity = holding.find(of, fits(token), better(token));
+    if (entity < 0) return waitsNot ? otherwise : stand(token);
+    holding.leave(entity, of);
+    return given(token, entity);
+  });
+}
+
 /** Takes an entity that is kept in a waiting place. */
 export const takeKept = stepKind({
   kind: "take",
@@ -58,91 +143,29 @@ export const takeKept = stepKind({
   sentence:
     "Take {which}( by {by}) from {place}( of {key}), calling it {name}(, where {where})( {carry})(, waiting at most {patience})",
   settings: settings({
-    which: WHICH,
-    by: BY,
-    place: PLACE,
-    key: KEY,
-    name: name("Name", "What it is called from here on, such as load."),
-    where: condition("Where", "What must hold, such as load.weight < 20 kg. Empty: any will do.", {
-      optional: true,
-      entity: true,
-      steady: true,
-    }),
+    ...TAKING,
     carry: flag(
       "Carried",
       "carrying it along",
       "Whether it is carried along until it is set down; else it goes on with its own steps.",
     ),
-    patience: stepTime("At most", "How long it waits for one; 0 s: not at all. Empty: for ever.", {
-      optional: true,
-      draws: 381,
-    }),
+    patience: FOR_ONE,
   }),
   declares: [{ field: "name", type: { kind: "entity" }, own: true }],
   takesTime: () => true,
   carries: (step) => step.carry === true,
   lower(step, at) {
-    const { lowering, next, otherwise, locals, optional, read } = at;
-    const { kernel } = lowering;
-    const { pool } = kernel;
-    const holding = holdingOf(step, at);
-    const { which, carry } = step.step as unknown as { which: string; carry: boolean };
-    const key = read(step, "key", 0);
-    const [where, by] = [optional(step, "where"), optional(step, "by")];
-    const slot = step.slots.get("name")!;
-    const waitsNot = step.fields.get("patience")?.constant === 0;
+    const { lowering, next, locals } = at;
+    const { carry } = step.step as unknown as { carry: boolean };
     const contents = carry ? lowering.population.contents : undefined;
-    const call = (token: number, entity: number) => locals.write(token, slot, handleOf(pool, entity));
-    const fits = (token: number) => (entity: number) => {
-      call(token, entity);
-      return entity !== token && (!where || where(token) !== 0);
-    };
-    let order = 0;
-    const better = (token: number): ((entity: number) => number) | undefined => {
-      if (which === "first") return undefined;
-      order = 0;
-      if (which === "last") return () => -order++;
-      return (entity) => {
-        call(token, entity);
-        return (by?.(token) ?? 0) * (which === "most" ? -1 : 1);
-      };
-    };
-    /** It is taken: carried along, or made to go on. */
-    const take = (token: number, entity: number): void => {
-      call(token, entity);
-      if (pool.typeOf(entity) >= 0) pool.credit(entity, PART.waiting, kernel.clock);
-      if (!Number.isNaN(kernel.calendar.timeOf(entity))) kernel.calendar.cancel(entity);
+    return taking(step, at, (token, entity) => {
       if (contents) {
         locals.drop(entity);
         const place = at.nodeOf(entity);
         if (place >= 0 && place < lowering.model.nodes.length) lowering.presence.gone(place);
         contents.put(token, entity);
-      } else kernel.resume(entity);
-    };
-    const stand = waiting(
-      step,
-      at,
-      (token) =>
-        holding.wait({
-          token,
-          key: key(token),
-          fits: fits(token),
-          give(entity) {
-            take(token, entity);
-            kernel.resume(token);
-          },
-        }),
-      (token) => holding.forget(token),
-    );
-    return kernel.emit((token) => {
-      const of = key(token);
-      const entity = holding.find(of, fits(token), better(token));
-      if (entity >= 0) {
-        holding.leave(entity, of);
-        take(token, entity);
-        return next;
-      }
-      return waitsNot ? otherwise : stand(token);
+      } else lowering.kernel.resume(entity);
+      return next;
     });
   },
 });

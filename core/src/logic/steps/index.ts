@@ -17,10 +17,12 @@ import { copy, keep, setDown, takeKept } from "./holding.ts";
 import { gather } from "./gather.ts";
 import { find, moveInLine, takeOut } from "./line.ts";
 import { look } from "./look.ts";
+import { call as callFor, meet } from "./meeting.ts";
 import { escort, ride, takeSpot, walk } from "./motion.ts";
 import { record } from "./record.ts";
 import { claim, free } from "./resources.ts";
 import { orderForStock, putToStock, releaseStock, reserveStock, takeFromStock } from "./stock.ts";
+import { use } from "./use.ts";
 import { writeRow } from "./write.ts";
 import { giveSignal, wait, waitFor, waitUntil } from "./time.ts";
 import { remember, set } from "./values.ts";
@@ -44,6 +46,7 @@ export const stepKinds: readonly StepKind[] = [
   leaveLoop,
   claim,
   free,
+  use,
   takeSpot,
   walk,
   escort,
@@ -54,6 +57,8 @@ export const stepKinds: readonly StepKind[] = [
   copy,
   keep,
   takeKept,
+  callFor,
+  meet,
   gather,
   setDown,
   find,

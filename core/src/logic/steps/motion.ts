@@ -11,12 +11,12 @@ import type { Emitting } from "../emitting.ts";
 import { anElement, stepTime } from "../fields.ts";
 import { stepKind } from "../kind.ts";
 
-const TO = anElement("To", "An element, or an expression that gives one, such as entity.berth.");
-const OVER = choice("Over", "Straight, or over the walkways and roads that are drawn.", [
+export const TO = anElement("To", "An element, or an expression that gives one, such as entity.berth.");
+export const OVER = choice("Over", "Straight, or over the walkways and roads that are drawn.", [
   ["straight", "straight"],
   ["over ways", "over the ways"],
 ]);
-const PACE = expression("Pace", "How fast. Empty: the speed of its type.", numberOf(SPEED), {
+export const PACE = expression("Pace", "How fast. Empty: the speed of its type.", numberOf(SPEED), {
   optional: true,
   entity: true,
   above: 0,
@@ -30,7 +30,7 @@ const PRIORITY = expression("Priority", "Who is served first: the highest number
 });
 
 /** The element to which a step leads, for a token; -1 where what it names is none, which is told. */
-function targetOf(step: StepModel, { read, fail, lowering }: Emitting): (token: number) => number {
+export function targetOf(step: StepModel, { read, fail, lowering }: Emitting): (token: number) => number {
   const to = read(step, "to");
   return (token) => {
     const target = to(token);
@@ -50,24 +50,38 @@ const whereIs = ({ nodeOf, lowering: { model } }: Emitting, token: number): numb
 const paceOf = (step: StepModel, { optional, lowering: { model, kernel, expressions } }: Emitting): Read =>
   optional(step, "pace") ?? speedOf(model, kernel, expressions);
 
-/** Has tokens walk to an element, after which they go on with a step. */
-function walking(step: StepModel, at: Emitting, next: number) {
-  const { lowering, fail } = at;
-  const { kernel, places, model } = lowering;
+/**
+ * Sends tokens walking to an element, after which they go on with a step: who asks for it says the pace, if that is
+ * said; false where it has none, which is told.
+ */
+export function sending(step: StepModel, at: Emitting, arrived: number) {
+  const { lowering, fail, optional } = at;
+  const { kernel, model, expressions } = lowering;
   const { over } = step.step as unknown as { over: string };
-  const pace = paceOf(step, at);
+  const said = optional(step, "pace");
+  const own = speedOf(model, kernel, expressions);
+  return (token: number, target: number, asks = token): boolean => {
+    const speed = said ? said(asks) : own(token);
+    if (!(speed > 0)) {
+      const type = model.types[kernel.pool.typeOf(token)]?.type.name ?? "It";
+      fail(step, "pace", "step-failed", `${type} has no speed to walk at.`, "Give its type one, or the step.", speed);
+      return false;
+    }
+    lowering.walks.walk(token, whereIs(at, token), target, over === "over ways", speed, arrived);
+    return true;
+  };
+}
+
+/** Has tokens walk to an element, where they are then, and go on with a step. */
+function walking(step: StepModel, at: Emitting, next: number) {
+  const { kernel, places } = at.lowering;
   const arrived = kernel.emit((token) => {
     kernel.pool.begin(token, places.of({ index: whereIs(at, token) }, "dwelling"), kernel.clock);
     return next;
   });
+  const send = sending(step, at, arrived);
   return (token: number, target: number): number => {
-    const speed = pace(token);
-    if (!(speed > 0)) {
-      const type = model.types[kernel.pool.typeOf(token)]?.type.name ?? "It";
-      fail(step, "pace", "step-failed", `${type} has no speed to walk at.`, "Give its type one, or the step.", speed);
-      return SUSPEND;
-    }
-    lowering.walks.walk(token, whereIs(at, token), target, over === "over ways", speed, arrived);
+    send(token, target);
     return SUSPEND;
   };
 }

@@ -1,4 +1,4 @@
-import { nameKey, PLAIN } from "../../expression/index.ts";
+import { nameKey, PLAIN, type Read } from "../../expression/index.ts";
 
 import { EventClass, SUSPEND } from "../../kernel/kernel.ts";
 import { PART } from "../../kernel/pool.ts";
@@ -13,6 +13,52 @@ const COUNTS_AS = {
   waiting: { phase: "waiting", part: PART.waiting },
   stay: { phase: "dwelling", part: PART.dwelling },
 } as const;
+
+/**
+ * Has a token let time pass, which counts as one thing or another, and go on as `then` says. Work stands still while
+ * something that is held for it is down or off shift.
+ */
+export function timed(
+  step: StepModel,
+  { lowering, id, standingAt, stops }: Emitting,
+  as: keyof typeof COUNTS_AS,
+  time: Read,
+  then: Read,
+): Read {
+  const { kernel } = lowering;
+  const { pool, clock } = kernel;
+  const { phase, part } = COUNTS_AS[as];
+  const field = `${step.step.id}.time`;
+  const stand = standingAt(phase);
+  if (as === "work" && stops) {
+    const { work, standing } = lowering.resources;
+    const done = kernel.emit((token) => {
+      work.end(token);
+      const stood = standing.sinceTold(token);
+      if (pool.typeOf(token) >= 0) {
+        pool.credit(token, part, clock);
+        standing.move(token, stood);
+      }
+      return then(token);
+    });
+    return (token) => {
+      stand(token);
+      pool.setPc(token, done);
+      work.begin(token, time(token), id, field);
+      return SUSPEND;
+    };
+  }
+  const over = kernel.emit((token) => {
+    if (pool.typeOf(token) >= 0) pool.credit(token, part, clock);
+    return then(token);
+  });
+  return (token) => {
+    stand(token);
+    pool.setPc(token, over);
+    kernel.delay(token, time(token), EventClass.activityEnd, id, field);
+    return SUSPEND;
+  };
+}
 
 /** Lets time pass. */
 export const wait = stepKind({
@@ -31,43 +77,9 @@ export const wait = stepKind({
     ]),
   }),
   takesTime: () => true,
-  lower(step, { lowering, next, read, id, standingAt, stops }) {
-    const { kernel } = lowering;
-    const { pool, clock } = kernel;
-    const time = read(step, "time");
+  lower(step, at) {
     const { as } = step.step as unknown as { as: keyof typeof COUNTS_AS };
-    const { phase, part } = COUNTS_AS[as];
-    const field = `${step.step.id}.time`;
-    const stand = standingAt(phase);
-    if (as === "work" && stops) {
-      // Work stands still while something that is held for it is down or off shift.
-      const { work, standing } = lowering.resources;
-      const done = kernel.emit((token) => {
-        work.end(token);
-        const stood = standing.sinceTold(token);
-        if (pool.typeOf(token) >= 0) {
-          pool.credit(token, part, clock);
-          standing.move(token, stood);
-        }
-        return next;
-      });
-      return kernel.emit((token) => {
-        stand(token);
-        pool.setPc(token, done);
-        work.begin(token, time(token), id, field);
-        return SUSPEND;
-      });
-    }
-    const over = kernel.emit((token) => {
-      if (pool.typeOf(token) >= 0) pool.credit(token, part, clock);
-      return next;
-    });
-    return kernel.emit((token) => {
-      stand(token);
-      pool.setPc(token, over);
-      kernel.delay(token, time(token), EventClass.activityEnd, id, field);
-      return SUSPEND;
-    });
+    return at.lowering.kernel.emit(timed(step, at, as, at.read(step, "time"), () => at.next));
   },
 });
 
