@@ -1,5 +1,16 @@
 import fc from "fast-check";
-import { compile, type Frame, measuresOf, metresAlong, open, type Program, run, type Study } from "../src/index.ts";
+import {
+  compile,
+  type Frame,
+  measuresOf,
+  metresAlong,
+  open,
+  polylineLength,
+  type Program,
+  run,
+  type Study,
+} from "../src/index.ts";
+import { rounded } from "../src/movement/rounded.ts";
 import { compiled, valuesOf } from "./oneRun.ts";
 import { study } from "./study.ts";
 
@@ -493,4 +504,133 @@ test("whatever goes over ways: no more are on one than fit, nobody passes, and a
   );
   expect(jams).toBeGreaterThan(3);
   expect(through).toBeGreaterThan(10);
+});
+
+describe("lanes of their own, breakdowns and curves, by hand", () => {
+  test("room of each direction apart: those who meet pass, those who follow wait", () => {
+    const walkers = [
+      ["west", "0 s", "1 m/s"],
+      ["east", "10 s", "1 m/s"],
+      ["west", "20 s", "1 m/s"],
+    ] as const;
+    // One for both: the second waits till 100, the third till 200.
+    expect(inSystem(valuesOf(pier({ room: "1" }, walkers)), 3)).toEqual([100, 190, 280]);
+    // One each: the second meets the first, the third waits for it alone.
+    expect(inSystem(valuesOf(pier({ room: "1", roomEach: true }, walkers)), 3)).toEqual([100, 100, 180]);
+  });
+
+  test("a way that breaks down lets nobody on until it is repaired, and who is on it go on", () => {
+    const walkers = [
+      ["west", "0 s", "1 m/s"],
+      ["west", "60 s", "1 m/s"],
+    ] as const;
+    const values = valuesOf(pier({ every: "50 s", repair: "30 s" }, walkers));
+    // Closed from 50 to 80, from 130 to 160, and so on.
+    expect(inSystem(values, 2)).toEqual([100, 120]);
+    expect(values.get("w/breakdowns")).toBe(12);
+    expect(values.get("w/closed")).toBeCloseTo((12 * 30) / 1000, 9);
+    // Without a time to repair it says nothing of it.
+    const study = pier({ every: "50 s" }, walkers);
+    expect(compile(study, study.designs[0].id).problems.map(({ code, field }) => `${code} ${field}`)).toEqual([
+      "empty-setting repair",
+    ]);
+  });
+
+  test("what is drawn is from a stream of its own, the same in every replication of a seed", () => {
+    const study = pier({ every: "exponential(50 s)", repair: "exponential(10 s)" }, [["west", "0 s", "1 m/s"]]);
+    const streams = study.designs[0].roads![0].streams!;
+    expect(Object.keys(streams).sort()).toEqual(["every", "repair"]);
+    expect(new Set(Object.values(streams)).size).toBe(2);
+    const closed = (seed: number) => {
+      const program = compiled(study);
+      const { values } = run(program, { seed, replication: 1 })!;
+      return values[measuresOf(program).findIndex(({ key }) => key === "w/closed")];
+    };
+    expect(closed(1)).toBe(closed(1));
+    expect(closed(1)).not.toBe(closed(2));
+  });
+
+  const corner: [number, number][] = [
+    [0, 0],
+    [50, 0],
+    [50, 50],
+  ];
+
+  test("a curve is as long as its arc", () => {
+    const metres = polylineLength(rounded(corner, 20, []));
+    // Two straights of 30 m and a quarter of a circle of 20 m.
+    expect(metres).toBeLessThan(60 + 10 * Math.PI);
+    expect(metres).toBeCloseTo(60 + 10 * Math.PI, 1);
+    // A side that is too short has a smaller curve: no more than half of it is cut.
+    expect(polylineLength(rounded(corner, 1000, []))).toBeCloseTo(50 + (Math.PI * 25) / 2, 1);
+    for (const [x, y] of rounded(corner, 20, []).slice(1, -1)) expect(Math.hypot(x - 30, y - 20)).toBeCloseTo(20, 9);
+    // What is straight, or turns back, stays as it is.
+    expect(
+      rounded(
+        [
+          [0, 0],
+          [10, 0],
+          [20, 0],
+        ],
+        5,
+        [],
+      ),
+    ).toEqual([
+      [0, 0],
+      [10, 0],
+      [20, 0],
+    ]);
+    expect(
+      rounded(
+        [
+          [0, 0],
+          [10, 0],
+          [0, 0],
+        ],
+        5,
+        [],
+      ),
+    ).toEqual([
+      [0, 0],
+      [10, 0],
+      [0, 0],
+    ]);
+  });
+
+  test("nothing that joins is cut off", () => {
+    expect(rounded(corner, 20, [[50, 0]])).toEqual(corner);
+    // Something joins 10 m before the corner: the curve begins there at the earliest.
+    const line = rounded(corner, 20, [[40, 0]]);
+    expect(line[1]).toEqual([40, 0]);
+    expect(polylineLength(line)).toBeCloseTo(80 + 5 * Math.PI, 1);
+    // Beside the way, or farther from it, it is in nobody's way.
+    expect(
+      rounded(corner, 20, [
+        [40, 3],
+        [10, 0],
+      ])[1],
+    ).toEqual([30, 0]);
+  });
+
+  test("one walks along it, and slows down in no turn", () => {
+    const bent = {
+      roads: [
+        {
+          id: "w",
+          name: "Pier",
+          radius: "30 m",
+          points: [
+            [0, 0],
+            [50, 0],
+            [50, 50],
+            [100, 50],
+            [100, 0],
+          ],
+        },
+      ],
+    };
+    const [time] = inSystem(valuesOf(pier({}, [["west", "0 s", "1 m/s"]], bent)), 1);
+    // Each of the three corners has a curve of 25 m.
+    expect(time).toBeCloseTo(200 - 3 * 2 * 25 + (3 * Math.PI * 25) / 2, 0);
+  });
 });

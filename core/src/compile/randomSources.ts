@@ -59,6 +59,9 @@ export function randomSources(model: Model): RandomSource[] {
   design.links.forEach(({ id, streams }, i) =>
     owners.set(id, { path: [...root, "links", i, "streams"], streams, isArrival: false }),
   );
+  design.roads?.forEach(({ id, streams = {} }, i) =>
+    owners.set(id, { path: [...root, "roads", i, "streams"], streams, isArrival: false }),
+  );
   const found: RandomSource[] = [];
   const ofSteps = streamsOfSteps(design, root);
   const add = (id: string, owner: string, field: string, label: string, text: string) => {

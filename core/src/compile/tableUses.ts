@@ -1,4 +1,5 @@
 import type { Problem } from "../document/problem.ts";
+import { ROAD_SETTINGS } from "../document/road.ts";
 import { TYPE_SETTINGS } from "../document/entityType.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
 import { tablesOf } from "../document/table.ts";
@@ -52,6 +53,13 @@ export function* expressionsOf(model: Model): Generator<Written> {
       if (checked && isNew(`${id} ${name}`))
         yield { path: [...root, "links", group, name], checked, id, owner, field: name, label };
     }
+  for (const { road, closedWhile, breaks } of model.followed) {
+    const { id } = road;
+    const owner = road.name || (road.kind === "road" ? "Road" : "Walkway");
+    const at = [...root, "roads", (design.roads ?? []).findIndex((one) => one.id === id)];
+    for (const [field, checked] of [["closedWhile", closedWhile] as const, ...Object.entries(breaks ?? {})])
+      if (checked) yield { path: [...at, field], checked, id, owner, field, label: labelOfRoad(field) };
+  }
   // Rows that are types say the same, each of itself.
   for (const { type, index, speed, attributes } of model.types) {
     const at = [...root, "entityTypes", families.typeAt(index)];
@@ -219,3 +227,5 @@ function written(before: string, to: string): string {
   const dot = /^\s*\.\s*/.exec(before)?.[0] ?? "";
   return dot + writeName(to);
 }
+
+const labelOfRoad = (field: string): string => ROAD_SETTINGS[field as keyof typeof ROAD_SETTINGS].label;

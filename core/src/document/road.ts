@@ -1,8 +1,11 @@
 import { z } from "zod";
 import { expression, id, point } from "../settings/parts.ts";
-import { condition, count, number, settings, speed } from "../settings/setting.ts";
+import { condition, count, length, number, settings, speed, time } from "../settings/setting.ts";
 
 export const ROAD_KINDS = ["walkway", "road"] as const;
+
+const breaks = ({ every }: Readonly<Record<string, unknown>>): boolean =>
+  typeof every === "string" && every.trim() !== "";
 
 /** Settings of a way that is drawn that hold expressions. */
 export const ROAD_SETTINGS = settings({
@@ -11,7 +14,7 @@ export const ROAD_SETTINGS = settings({
     fixed: true,
     entity: false,
   }),
-  room: count("Room", "The most that are on it at once, in both directions. Empty: no limit.", [1, 100_000], {
+  room: count("Room", "The most that are on it at once. Empty: no limit.", [1, 100_000], {
     optional: true,
     fixed: true,
     entity: false,
@@ -23,6 +26,26 @@ export const ROAD_SETTINGS = settings({
   }),
   closedWhile: condition("Closed while", "Nobody enters it while this holds; who is on it goes on.", {
     optional: true,
+  }),
+  radius: length(
+    "Radius of curves",
+    "Its corners are so round, as far as there is room and nothing joins. Empty: not.",
+    {
+      optional: true,
+    },
+  ),
+  every: time("Time to the next breakdown", "From when it is open again to the next; closed meanwhile. Empty: none.", {
+    optional: true,
+    entity: false,
+    draws: 1,
+    drawsWhere: breaks,
+  }),
+  repair: time("Time to repair", "For which nobody comes onto it; who is on it goes on.", {
+    optional: true,
+    entity: false,
+    draws: 2,
+    drawsWhere: breaks,
+    used: breaks,
   }),
 });
 
@@ -45,10 +68,18 @@ export const roadSchema = z.strictObject({
     .boolean()
     .optional()
     .describe("Nobody enters against those who are on it: they wait until it is free of them."),
+  roomEach: z.boolean().optional().describe("Its room is that of each direction, which are apart: two lanes."),
   keepsOrder: z.boolean().optional().describe("Nobody passes another who goes the same way."),
   factor: expression.optional().describe(ROAD_SETTINGS.factor.help),
   calendar: z.string().max(60).optional().describe("Id of the calendar by which it is open; empty: always."),
   closedWhile: expression.optional().describe(ROAD_SETTINGS.closedWhile.help),
+  radius: expression.optional().describe(ROAD_SETTINGS.radius.help),
+  every: expression.optional().describe(ROAD_SETTINGS.every.help),
+  repair: expression.optional().describe(ROAD_SETTINGS.repair.help),
+  streams: z
+    .record(z.string(), z.int().min(0).max(Number.MAX_SAFE_INTEGER))
+    .optional()
+    .describe("Random stream of each setting that may draw, by setting; given out when missing."),
   follow: z.boolean().optional().describe("Who is on it is measured, even where nothing holds anybody up."),
   width: z.number().min(0.3).max(50).default(2).describe("Metres, for the picture."),
 });
@@ -56,8 +87,8 @@ export const roadSchema = z.strictObject({
 export type Road = z.infer<typeof roadSchema>;
 
 /** Whether who is on a way counts, for others or for what is measured: most are only so long and so fast. */
-export const isFollowed = ({ room, oneAtATime, keepsOrder, calendar, closedWhile, follow }: Road): boolean =>
-  [room, calendar, closedWhile].some((text) => (text ?? "").trim() !== "") ||
+export const isFollowed = ({ room, oneAtATime, keepsOrder, calendar, closedWhile, every, follow }: Road): boolean =>
+  [room, calendar, closedWhile, every].some((text) => (text ?? "").trim() !== "") ||
   oneAtATime === true ||
   keepsOrder === true ||
   follow === true;

@@ -28,6 +28,7 @@ export const ROAD_MEASURES = {
     formula: "(1/T) ∫ [closed] dt",
     better: "less",
   },
+  breakdowns: count("Breakdowns", "Times that it was closed for a repair.", { better: "less" }),
 } as const satisfies MeasureSpecs;
 
 interface Meter {
@@ -59,7 +60,7 @@ class FollowedWay {
     readonly name: string,
     readonly id: string,
     private readonly room: number,
-    private readonly oneAtATime: boolean,
+    private readonly directions: "together" | "one at a time" | "apart",
     readonly meter: Meter,
   ) {}
 
@@ -72,8 +73,10 @@ class FollowedWay {
 
   /** Whether one more who goes that way may be on it beside so many, of whom so many go forth. */
   fits(forth: boolean, holders = this.holders.size, goingForth = this.forth): boolean {
-    if (holders >= this.room) return false;
-    return !this.oneAtATime || (forth ? goingForth === holders : goingForth === 0);
+    const { directions, room } = this;
+    const beside = forth ? goingForth : holders - goingForth;
+    if (directions === "apart") return beside < room;
+    return holders < room && (directions === "together" || beside === holders);
   }
 
   letIn(token: number, forth: boolean): void {
@@ -201,7 +204,7 @@ export class Traffic {
     if (!isClosed) this.letNext(way);
   }
 
-  private make({ road, room, closedWhile }: FollowedRoad): FollowedWay {
+  private make({ road, room, closedWhile, breaks }: FollowedRoad): FollowedWay {
     const { kernel, model, meters, expressions, replication } = this;
     const name = road.name || (road.kind === "road" ? "Road" : "Walkway");
     const measured = meters.of({ id: road.id, name }, "way", ROAD_MEASURES);
@@ -219,11 +222,27 @@ export class Traffic {
     measured.level("waiting", meter.waiting);
     measured.tally("wait", [meter.wait]);
     if (road.keepsOrder) measured.level("behind", meter.behind);
-    if (timetable || closedWhile) measured.add("closed", () => meter.closed.integral / meters.time);
-    const way = new FollowedWay(name, road.id, room, road.oneAtATime === true, meter);
+    if (timetable || closedWhile || breaks) measured.add("closed", () => meter.closed.integral / meters.time);
+    const way = new FollowedWay(
+      name,
+      road.id,
+      room,
+      road.oneAtATime ? "one at a time" : road.roomEach ? "apart" : "together",
+      meter,
+    );
     replication.atStart(() => way.reset());
     const holds = closedWhile?.compile(expressions.environment(0, road.id, "closedWhile"));
-    const closing = { timetable, condition: closedWhile, holds };
+    const brokeDown = meters.counter();
+    if (breaks) measured.add("breakdowns", () => brokeDown.n);
+    const read = (field: "every" | "repair") =>
+      breaks?.[field].compile(expressions.environment(road.streams?.[field] ?? 0, road.id, field));
+    const [every, repair] = [read("every"), read("repair")];
+    const closing = {
+      timetable,
+      condition: closedWhile,
+      holds,
+      breaks: every && repair && { every, repair, id: road.id, count: () => void (brokeDown.total += 1) },
+    };
     closedBy(closing, (isClosed) => this.setClosed(way, isClosed), kernel, expressions, replication);
     return way;
   }

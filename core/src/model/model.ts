@@ -245,6 +245,8 @@ export interface FollowedRoad {
   /** Infinity where it has no limit. */
   readonly room: number;
   readonly closedWhile: Checked | undefined;
+  /** Seconds from when it is open to its next breakdown, and of a repair. */
+  readonly breaks: { readonly every: Checked; readonly repair: Checked } | undefined;
 }
 
 /** Along which entities go: by entity type, the rows of a table that are its steps, and where each row leads. */

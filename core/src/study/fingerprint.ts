@@ -1,5 +1,5 @@
 import { entityTypeSchema } from "../document/entityType.ts";
-import type { StepBase } from "../document/logic.ts";
+import { everyStep, type StepBase } from "../document/logic.ts";
 import { linkSchema } from "../document/link.ts";
 import { isFollowed } from "../document/road.ts";
 import { type RunSettings, runSettingsSchema } from "../document/runSettings.ts";
@@ -99,12 +99,16 @@ export function fingerprint(
 }
 
 /** Ways that are drawn, which count only where something goes over them. */
-function roadsOf({ elements, links, roads = [] }: Design): object[] {
+function roadsOf({ elements, links, roads = [], procedures = [], rules = [] }: Design): object[] {
   const isGoneOver =
     links.some(({ kind }) => kind === "ways") ||
     elements.some(
       (element) =>
-        ("over" in element && element.over === "ways") || ("walks" in element && element.walks === "over ways"),
+        // What a from-to table leaves empty is gone over them too.
+        ("over" in element && element.over !== "straight") || ("walks" in element && element.walks === "over ways"),
+    ) ||
+    [...procedures, ...rules].some(({ steps }) =>
+      [...everyStep(steps)].some((step) => "over" in step && step.over === "over ways"),
     );
   if (!isGoneOver) return [];
   return roads.map((road) => {

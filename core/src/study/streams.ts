@@ -1,5 +1,6 @@
 import { everyStep, type StepBase } from "../document/logic.ts";
 import { LINK_SETTINGS } from "../document/link.ts";
+import { ROAD_SETTINGS } from "../document/road.ts";
 import { TYPE_SETTINGS } from "../document/entityType.ts";
 import { kindOf } from "../elements/index.ts";
 import { stepKindOf } from "../logic/steps/index.ts";
@@ -31,7 +32,7 @@ function drawingKeys(thing: object, spec: SettingsSpec): string[] {
 
 interface Drawer {
   readonly id: string;
-  readonly streams: Record<string, number>;
+  streams?: Record<string, number>;
 }
 
 /** Something that draws, the settings of it that do, and by what it is known in all designs, if not by its id. */
@@ -59,6 +60,10 @@ function* drawers(design: Design, { variables }: Study): Generator<Drawing> {
     yield [type, [...drawingKeys(type, TYPE_SETTINGS), ...type.attributes.map((a) => `attribute ${a.name}`)]];
   for (const element of design.elements) yield [element, drawingKeys(element, kindOf(element).settings)];
   for (const link of design.links) yield [link, drawingKeys(link, LINK_SETTINGS)];
+  for (const road of design.roads ?? []) {
+    const keys = drawingKeys(road, ROAD_SETTINGS);
+    if (keys.length > 0) yield [road, keys];
+  }
   for (const { id, steps } of design.procedures ?? []) yield* drawersOfSteps(id, steps);
   for (const rule of design.rules ?? []) {
     if (rule.of === "system" && rule.event === "every") yield [rule, ["every", "first"]];
@@ -80,11 +85,11 @@ export function assignStreams(study: Study): Study {
   for (const design of study.designs) {
     for (const [drawer, settings, owner = drawer.id] of drawers(design, study)) {
       for (const setting of settings) {
-        const stream = drawer.streams[setting];
+        const stream = drawer.streams?.[setting];
         if (stream === undefined) missing = true;
         else if (!known.has(`${owner}/${setting}`)) known.set(`${owner}/${setting}`, stream);
       }
-      for (const stream of Object.values(drawer.streams)) {
+      for (const stream of Object.values(drawer.streams ?? {})) {
         taken.add(stream);
         if (stream < LAST_STREAM) next = Math.max(next, stream + 1);
       }
@@ -102,10 +107,11 @@ export function assignStreams(study: Study): Study {
   for (const design of copy.designs) {
     for (const [drawer, settings, owner = drawer.id] of drawers(design, copy)) {
       for (const setting of settings) {
-        if (drawer.streams[setting] !== undefined) continue;
+        const streams = (drawer.streams ??= {});
+        if (streams[setting] !== undefined) continue;
         const key = `${owner}/${setting}`;
         if (!known.has(key)) known.set(key, give());
-        drawer.streams[setting] = known.get(key)!;
+        streams[setting] = known.get(key)!;
       }
     }
   }

@@ -10,7 +10,7 @@ import {
   ROAD_SETTINGS,
   type Study,
 } from "@busy-harbor/core";
-import { drawnRoad } from "../floor/roads.ts";
+import { drawnRoad, shownRoad } from "../floor/roads.ts";
 import { placed } from "../state/edits.ts";
 import { useStudy } from "../state/study.ts";
 import { Checkbox } from "../ui/Checkbox.tsx";
@@ -29,6 +29,8 @@ const CALLED: Readonly<Partial<Record<keyof Road, string>>> = {
   calendar: "hours",
   closedWhile: "when closed",
   follow: "what is measured",
+  roomEach: "whose room it is",
+  every: "breakdowns",
 };
 
 /** The card of a walkway or road: who goes there, which way, how fast, and where it runs. */
@@ -78,7 +80,7 @@ export function RoadCard({
         data-testid="read-back"
         className="mb-2.5 rounded-md border-l-[3px] border-action bg-water px-3 py-2 leading-[1.5]"
       >
-        {`${ROAD_LABELS[road.kind]} of ${formatNumber(polylineLength(points) / factor)} ${symbol}`}
+        {`${ROAD_LABELS[road.kind]} of ${formatNumber(polylineLength(shownRoad(road, design)) / factor)} ${symbol}`}
         {ends[0] && ` from ${ends[0]}`}
         {ends[1] && ` to ${ends[1]}`}
         {road.oneWay ? ", one way" : ", both ways"}
@@ -112,6 +114,16 @@ export function RoadCard({
         expression={{}}
         problems={problems.filter(({ field }) => field === "limit")}
         onChange={(text) => set("limit", text)}
+      />
+      <TextRow
+        name="radius"
+        label={ROAD_SETTINGS.radius.label}
+        help={ROAD_SETTINGS.radius.help}
+        value={road.radius ?? ""}
+        placeholder="corners"
+        expression={{}}
+        problems={problems.filter(({ field }) => field === "radius")}
+        onChange={(text) => set("radius", text === "" ? undefined : text)}
       />
       <RoadTraffic road={road} study={study} problems={problems} set={set} />
       <Checkbox

@@ -2,23 +2,25 @@ import { type Problem, type Road, ROAD_SETTINGS, type Study } from "@busy-harbor
 import { Checkbox } from "../ui/Checkbox.tsx";
 import { ChoiceRow, TextRow } from "./fields.tsx";
 
+const filled = (text: string | undefined): boolean => (text ?? "").trim() !== "";
+
 /** What of a way has to do with others on it, and with when it is open, as far as it is said, in words. */
 export function trafficWords(road: Road, { calendars }: Study): string {
-  const filled = (text: string | undefined) => (text ?? "").trim() !== "";
   const hours = calendars.find(({ id }) => id === road.calendar)?.name;
   return [
-    ...(filled(road.room) ? [`room for ${road.room}`] : []),
+    ...(filled(road.room) ? [`room for ${road.room}${road.roomEach ? " each way" : ""}`] : []),
     ...(road.oneAtATime ? ["one direction at a time"] : []),
     ...(road.keepsOrder ? ["nobody passes another"] : []),
     ...(hours === undefined ? [] : [`open by ${hours}`]),
     ...(filled(road.closedWhile) ? [`closed while ${road.closedWhile}`] : []),
+    ...(filled(road.every) ? [`breaks down every ${road.every} for ${road.repair || "…"}`] : []),
     ...(filled(road.factor) ? [`counted ${road.factor} times its length`] : []),
   ]
     .map((words) => `, ${words}`)
     .join("");
 }
 
-const PLACEHOLDERS = { room: "no limit", factor: "1", closedWhile: "never" } as const;
+const PLACEHOLDERS = { room: "no limit", factor: "1", closedWhile: "never", every: "none", repair: "" } as const;
 
 /** Who may be on a way at once, who passes whom, when it is open, and how it counts when a way is looked for. */
 export function RoadTraffic({
@@ -41,12 +43,12 @@ export function RoadTraffic({
       help={ROAD_SETTINGS[field].help}
       value={road[field] ?? ""}
       placeholder={PLACEHOLDERS[field]}
-      expression={{}}
+      expression={ROAD_SETTINGS[field].draws === undefined ? {} : { draws: ROAD_SETTINGS[field].type }}
       problems={of(field)}
       onChange={(text) => set(field, text === "" ? undefined : text)}
     />
   );
-  const mark = (field: "oneAtATime" | "keepsOrder" | "follow", words: string) => (
+  const mark = (field: "oneAtATime" | "roomEach" | "keepsOrder" | "follow", words: string) => (
     <Checkbox
       checked={road[field] === true}
       className="flex items-center gap-2 py-1"
@@ -68,8 +70,11 @@ export function RoadTraffic({
         onChange={(v) => set("calendar", v === "" ? undefined : v)}
       />
       {row("closedWhile")}
+      {row("every")}
+      {filled(road.every) && row("repair")}
       {row("factor")}
       {!road.oneWay && mark("oneAtATime", "One direction at a time")}
+      {!road.oneWay && !road.oneAtATime && filled(road.room) && mark("roomEach", "Its room is that of each direction")}
       {mark("keepsOrder", "Nobody passes another who goes the same way")}
       {mark("follow", "Measure who is on it")}
     </>

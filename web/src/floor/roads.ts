@@ -1,4 +1,4 @@
-import { type Design, type Point, type Road, roadPoints } from "@busy-harbor/core";
+import { curvedRoad, type Design, jointsFor, type Point, type Road, roadPoints } from "@busy-harbor/core";
 import { distanceToSegment, elementsById } from "./paths.ts";
 
 const NONE: readonly Road[] = [];
@@ -9,6 +9,26 @@ export const roadsOf = ({ roads }: Design): readonly Road[] => roads ?? NONE;
 export function drawnRoad(road: Road, design: Design): readonly Point[] {
   const byId = elementsById(design);
   return roadPoints(road, (id) => byId.get(id)?.at);
+}
+
+const curves = new WeakMap<Design, Map<Road, readonly Point[]>>();
+
+/** The same with its curves, as it is gone. */
+export function shownRoad(road: Road, design: Design): readonly Point[] {
+  if (!road.radius) return drawnRoad(road, design);
+  let known = curves.get(design);
+  if (!known) curves.set(design, (known = new Map()));
+  let points = known.get(road);
+  if (!points) {
+    const byId = elementsById(design);
+    points = curvedRoad(
+      road,
+      (id) => byId.get(id)?.at,
+      () => jointsFor(road, design),
+    );
+    known.set(road, points);
+  }
+  return points;
 }
 
 /** Where a way may go on from: an element, a point of a way, or a place on one. */

@@ -420,10 +420,11 @@ const roadSheet: Sheet = {
     wayEndColumn("from", "Begins at"),
     wayEndColumn("to", "Ends at"),
     choiceColumn("oneWay", "One way", yesNo, 90),
-    ...(["limit", "room", "factor"] as const).map((field) =>
+    ...(["limit", "room", "factor", "radius", "every", "repair"] as const).map((field) =>
       expressionColumn(field, ROAD_SETTINGS[field].label, ROAD_SETTINGS[field].help, {}, 120),
     ),
     markColumn("oneAtATime", "One direction at a time", 150),
+    markColumn("roomEach", "Room each way", 120),
     markColumn("keepsOrder", "Nobody passes", 120),
     hoursColumn("Open by"),
     expressionColumn("closedWhile", ROAD_SETTINGS.closedWhile.label, ROAD_SETTINGS.closedWhile.help, {}, 150),

@@ -6,6 +6,9 @@ import { type DrawnWay, WayNetwork } from "../../movement/network.ts";
 import type { Point } from "../../settings/parts.ts";
 import type { Unfolded } from "../families/unfold.ts";
 import type { ExpressionSetting } from "../../settings/setting.ts";
+import { checkExpression, makeScope, numberOf } from "../../expression/index.ts";
+import { rounded } from "../../movement/rounded.ts";
+import { LENGTH } from "../../quantity/index.ts";
 import { checkField } from "./field.ts";
 import type { Problems } from "./problems.ts";
 import type { Scopes } from "./scopes.ts";
@@ -16,6 +19,39 @@ export function roadPoints({ points, from, to }: Road, placeOf: (id: string) => 
   drawn[0] = placeOf(from) ?? drawn[0];
   drawn[drawn.length - 1] = placeOf(to) ?? drawn[drawn.length - 1];
   return drawn;
+}
+
+/** The same, its corners rounded where it has curves; `joints` are the points at which other things may join it. */
+export function curvedRoad(
+  road: Road,
+  placeOf: (id: string) => Point | undefined,
+  joints: () => readonly Point[],
+): Point[] {
+  const points = roadPoints(road, placeOf);
+  const radius = radiusOf(road);
+  if (!(radius > 0) || points.length < 3) return points;
+  const [left, right] = [Math.min(...points.map(([x]) => x)) - 1, Math.max(...points.map(([x]) => x)) + 1];
+  const [top, bottom] = [Math.min(...points.map(([, y]) => y)) - 1, Math.max(...points.map(([, y]) => y)) + 1];
+  const near = joints().filter(([x, y]) => x > left && x < right && y > top && y < bottom);
+  return rounded(points, radius, near);
+}
+
+/** Metres of the radius of its curves, where that is said rightly; else 0. */
+function radiusOf({ radius = "" }: Road): number {
+  if (radius.trim() === "") return 0;
+  const result = checkExpression(radius, NO_NAMES, numberOf(LENGTH));
+  return (result.ok ? result.checked.constant : undefined) ?? 0;
+}
+
+const NO_NAMES = makeScope(new Map(), () => -1);
+
+/** The points at which something may join a way: those of all others, and where elements stand. */
+export function jointsFor(road: Road, { roads = [], elements }: DesignOf): Point[] {
+  const placeOf = new Map(elements.map(({ id, at }) => [id, at]));
+  return [
+    ...roads.flatMap((other) => (other === road ? [] : roadPoints(other, (id) => placeOf.get(id)))),
+    ...elements.map(({ at }) => at),
+  ];
 }
 
 /**
@@ -41,6 +77,9 @@ export function readRoads(
     const room = read(road.room, ROAD_SETTINGS.room)?.constant ?? Infinity;
     const factor = read(road.factor, ROAD_SETTINGS.factor)?.constant ?? 1;
     const closedWhile = read(road.closedWhile, ROAD_SETTINGS.closedWhile);
+    read(road.radius, ROAD_SETTINGS.radius);
+    const every = read(road.every, ROAD_SETTINGS.every);
+    const repair = every && read(road.repair, { ...ROAD_SETTINGS.repair, optional: false });
     if (road.calendar && !calendars.some(({ id, gives }) => id === road.calendar && gives === "capacity"))
       problems.add(
         "missing-calendar",
@@ -57,10 +96,14 @@ export function readRoads(
         "Speed limit: it must be above 0.",
         "Leave it empty for none.",
       );
-    const points = roadPoints(road, (id) => placeOf.get(id));
+    const points = curvedRoad(
+      road,
+      (id) => placeOf.get(id),
+      () => jointsFor(road, document),
+    );
     const way = { points, oneWay: road.oneWay, limit: speed !== undefined && speed > 0 ? speed : Infinity, factor };
     if (!isFollowed(road)) return way;
-    followed.push({ road, room, closedWhile });
+    followed.push({ road, room, closedWhile, breaks: every && repair && { every, repair } });
     return { ...way, followed: followed.length - 1, keepsOrder: road.keepsOrder === true };
   });
   const reached = new Set(roads.flatMap(({ from, to }) => [from, to]));

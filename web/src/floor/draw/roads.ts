@@ -1,6 +1,6 @@
 import { type Point, polylineLength, type Road } from "@busy-harbor/core";
 import { COLOURS } from "../colours.ts";
-import { drawnRoad } from "../roads.ts";
+import { shownRoad } from "../roads.ts";
 import type { Scene } from "../scene.ts";
 import type { Canvas } from "../symbols/shared.ts";
 import { toScreen } from "../view.ts";
@@ -14,7 +14,7 @@ const BAR = 12;
 const ARROWS = 70;
 
 export const roadOnScreen = (road: Road, { design, view, size }: Scene): Point[] =>
-  drawnRoad(road, design).map((p) => toScreen(view, size, p));
+  shownRoad(road, design).map((p) => toScreen(view, size, p));
 
 /** Pixels that a way is wide. */
 export const roadWidth = ({ width }: Road, { view }: Scene): number => Math.max(NARROWEST, width * view.scale);
