@@ -10,6 +10,12 @@ const isConveyor = ({ kind }: Readonly<Record<string, unknown>>): boolean => kin
 export const LINK_SETTINGS = settings({
   time: time("Time", "Time under way, for a timed link.", { initial: "1 min", draws: 1 }),
   length: length("Length", "Length of a walkway or conveyor. Empty: as drawn.", { optional: true }),
+  quickestAt: speed("Quickest at", "Over the ways: the way that is quickest at this speed. Empty: the shortest.", {
+    optional: true,
+    fixed: true,
+    entity: false,
+    used: ({ kind }) => kind === "ways",
+  }),
   share: share("Share", "Share of entities that take this way, such as 20 %. Empty on all ways: even shares.", {
     optional: true,
     entity: true,
@@ -89,6 +95,7 @@ export const linkSchema = z.strictObject({
     ),
   time: held.time,
   length: held.length,
+  quickestAt: expressionText.optional().describe(LINK_SETTINGS.quickestAt.help),
   by: z
     .string()
     .max(60)

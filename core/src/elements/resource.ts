@@ -73,7 +73,14 @@ export const crew = elementKind({
     ...(element.calendar === "" ? [] : [UNIT.offShift]),
   ],
   settings: settings({ ...poolSettings("members"), ...MEMBERS, ...WALKING }),
-  check({ element }, report, { elements }) {
+  check({ element, settings: of }, report, { elements }) {
+    if (element.walks === "over ways" && element.way === "quickest" && of.get("speed")?.constant === undefined)
+      report(
+        "not-fixed",
+        "speed",
+        "which way is the quickest is known at a fixed speed alone.",
+        "Give a fixed speed, or take the shortest way.",
+      );
     if (element.walks !== "no" && element.idle === "post" && !elements.some(({ id }) => id === element.post))
       report(
         "missing-element",
@@ -84,7 +91,7 @@ export const crew = elementKind({
   },
   sections: [
     { title: "People", of: ["count", "table", "chosen", "worth", "order", "preempt"] },
-    { title: "Walking", of: ["walks", "homeAt", "speed", "next", "idle", "post"], folded: true },
+    { title: "Walking", of: ["walks", "way", "homeAt", "speed", "next", "idle", "post"], folded: true },
     { title: "Hours", of: ["calendar", "atBell"], folded: true },
     { title: "Cost", of: ["costBusy", "costOpen"], folded: true },
   ],

@@ -60,6 +60,15 @@ export const WALKING = {
     ["straight", "straight"],
     ["over ways", "over walkways and roads"],
   ]),
+  way: choice(
+    "Which way",
+    "Over walkways and roads: the way of least length, or that of least time at their speed.",
+    [
+      ["shortest", "the shortest"],
+      ["quickest", "the quickest"],
+    ],
+    { used: ({ walks }) => walks === "over ways" },
+  ),
   speed: speed("Speed", "How fast they walk, asked once for each walk.", {
     initial: "1.2 m/s",
     entity: false,
@@ -156,7 +165,10 @@ export function walkMembers(
   const walkers = new Walkers(
     {
       home: node.settings.has("homeAt") ? homeOf(node, ofMember("homeAt"), lowering) : () => node.index,
-      going: { overWays: element.walks === "over ways" },
+      going: {
+        overWays: element.walks === "over ways",
+        ...(element.way === "quickest" ? { quickestAt: node.settings.get("speed")?.constant ?? 1 } : {}),
+      },
       speed: ofMember("speed"),
       rest:
         element.idle === "stay"
@@ -209,7 +221,7 @@ const leastOf = (chosen: string, worth: string): Phrase[] => (chosen === "least 
 
 /** How they walk, in words. */
 export const walkingWords = (
-  { walks, speed: metres, chosen, next, idle, post, table, worth }: Crew,
+  { walks, way, speed: metres, chosen, next, idle, post, table, worth }: Crew,
   { nodes }: Pick<Model, "nodes">,
 ): Phrase[] =>
   walks === "no"
@@ -217,7 +229,11 @@ export const walkingWords = (
       ? []
       : [" Of those who are free ", strong(GOES[chosen]), " goes", ...leastOf(chosen, worth), "."]
     : [
-        walks === "straight" ? " They walk straight to the work, at " : " They walk to the work over the ways, at ",
+        walks === "straight"
+          ? " They walk straight to the work, at "
+          : way === "quickest"
+            ? " They walk to the work by the quickest of the ways, at "
+            : " They walk to the work over the ways, at ",
         strong(metres),
         ": ",
         strong(GOES[chosen]),

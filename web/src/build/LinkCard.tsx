@@ -126,9 +126,21 @@ export function LinkCard({
       )}
       {link.kind === "ways" && way?.route && (
         <p className="py-1 text-xs text-soft" data-testid="route">
-          {formatNumber(way.route.length / factor)} {symbol} over the walkways and roads that are drawn, the shortest
-          way, at the entity type&apos;s speed or that which each allows.
+          {formatNumber(way.route.length / factor)} {symbol} over the walkways and roads that are drawn, the{" "}
+          {link.quickestAt ? "quickest" : "shortest"} way, at the entity type&apos;s speed or that which each allows.
         </p>
+      )}
+      {link.kind === "ways" && (
+        <TextRow
+          name="quickestAt"
+          label={LINK_SETTINGS.quickestAt.label}
+          help={LINK_SETTINGS.quickestAt.help}
+          expression={{}}
+          placeholder="the shortest way"
+          value={link.quickestAt ?? ""}
+          problems={of("quickestAt")}
+          onChange={(v) => set("quickestAt", v === "" ? undefined : v)}
+        />
       )}
       {link.kind === "timed" && (
         <TextRow

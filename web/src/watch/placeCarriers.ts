@@ -54,7 +54,7 @@ function pathOf({ nodes, roads }: Model, carrier: number, from: number, to: numb
   const [a, b] = [nodes[from].element.at, nodes[to].element.at];
   const { element, settings } = nodes[carrier];
   const { over, walks, way } = element as { readonly over?: string; readonly walks?: string; readonly way?: string };
-  const quickestAt = way === "quickest" ? settings.get("speedLoaded")?.constant : undefined;
+  const quickestAt = way === "quickest" ? settings.get(walks ? "speed" : "speedLoaded")?.constant : undefined;
   return (over === "ways" || walks === "over ways" ? roads?.route(a, b, quickestAt)?.points : undefined) ?? [a, b];
 }
 

@@ -68,7 +68,10 @@ export function readLinks(
     const carriers = taken ? carriersOf(link, design.elements, problems, path) : undefined;
     const { over, walks } = (carriers ?? {}) as { readonly over?: string; readonly walks?: string };
     const goesOverWays = link.kind === "ways" || over === "ways" || walks === "over ways";
-    const route = goesOverWays ? routeOf(link, origin, target, roads, problems, path) : undefined;
+    const used = usedSettings(link, origin, member !== undefined);
+    const settings = readSettings(link, used, scopes, known, problems, path);
+    const quickestAt = settings.get("quickestAt")?.constant;
+    const route = goesOverWays ? routeOf(link, [origin, target], roads, quickestAt, problems, path) : undefined;
     if (route && carriers && roads) checkReach(link, [carriers, origin, target], roads, problems, path);
     const way: Way = {
       index: ways.length,
@@ -78,7 +81,7 @@ export function readLinks(
       to,
       drawnLength: route?.length ?? polylineLength(linkPoints(link, origin, target)),
       ...(route ? { route } : {}),
-      settings: readSettings(link, usedSettings(link, origin, member !== undefined), scopes, known, problems, path),
+      settings,
     };
     if (link.kind === "conveyor") checkConveyor(way, calendars, problems, path);
     ways.push(way);
@@ -181,16 +184,16 @@ function checkReach(
   }
 }
 
-/** The shortest way from one element to the other over those that are drawn. */
+/** The shortest way from one element to the other over those that are drawn, or the quickest at a speed. */
 function routeOf(
   link: Link,
-  origin: ElementBase,
-  target: ElementBase,
+  [origin, target]: readonly [ElementBase, ElementBase],
   roads: WayNetwork | undefined,
+  quickestAt: number | undefined,
   problems: Problems,
   path: Path,
 ): Route | undefined {
-  const route = roads?.route(origin.at, target.at);
+  const route = roads?.route(origin.at, target.at, quickestAt);
   if (route) return route;
   const off = [origin, target].find(({ at }) => !roads?.has(at));
   problems.add(
@@ -253,6 +256,7 @@ function usedSettings(
   const chosenBy = { share: LINK_SETTINGS.share, condition: LINK_SETTINGS.condition, cheapest: LINK_SETTINGS.cost };
   return [
     ...(kind === "timed" ? [LINK_SETTINGS.time] : []),
+    ...(kind === "ways" ? [LINK_SETTINGS.quickestAt] : []),
     ...(kind === "walkway" || kind === "conveyor" ? [LINK_SETTINGS.length] : []),
     ...(kind === "conveyor" ? OF_CONVEYOR : []),
     ...(toFamily && among === "named" ? [LINK_SETTINGS.member] : []),
