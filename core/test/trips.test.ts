@@ -293,6 +293,94 @@ describe("battery or tank, by hand", () => {
   });
 });
 
+describe("cruising, setups and listed tours, by hand", () => {
+  const quick = { speed: "10 m/s", speedLoaded: "10 m/s", load: "0 s", unload: "0 s", limit: "1", takes: "1" };
+  const alone = { ...quick, trip: "same way" };
+
+  test("one that nobody waits for goes round, and answers from where it comes next", () => {
+    const round = (calls: Call[]) =>
+      line(
+        { ...alone, idle: "cruises", rounds: [300, 0].map((at) => ({ id: `r${at}`, at: at ? `d${at}` : "v" })) },
+        calls,
+      );
+    // At 300 at 30, back at 60, and so on. Who asks at 40 at 100 waits until it is home at 60: from there 10 s.
+    const of = round([[100, 300, 1, "40 s"]]);
+    expect(departuresOf(of)).toEqual([90]);
+    const values = valuesOf(of);
+    expect(values.get("v/wait.max")).toBe(30);
+    // An hour but for the trip of 30 s, of which 10 are empty.
+    expect(values.get("v/doing.cruising")).toBeCloseTo((3600 - 30) / 3600, 9);
+    expect(values.get("v/doing.idle")).toBe(0);
+    expect(values.get("v/distance")).toBe(36000);
+    // A round that is none.
+    const problems = (rounds: Loose[]) =>
+      compile(line({ ...alone, idle: "cruises", rounds }, [[0, 300, 1]]), "d1").problems.map(({ code }) => code);
+    expect(problems([{ id: "r", at: "v" }])).toEqual(["no-stops"]);
+    expect(
+      problems([
+        { id: "r", at: "v" },
+        { id: "s", at: "gone" },
+      ]),
+    ).toEqual(["missing-element"]);
+  });
+
+  test("one refills on its round when little is left", () => {
+    const values = valuesOf(
+      line(
+        {
+          ...{ ...alone, idle: "cruises", range: "1000 m", below: "50 %", refillTime: "60 s" },
+          rounds: [300, 0].map((at) => ({ id: `r${at}`, at: at ? `d${at}` : "v" })),
+        },
+        [[0, 300, 1, "2 h"]],
+      ),
+    );
+    // Home again after 600 m, at 60 s, where it refills for a minute: every two minutes from then on.
+    expect(values.get("v/refills")).toBe(30);
+    expect(values.get("v/doing.refilling")).toBeCloseTo(0.5, 9);
+  });
+
+  test("a load of another kind than the one before needs a setup", () => {
+    const calls: Call[] = [
+      [0, 100, 1],
+      [0, 100, 1],
+      [0, 100, 2],
+    ];
+    const by = (more: Loose) => departuresOf(line({ ...alone, takes: "1", setup: "30 s", ...more }, calls));
+    // Before each: 30 s and 10 s, back 10 s.
+    expect(by({})).toEqual([40, 90, 140]);
+    // On a change of weight: before the first and the third.
+    expect(by({ setupBy: "entity.weight" })).toEqual([40, 60, 110]);
+    // All on one trip: one after another, two setups.
+    expect(by({ limit: "3", trip: "several stops", setupBy: "entity.weight" })).toEqual([70, 70, 70]);
+    expect(valuesOf(line({ ...alone, setup: "30 s" }, calls)).get("v/doing.loading")).toBeCloseTo(90 / 3600, 12);
+  });
+
+  test("tours begin at listed times, and after the last of them none", () => {
+    const shuttle = (tours: Loose) =>
+      line(
+        {
+          ...{ ...quick, limit: "9", runs: "on a tour", idle: "home" },
+          stops: [
+            { id: "s1", stop: "a0", stay: "0 s" },
+            { id: "s2", stop: "d100", stay: "0 s" },
+          ],
+          ...tours,
+        },
+        [
+          [0, 100, 1, "0 s", "3"],
+          [0, 100, 1, "200 s"],
+        ].slice(0, 1) as Call[],
+      );
+    // At 3 s, with who came at 0, and at 100 s with those of 5 and 10 s; listed in any order.
+    expect(departuresOf(shuttle({ tours: "listed", tourTimes: "100 s, 3 s" }))).toEqual([13, 110, 110]);
+    expect(valuesOf(shuttle({ tours: "listed", tourTimes: "100 s, 3 s" })).get("v/trips")).toBe(2);
+    const problems = (tourTimes: string) =>
+      compile(shuttle({ tours: "listed", tourTimes }), "d1").problems.map(({ code, field }) => `${code} ${field}`);
+    expect(problems("")).toEqual(["bad-list tourTimes"]);
+    expect(problems("3 m")).toEqual(["bad-list tourTimes"]);
+  });
+});
+
 test("whatever vehicles are told: all are brought, limits hold, shares make up the whole, watched or not", () => {
   const vehicle = fc.record({
     count: fc.constantFrom("1", "3"),
@@ -300,7 +388,10 @@ test("whatever vehicles are told: all are brought, limits hold, shares make up t
     visits: fc.constantFrom("nearest", "in order"),
     least: fc.constantFrom("", "2", "4"),
     patience: fc.constantFrom("60 s", "exponential(90 s)"),
-    idle: fc.constantFrom("stay", "home", "parks"),
+    idle: fc.constantFrom("stay", "home", "parks", "cruises"),
+    rounds: fc.constant(["a80", "d2"].map((at) => ({ id: at, at }))),
+    setup: fc.constantFrom("", "exponential(10 s)"),
+    setupBy: fc.constantFrom("", "entity.weight"),
     range: fc.constantFrom("", "3000 m"),
     every: fc.constantFrom("", "exponential(200 s)"),
     repair: fc.constant("exponential(30 s)"),

@@ -8,7 +8,18 @@ import type { Measured } from "../lowering/measured.ts";
 import type { Meters } from "../lowering/meters.ts";
 import { count as counted, level, type MeasureSpec, type MeasureSpecs, meanTime, tally } from "../measures/spec.ts";
 import { ACCELERATION, LENGTH, NUMBER } from "../quantity/index.ts";
-import { choice, count, expression, number, reference, settings, speed, time } from "../settings/setting.ts";
+import {
+  choice,
+  count,
+  expression,
+  number,
+  reference,
+  rows,
+  settings,
+  speed,
+  time,
+  value,
+} from "../settings/setting.ts";
 import { type Model, nameOfNode, type Node } from "../model/model.ts";
 import { elementKind } from "./kind.ts";
 import { LINE, orderWords, ranking } from "./line.ts";
@@ -22,6 +33,7 @@ const DOING_WORDS: Readonly<Record<(typeof DOING)[number], string>> = {
   loaded: " driving loaded",
   unloading: " unloading",
   returning: " returning home",
+  cruising: " cruising",
   heldUp: " held up by others",
   atStop: " standing at a stop",
   refilling: " refilling",
@@ -46,6 +58,9 @@ const doing: MeasureSpec = {
   keeps: true,
   parts: DOING_WORDS,
 };
+
+const setsUp = ({ setup }: Readonly<Record<string, unknown>>): boolean =>
+  typeof setup === "string" && setup.trim() !== "";
 
 const byValue = ({ answers }: Readonly<Record<string, unknown>>): boolean => answers === "least value";
 
@@ -181,6 +196,18 @@ export const vehicle = elementKind({
       used: (of) => overWays(of) && of.acceleration !== "",
     }),
     load: time("Time to load", "From when it has come until it sets out with its load.", { initial: "0 s", draws: 3 }),
+    setup: time("Setup", "Before a load, besides the time to load it. Empty: none.", {
+      optional: true,
+      draws: 13,
+      drawsWhere: setsUp,
+    }),
+    setupBy: value("Change of", "A setup is needed where this differs from its load before. Empty: before each load.", {
+      initial: "",
+      optional: true,
+      entity: true,
+      steady: true,
+      used: setsUp,
+    }),
     unload: time("Time to unload", "From when it has come until its load goes on.", { initial: "0 s", draws: 4 }),
     limit: number("Load limit", "The most that one carries at once: so many, or a weight or volume.", {
       initial: "1",
@@ -214,8 +241,15 @@ export const vehicle = elementKind({
       ["stay", "stays where it is"],
       ["home", "goes home"],
       ["parks", "goes to where it parks"],
+      ["cruises", "cruises"],
     ]),
     parks: reference("element", "Parks at", "The element at which it waits.", { used: ({ idle }) => idle === "parks" }),
+    rounds: rows("Round", "Elements that one goes round while it cruises; it answers from each when it comes there.", {
+      one: "place",
+      most: 100,
+      used: ({ idle }) => idle === "cruises",
+      row: { at: reference("element", "Place", "An element that it comes to.") },
+    }),
     ...TRIPS,
     ...CHARGE,
     calendar: reference(
@@ -244,12 +278,12 @@ export const vehicle = elementKind({
   sections: [
     { title: "Vehicles", of: ["count", "table", "homeAt", "over", "fromTo", "way", "speed", "speedLoaded"] },
     { title: "Gathering speed", of: ["acceleration", "turning"], folded: true },
-    { title: "Load", of: ["load", "unload", "limit", "takes"] },
+    { title: "Load", of: ["load", "unload", "limit", "takes", "setup", "setupBy"] },
     {
       title: "Trips",
-      of: ["runs", "trip", "visits", "least", "patience", "stops", "tourFirst", "tourEvery"],
+      of: ["runs", "trip", "visits", "least", "patience", "stops", "tours", "tourFirst", "tourEvery", "tourTimes"],
     },
-    { title: "Requests", of: ["order", "rank", "answers", "worth", "idle", "parks"] },
+    { title: "Requests", of: ["order", "rank", "answers", "worth", "idle", "parks", "rounds"] },
     { title: "Battery or tank", of: ["range", "below", "refillAt", "refillTime"], folded: true },
     { title: "Hours", of: ["calendar"], folded: true },
     { title: "Breakdowns", of: ["every", "repair"], folded: true },
@@ -261,6 +295,14 @@ export const vehicle = elementKind({
     checkTrips(element, report, design);
     if (element.idle === "parks" && !design.elements.some(({ id }) => id === element.parks))
       report("missing-element", "parks", "It is not said at which element it parks.", "Choose one, or have it stay.");
+    if (element.idle === "cruises") {
+      const places = new Set(element.rounds.map(({ at }) => at));
+      for (const { id, at } of element.rounds)
+        if (!design.elements.some((one) => one.id === at))
+          report("missing-element", `rounds.${id}.at`, "It is not said to which element it comes.", "Choose one.");
+      if (places.size < 2)
+        report("no-stops", "rounds", "A round needs two places at least.", "Add the places that it goes round.");
+    }
     const { speedLoaded } = vehicle.settings;
     if (element.over === "ways" && element.way === "quickest" && of.get("speedLoaded")?.constant === undefined)
       report(
@@ -284,6 +326,7 @@ export const vehicle = elementKind({
       ...(breaks ? [] : (["down"] as const)),
       ...(trips.tour ? [] : (["atStop"] as const)),
       ...(trips.charge ? [] : (["refilling"] as const)),
+      ...(element.idle === "cruises" ? [] : (["cruising"] as const)),
       ...(model.followed.length > 0 ? [] : (["heldUp"] as const)),
     ]);
     lowering.shown.count(node, () => of.waiting.value);
@@ -306,9 +349,13 @@ export const vehicle = elementKind({
         rest:
           element.idle === "stay"
             ? "stays"
-            : element.idle === "home"
-              ? "home"
+            : element.idle === "home" || element.idle === "cruises"
+              ? element.idle
               : (model.nodes.find((one) => one.element.id === element.parks)?.index ?? node.index),
+        rounds: element.rounds.map(({ at }) => model.nodes.findIndex((one) => one.element.id === at)),
+        setup: node.settings.has("setup")
+          ? { time: read("setup"), by: node.settings.has("setupBy") ? read("setupBy") : undefined }
+          : undefined,
         ...trips,
         speed: read("speed"),
         speedLoaded: read("speedLoaded"),
@@ -383,9 +430,11 @@ export const vehicle = elementKind({
       " of those that are idle; one that nobody waits for ",
       element.idle === "stay"
         ? "stays where it is."
-        : element.idle === "home"
-          ? "goes home."
-          : `goes to ${nodes.find((one) => one.element.id === element.parks)?.element.name ?? "no element yet"}.`,
+        : element.idle === "cruises"
+          ? "goes round and round"
+          : element.idle === "home"
+            ? "goes home."
+            : `goes to ${nodes.find((one) => one.element.id === element.parks)?.element.name ?? "no element yet"}.`,
       ...tripWords(element, { nodes }),
       ...(element.calendar === ""
         ? []

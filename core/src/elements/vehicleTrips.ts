@@ -3,12 +3,14 @@ import type { ElementBase } from "../document/element.ts";
 import type { FleetSettings } from "../lowering/carrying.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import type { Model, Node } from "../model/model.ts";
-import { choice, length, number, reference, rows, share, time, type ValuesOf } from "../settings/setting.ts";
+import { choice, length, longText, number, reference, rows, share, time, type ValuesOf } from "../settings/setting.ts";
 import type { Phrase, Report } from "./kind.ts";
+import { readTimes } from "./readTimes.ts";
 import { listed, strong } from "./words.ts";
 
 type Values = Readonly<Record<string, unknown>>;
 const tours = ({ runs }: Values): boolean => runs === "on a tour";
+const byTime = (of: Values): boolean => tours(of) && of.tours !== "listed";
 const asked = (of: Values): boolean => !tours(of);
 const filled = (text: unknown): boolean => typeof text === "string" && text.trim() !== "";
 const refills = ({ range }: Values): boolean => filled(range);
@@ -63,12 +65,25 @@ export const TRIPS = {
       stay: time("Stands there", "From when it has come, at least.", { initial: "0 s", entity: false, draws: 120 }),
     },
   }),
+  tours: choice(
+    "Tours begin",
+    "At equal or random times from one to the next, or at times that are listed.",
+    [
+      ["every", "by the time between them"],
+      ["listed", "at listed times"],
+    ],
+    { used: tours },
+  ),
+  tourTimes: longText("Times, one a line", "When tours begin, one a line or separated by commas.", "7 h\n9.5 h\n16 h", {
+    told: "listed times",
+    used: (of) => tours(of) && of.tours === "listed",
+  }),
   tourFirst: time("First tour", "When the first begins.", {
     initial: "0 s",
     entity: false,
     draws: 8,
     drawsWhere: tours,
-    used: tours,
+    used: byTime,
   }),
   tourEvery: time(
     "Time between tours",
@@ -78,7 +93,7 @@ export const TRIPS = {
       entity: false,
       draws: 9,
       drawsWhere: tours,
-      used: tours,
+      used: byTime,
     },
   ),
 };
@@ -116,6 +131,11 @@ export function checkTrips(
   if (filled(element.range) && element.refillAt !== "" && !isThere(element.refillAt))
     report("missing-element", "refillAt", "The element at which it refills does not exist.", "Choose another.");
   if (element.runs !== "on a tour") return;
+  if (element.tours === "listed") {
+    const { times, problem } = readTimes(element.tourTimes);
+    if (problem || times.length === 0)
+      report("bad-list", "tourTimes", problem ?? "It lists no time.", "Write one time a line, such as 7 h.");
+  }
   if (element.answers === "least value")
     report(
       "no-value",
@@ -171,6 +191,8 @@ export function readTrips(
           stops: element.stops.map(({ id, stop }) => ({ place: indexOf(stop), stay: read(`stops.${id}.stay`) })),
           first: read("tourFirst"),
           between: read("tourEvery"),
+          listed:
+            element.tours === "listed" ? [...readTimes(element.tourTimes).times].sort((a, b) => a - b) : undefined,
         }
       : undefined,
     charge:
@@ -186,11 +208,15 @@ export function tripWords(element: Trips, { nodes }: Pick<Model, "nodes">): Phra
   const said: Phrase[] = [];
   if (element.runs === "on a tour")
     said.push(
-      " A tour begins at ",
-      strong(element.tourFirst),
-      " and every ",
-      strong(element.tourEvery),
-      " after that, by ",
+      ...(element.tours === "listed"
+        ? [" Tours begin at ", strong(String(readTimes(element.tourTimes).times.length)), " listed times, by "]
+        : [
+            " A tour begins at ",
+            strong(element.tourFirst),
+            " and every ",
+            strong(element.tourEvery),
+            " after that, by ",
+          ]),
       ...listed(element.stops.map(({ stop }) => nameOf(stop))),
       ": who waits at a stop for a later one comes along.",
     );

@@ -15,6 +15,7 @@ export const DOING = [
   "loaded",
   "unloading",
   "returning",
+  "cruising",
   "heldUp",
   "atStop",
   "refilling",
@@ -51,9 +52,19 @@ export interface Tour {
     /** For how long it stands there at least. */
     readonly stay: Read;
   }[];
-  /** When the first sets out, and the time from that to the next. */
+  /** When the first sets out, and the time from that to the next … */
   readonly first: Read;
   readonly between: Read;
+  /** … or when each does, in order. */
+  readonly listed: readonly number[] | undefined;
+}
+
+/** What a vehicle needs before a load that is another than the one before. */
+export interface LoadSetup {
+  /** Seconds, by what is loaded. */
+  readonly time: Read;
+  /** It is needed where this differs from the load before; undefined: before each. */
+  readonly by: Read | undefined;
 }
 
 /** What a fleet is, read. */
@@ -64,7 +75,10 @@ export interface FleetSettings {
   /** Index of the element at which one is at home. */
   readonly home: Read;
   /** What one does that nobody waits for; or the index of the element at which all park. */
-  readonly rest: "stays" | "home" | number;
+  readonly rest: "stays" | "home" | "cruises" | number;
+  /** Indices of the elements that one goes round where it cruises. */
+  readonly rounds: readonly number[];
+  readonly setup: LoadSetup | undefined;
   readonly going: Going;
   /** Metres a second a second, and metres a second in turns; undefined where neither matters. */
   readonly acceleration: number | undefined;

@@ -18,7 +18,8 @@ import { Movers } from "./movers.ts";
 import type { Traffic } from "./traffic.ts";
 import type { Transport } from "./transport.ts";
 
-const [IDLE, EMPTY, LOADING, LOADED, UNLOADING, RETURNING, HELD_UP, AT_STOP, REFILLING, OFF_SHIFT, DOWN] = DOING.keys();
+const [IDLE, EMPTY, LOADING, LOADED, UNLOADING, RETURNING, CRUISING, HELD_UP, AT_STOP, REFILLING, OFF_SHIFT, DOWN] =
+  DOING.keys();
 
 /** Rounding keeps out nobody who just fits. */
 const SLACK = 1e-9;
@@ -43,6 +44,11 @@ export class Fleet {
   /** On a tour: the place of its stop among them, -1 on none, and until when it stands there. */
   private readonly stopAt: Int32Array;
   private readonly standsUntil: Float64Array;
+  /** By vehicle: of what its last load was, and which place of its round it came to last, -1 for none. */
+  private readonly lastLoad: Float64Array;
+  private readonly roundAt: Int32Array;
+  /** Listed tours that have begun. */
+  private toursBegun = 0;
   /** Tours that are to begin, and for which no vehicle has been there yet. */
   private toursDue = 0;
   private readonly charge: Charge | undefined;
@@ -77,7 +83,7 @@ export class Fleet {
     atEndOfInstant: (act: () => void) => () => void,
   ) {
     const { count } = settings;
-    const { id, name, acceleration, turning, charge, tour } = settings;
+    const { id, name, acceleration, turning, charge } = settings;
     this.movers = new Movers(count, new Legs(model, settings.going), kernel, traffic, {
       id,
       field: "speed",
@@ -100,6 +106,8 @@ export class Fleet {
     this.limits = new Float64Array(count);
     this.trips = new Int32Array(count);
     this.drives = new Uint8Array(count);
+    this.lastLoad = new Float64Array(count);
+    this.roundAt = new Int32Array(count);
     this.since = new Float64Array(count);
     this.stopped = new Uint8Array(count);
     this.left = new Float64Array(count);
@@ -121,7 +129,7 @@ export class Fleet {
     this.beginTour = kernel.emit((token) => {
       this.toursDue += 1;
       this.dispatch();
-      kernel.delay(token, tour!.between(-1), EventClass.activityEnd, id, "tourEvery");
+      this.awaitTour(token);
       return SUSPEND;
     });
     this.overdue = kernel.emit((token) => {
@@ -149,8 +157,10 @@ export class Fleet {
     this.charge?.begin();
     const { timetable, breaks, tour } = this.settings;
     if (tour) {
+      this.toursBegun = 0;
       const token = kernel.pool.take(NO_TYPE, this.beginTour, kernel.clock);
-      kernel.delay(token, tour.first(-1), EventClass.activityEnd, this.settings.id, "tourFirst");
+      if (tour.listed) this.awaitTour(token);
+      else kernel.delay(token, tour.first(-1), EventClass.activityEnd, this.settings.id, "tourFirst");
     }
     this.onShift = Math.min(count, timetable?.at(0) ?? Infinity);
     const first = timetable?.nextChange(0) ?? Infinity;
@@ -159,7 +169,8 @@ export class Fleet {
       this.doing[v] = v < this.onShift ? IDLE : OFF_SHIFT;
       this.idleSince[v] = 0;
       this.trips[v] = 0;
-      this.stopAt[v] = -1;
+      this.stopAt[v] = this.roundAt[v] = -1;
+      this.lastLoad[v] = Number.NaN;
       this.since[v] = 0;
       this.jobs[v] = [];
       const token = kernel.pool.take(NO_TYPE, this.goOn, kernel.clock);
@@ -177,6 +188,16 @@ export class Fleet {
     this.most = Math.max(...this.limits);
     this.meters.doing[IDLE].add(this.onShift);
     this.meters.doing[OFF_SHIFT].add(count - this.onShift);
+    if (this.settings.rest === "cruises") this.dispatch();
+  }
+
+  /** A token begins the next tour when that is due. */
+  private awaitTour(token: number): void {
+    const { kernel, settings } = this;
+    const { between, listed } = settings.tour!;
+    if (!listed) return kernel.delay(token, between(-1), EventClass.activityEnd, settings.id, "tourEvery");
+    if (this.toursBegun === listed.length) return kernel.pool.release(token);
+    kernel.scheduleAt(token, listed[this.toursBegun++], EventClass.activityEnd);
   }
 
   /** The settings as they are of one vehicle. */
@@ -199,7 +220,7 @@ export class Fleet {
         value: at,
       });
     this.homes[v] = at;
-    this.rests[v] = rest === "home" ? this.homes[v] : rest === "stays" ? -1 : rest;
+    this.rests[v] = rest === "home" ? this.homes[v] : typeof rest === "number" ? rest : -1;
     this.limits[v] = limit(-1);
     if (!(this.limits[v] > 0))
       this.kernel.fail({
@@ -313,12 +334,22 @@ export class Fleet {
     if (tour) this.beginTours(tour);
     else if (batch) this.answerBatches(batch.least);
     else this.answer();
-    if (this.settings.rest === "stays") return;
+    const { rest: does } = this.settings;
+    if (does === "stays") return;
     for (let v = 0; v < count; v++) {
       const rest = this.rests[v];
-      if ((this.doing[v] === IDLE || this.doing[v] === OFF_SHIFT) && this.movers.at[v] !== rest)
+      if (does === "cruises") this.cruise(v);
+      else if ((this.doing[v] === IDLE || this.doing[v] === OFF_SHIFT) && this.movers.at[v] !== rest)
         this.drive(v, RETURNING, rest, this.of(v).speed(-1));
     }
+  }
+
+  /** One that nobody waits for goes on to the next place of its round, and answers from there. */
+  private cruise(v: number): void {
+    if (this.doing[v] !== IDLE) return;
+    const { rounds } = this.settings;
+    this.roundAt[v] = (this.roundAt[v] + 1) % rounds.length;
+    this.drive(v, CRUISING, rounds[this.roundAt[v]], this.of(v).speed(-1));
   }
 
   /** Whoever is next has the vehicle that answers; where trips are for several, others come along. */
@@ -503,6 +534,7 @@ export class Fleet {
   private arrived(v: number): void {
     const jobs = this.jobs[v];
     if (this.doing[v] === RETURNING) return this.standBy(v);
+    if (this.doing[v] === CRUISING) return this.refillOrStandBy(v);
     if (this.stopAt[v] >= 0) return this.arriveAtStop(v);
     if (jobs.length === 0) {
       this.become(v, REFILLING);
@@ -578,10 +610,14 @@ export class Fleet {
     this.endTrip(v);
   }
 
-  /** A trip is over: it refills if it must, and is there for others. */
+  /** A trip is over. */
   private endTrip(v: number): void {
     this.meters.trips.total += 1;
     this.trips[v] += 1;
+    this.refillOrStandBy(v);
+  }
+
+  private refillOrStandBy(v: number): void {
     if (!this.charge?.isLow(v)) return this.standBy(v);
     this.meters.refills.total += 1;
     this.drive(v, EMPTY, this.charge.settings.place, this.of(v).speed(-1));
@@ -626,7 +662,22 @@ export class Fleet {
       kernel.pool.begin(job.token, -1, kernel.clock);
     }
     this.become(v, LOADING);
-    this.wait(v, sum(those, this.of(v).load), "load");
+    const setup = this.setupFor(v, those);
+    this.wait(v, setup + sum(those, this.of(v).load), setup >= 0 ? "load" : "setup");
+  }
+
+  /** Seconds that it needs before these, where they are not of what it carried last. */
+  private setupFor(v: number, those: readonly CarryRequest[]): number {
+    const { setup } = this.of(v);
+    if (!setup) return 0;
+    let seconds = 0;
+    for (const { token } of those) {
+      const of = setup.by?.(token);
+      if (of !== undefined && of === this.lastLoad[v]) continue;
+      this.lastLoad[v] = of ?? Number.NaN;
+      seconds += setup.time(token);
+    }
+    return seconds;
   }
 
   /** Those go on who are to do so from where it is. */

@@ -10,6 +10,7 @@ const PARTS: readonly Part[] = [
   ["loading", "loading", "url(#vehicle-loading)"],
   ["unloading", "unloading", "url(#vehicle-unloading)"],
   ["returning", "returning home", "url(#vehicle-returning)"],
+  ["cruising", "cruising", "url(#vehicle-cruising)"],
   ["atStop", "standing at a stop", "url(#vehicle-stop)"],
   ["refilling", "refilling", "url(#vehicle-refilling)"],
   ["heldUp", "held up by others", "url(#vehicle-held)"],
@@ -55,6 +56,7 @@ const PATTERNS = (
     <Hatch id="vehicle-empty" colour="var(--color-busy)" path="M0 3h6" />
     <Hatch id="vehicle-loading" colour="var(--color-setting)" path="M0 6L6 0" />
     <Hatch id="vehicle-unloading" colour="var(--color-setting)" path="M0 0L6 6" />
+    <Hatch id="vehicle-cruising" colour="var(--color-off)" path="M0 0L6 6" />
     <Hatch id="vehicle-stop" colour="var(--color-soft)" path="M0 3h6" />
     <Hatch id="vehicle-refilling" colour="var(--color-needing)" path="M3 0v6" />
     <Hatch id="vehicle-held" colour="var(--color-blocked)" path="M0 6L6 0" />

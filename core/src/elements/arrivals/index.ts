@@ -4,7 +4,7 @@ import type { Node } from "../../model/model.ts";
 import { elementKind, type Phrase } from "../kind.ts";
 import { strong, whereTo } from "../words.ts";
 import { lower } from "./lower.ts";
-import { readTimes } from "./readTimes.ts";
+import { readTimes } from "../readTimes.ts";
 import { ARRIVALS, isByRow } from "./settings.ts";
 
 export const arrivals = elementKind({

@@ -2,7 +2,7 @@ import type { Read } from "../../expression/index.ts";
 import type { Lowering } from "../../lowering/lowering.ts";
 import { type Node, streamOf } from "../../model/model.ts";
 import type { Arrivals } from "./settings.ts";
-import { readTimes } from "./readTimes.ts";
+import { readTimes } from "../readTimes.ts";
 
 /** When the next arrival comes, in seconds from now, or, where `absolute`, from the start; Infinity when none does. */
 export interface NextArrival {

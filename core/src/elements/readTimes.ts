@@ -1,5 +1,5 @@
-import { checkExpression, makeScope, numberOf } from "../../expression/index.ts";
-import { TIME } from "../../quantity/index.ts";
+import { checkExpression, makeScope, numberOf } from "../expression/index.ts";
+import { TIME } from "../quantity/index.ts";
 
 /** The times in a list, one a line or separated by commas, in seconds; or what is wrong with it. */
 export function readTimes(text: string): { readonly times: readonly number[]; readonly problem?: string } {
