@@ -105,6 +105,19 @@ const visit = (
   return more.roads ? { ...of, designs: of.designs.map((d) => ({ ...d, roads: more.roads as never })) } : of;
 };
 
+test("the use of each spot is told where that is wanted", () => {
+  const of = (bySpot: boolean) =>
+    valuesOf(
+      visit([{ do: "take a spot", places: ["seats"] }, { do: "wait", time: "100 s" }, { do: "free" }], {
+        limit: "2",
+        elements: [{ id: "seats", kind: "place", name: "Seats", count: "3", bySpot, at: [10, 0] }],
+      }),
+    );
+  // A spot is taken from when one sets out for it: 5 s on the way and 100 there, each.
+  expect([1, 2, 3].map((n) => of(true).get(`seats/use.${n}`))).toEqual([0.105, 0.105, 0]);
+  expect(of(false).has("seats/use.1")).toBe(false);
+});
+
 describe("steps of people who move, by hand", () => {
   const stayAndLeave = [{ do: "wait", time: "100 s" }, { do: "free" }];
 

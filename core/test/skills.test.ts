@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { compile, run, type Study } from "../src/index.ts";
+import { compile, measuresOf, run, type Study } from "../src/index.ts";
 import { compiled, departuresOf, valuesOf } from "./oneRun.ts";
 import { study } from "./study.ts";
 
@@ -132,6 +132,17 @@ describe("members by the rows of a table, by hand", () => {
     } as Study;
     // Ann does hers in 60 s. Cy's took 240 s; at 30 there are 210 s left, which with Ann, from 60 on, are 52.5 s.
     expect(departuresOf(urgent)).toEqual([60, 90, 112.5]);
+  });
+
+  test("the use of each is told by the name of its row", () => {
+    const of = shop([{ can: "who.weld >= 1" }, {}], ["0 s, 1 s, 2 s", "999 s"]);
+    const values = valuesOf(of);
+    // Ann from 0 to 60 and from 60 to 120, Cy from 1 to 61, Bo from 999 on … or whoever is first then.
+    expect([1, 2, 3].map((n) => values.get(`c/use.${n}`))).toEqual([121 / 1000, 0, 60 / 1000]);
+    const labels = measuresOf(compiled(of)).filter(({ measure }) => measure === "use");
+    expect(labels.map(({ label }) => label)).toEqual(
+      ["Ann", "Bo", "Cy"].map((name) => `${name}: share of time in use`),
+    );
   });
 
   test("repairs ask who can, too", () => {

@@ -4,7 +4,7 @@ import { PART } from "../kernel/pool.ts";
 import { UNIT } from "../lowering/units.ts";
 import { count as measureCount } from "../measures/spec.ts";
 import type { Node } from "../model/model.ts";
-import { choice, settings, time } from "../settings/setting.ts";
+import { choice, flag, settings, time } from "../settings/setting.ts";
 import { elementKind } from "./kind.ts";
 import { POOL_EVENTS, POOL_MEASURES, POOL_PROPERTIES, ResourcePool, poolSettings } from "./resourcePool.ts";
 import { WAY_OUT } from "./wayOut.ts";
@@ -61,11 +61,14 @@ export const place = elementKind({
       optional: true,
       draws: 11,
     }),
+    bySpot: flag("Figures by spot", "Tell each spot apart", "Whether the use of each spot is measured by itself.", {
+      told: "figures by spot",
+    }),
     ...SPOTS,
     ...WAY_OUT,
   }),
   sections: [
-    { title: "Spots", of: ["count", "posture", "time", "patience", "order"] },
+    { title: "Spots", of: ["count", "posture", "time", "patience", "order", "bySpot"] },
     { title: "Hours", of: ["calendar"], folded: true },
     { title: "Cost", of: ["costBusy", "costOpen"], folded: true },
   ],
@@ -87,6 +90,7 @@ export const place = elementKind({
     const pool = new ResourcePool(asPool(node), lowering);
     lowering.resources.add(pool);
     pool.measures(asPool(node), lowering, measured, [UNIT.busy, UNIT.offShift, UNIT.idle]);
+    if (element.bySpot) pool.tellApart(lowering, measured, (spot) => `Spot ${spot + 1}`);
     const left = lowering.meters.counter();
     const gaveUp = lowering.meters.counter();
     measured.add("left", () => left.n);

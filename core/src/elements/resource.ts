@@ -23,7 +23,7 @@ import {
   walkingWords,
   walkMembers,
 } from "./walking.ts";
-import { listed, strong, tableName } from "./words.ts";
+import { listed, nameOfRow, strong, tableName } from "./words.ts";
 
 const common = {
   group: "resources",
@@ -102,6 +102,8 @@ export const crew = elementKind({
     lowering.resources.add(pool);
     pool.measures(node, lowering, measured, [...STATES.filter((s) => s !== UNIT.down), ...walkingStates(node.element)]);
     tellMembers(node, lowering, pool);
+    const { rows } = node;
+    if (rows && rows.table.rows > 0) pool.tellApart(lowering, measured, (unit) => nameOfRow(rows.table, unit));
     walkMembers(node, lowering, pool, measured);
     return { readers: pool.readers, writers: pool.writers(node, lowering), lower: () => undefined };
   },

@@ -1,5 +1,5 @@
 import { PLAIN, type Read, YES_NO } from "../expression/index.ts";
-import { cost, count as measureCount, level, meanTime, tally } from "../measures/spec.ts";
+import { cost, count as measureCount, level, meanTime, ratio, tally } from "../measures/spec.ts";
 import type { Node } from "../model/model.ts";
 import { choice, count, flag, type ValuesOf } from "../settings/setting.ts";
 import type { Level } from "../statistics/level.ts";
@@ -66,6 +66,14 @@ export const POOL_MEASURES = {
     merge: "pooled",
     better: "less",
   }),
+  use: ratio(
+    "Share of time in use",
+    "Share of the time in which one is in use, of each where they are told apart.",
+    "(1/T) ∫ [in use] dt",
+    {
+      each: "member or spot",
+    },
+  ),
   cost: cost(
     "Cost",
     "Time in use and time on shift by their cost rates.",
@@ -95,6 +103,8 @@ export class ResourcePool {
   tail = -1;
   /** By unit. */
   readonly breakdowns: Breakdowns[] = [];
+  /** By unit, whether it is in use, where they are told apart. */
+  private readonly inUse: Level[] = [];
   /** Units spoken for while a claim is being tried. */
   reserved = 0;
   /** Its units, where they walk to where they are needed. */
@@ -128,6 +138,7 @@ export class ResourcePool {
         go: (token) => work.go(token),
         shifted: tellShifts(node, lowering),
         working: (unit, atWork) => {
+          this.inUse[unit]?.set(atWork ? 1 : 0);
           const breakdowns = this.breakdowns[unit];
           if (!breakdowns) return;
           breakdowns.working(atWork);
@@ -173,6 +184,16 @@ export class ResourcePool {
 
   writers(node: Node<Pool>, lowering: Lowering) {
     return unitWriters(node, lowering, "count", this.units);
+  }
+
+  /** Measures the use of each unit, by what it is called. */
+  tellApart({ meters }: Lowering, measured: Measured<typeof POOL_MEASURES>, nameOf: (unit: number) => string): void {
+    for (let unit = 0; unit < this.units.count; unit++) {
+      const level = meters.level();
+      this.inUse.push(level);
+      const each = { id: String(unit + 1), name: nameOf(unit) };
+      measured.add("use", () => level.integral / meters.time, { each });
+    }
   }
 
   measures(

@@ -1,5 +1,6 @@
 import { type Among, CONVEYOR_DEFAULTS } from "../document/link.ts";
 import type { StudyOf } from "../document/study.ts";
+import type { TableSource } from "../expression/tables.ts";
 import { byLink, nameOfNode, type Node, type Way } from "../model/model.ts";
 import type { Phrase } from "./kind.ts";
 
@@ -8,6 +9,12 @@ const NUMBER_WORDS = ["no", "one", "two", "three", "four", "five", "six", "seven
 export const countWord = (n: number): string => NUMBER_WORDS[n] ?? String(n);
 
 export const strong = (text: string): Phrase => ({ strong: text });
+
+/** What a row of a table is called: by its key, else by its number. */
+export const nameOfRow = (table: TableSource, row: number): string =>
+  table.key && !Number.isNaN(table.key.values[row])
+    ? table.say(table.key.values[row]).replace(/^"|"$/g, "")
+    : `Row ${row + 1}`;
 
 /** What a table is called that a thing names. */
 export const tableName = ({ tables }: Pick<StudyOf, "tables">, id: string): string =>
