@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { compile, measuresOf, metresAlong, open, PHASE, run } from "../src/index.ts";
+import { compile, MANNERS, measuresOf, metresAlong, open, PHASE, readStudy, run } from "../src/index.ts";
 import { at, logicStudy, numbered } from "./logicModel.ts";
 import { compiled, departuresOf, valuesOf } from "./oneRun.ts";
 import { study } from "./study.ts";
@@ -279,6 +279,51 @@ describe("steps of people who move, by hand", () => {
     expect(metresAlong(session.frame(), 0, 25)).toBe(50);
   });
 
+  test("who pushes goes at a pace of their own, and two who carry wait for each other", () => {
+    const crew = { id: "c", kind: "crew", name: "Porters", at: [0, 40], walks: "straight", speed: "4 m/s" };
+    const by = (how: string, more: Loose = {}) =>
+      visit([{ do: "be escorted", crew: ["c"], to: "East", how, ...more }], { elements: [{ ...crew, count: "2" }] });
+    // 10 s to the door; the guest, who does 2 m/s alone, is pushed at 4, or at a pace that is said.
+    expect(departuresOf(by("pushes"))).toEqual([35]);
+    expect(departuresOf(by("pushes", { pace: "2.5 m/s" }))).toEqual([50]);
+    // Two carry: both walk there and back again.
+    expect(departuresOf(by("carries"))).toEqual([35]);
+    expect(valuesOf(by("carries")).get("c/distance")).toBe(2 * (40 + 100));
+    expect(valuesOf(by("pushes")).get("c/distance")).toBe(40 + 100);
+    // One who is slower than the other sets the pace of both: each is a row of a table.
+    const people = {
+      id: "t",
+      name: "People",
+      key: "name",
+      columns: [
+        { id: "name", name: "name", holds: "text" },
+        { id: "pace", name: "pace", holds: "number", unit: "m/s" },
+      ],
+      rows: [
+        ["Ann", "4"],
+        ["Bo", "2"],
+      ],
+    };
+    const differ = (step: Loose) => {
+      const of = visit([{ do: "be escorted", crew: ["c"], to: "East", ...step }], {
+        elements: [{ ...crew, table: "t", speed: "row.pace" }],
+      });
+      const read = readStudy({ ...of, tables: [people] });
+      return read.ok ? departuresOf(read.study) : read.problems;
+    };
+    // Bo comes after 20 s, and they need 50.
+    expect(differ({ how: "carries" })).toEqual([70]);
+    expect(differ({ how: "pushes", can: "who.pace < 3 m/s" })).toEqual([70]);
+    expect(differ({ how: "pushes" })).toEqual([35]);
+    // One ahead, one behind, as they are seen on their way.
+    const session = open(compiled(by("carries")), { seed: 3, replication: 1 });
+    session.advanceTo(20);
+    expect([...session.frame().members.manner].map((n) => MANNERS[n - 1]).sort()).toEqual([
+      "carries ahead",
+      "carries behind",
+    ]);
+  });
+
   test("one rides with a vehicle that comes for it", () => {
     const cart = {
       id: "v",
@@ -306,6 +351,7 @@ test("whatever visitors do: a spot has one at a time, all come out, parts make u
     { do: "take a spot", chosen: "emptiest", posture: "sitting" },
     { do: "wait", time: "exponential(20 s)" },
     { do: "be escorted", crew: ["c"], to: "East" },
+    { do: "be escorted", crew: ["c"], to: "West", how: "carries" },
     { do: "ride to", by: "Carts", to: "West" },
     { do: "use", anyOf: ["c", "sofa"], time: "exponential(10 s)" },
     { do: "meet", count: "1", place: "hall" },
@@ -334,7 +380,9 @@ test("whatever visitors do: a spot has one at a time, all come out, parts make u
       for (let time = 0; time < 1000; time += 9.1) {
         session.advanceTo(time);
         const { occupants } = session.frame();
-        for (const of of Object.values(occupants)) {
+        for (const [index, of] of Object.entries(occupants)) {
+          // Two who carry somebody are held by one.
+          if (!program.model.nodes[Number(index)].traits.hasSpots) continue;
           const there = [...of].filter((serial) => serial > 0);
           expect(new Set(there).size).toBe(there.length);
         }

@@ -1,6 +1,7 @@
 import { DOING } from "../lowering/carrying.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import { PHASE, type Place } from "../lowering/places.ts";
+import { MANNERS } from "../lowering/walkers.ts";
 import type { Node } from "../model/model.ts";
 
 /** Where each entity is at one instant: parallel arrays, one entry an entity. */
@@ -71,6 +72,8 @@ export interface Carriers {
   readonly serial: Float64Array;
   /** What else is on them: type and serial number, in the order in which it came on. */
   readonly others: Readonly<Record<number, ReadonlyArray<readonly [type: number, serial: number]>>>;
+  /** Of a member who goes with an entity, how: its place in `MANNERS` from 1; else 0. */
+  readonly manner: Uint8Array;
   readonly since: Float64Array;
   readonly until: Float64Array;
   readonly motion: Motion;
@@ -184,6 +187,7 @@ const emptyCarriers = (count: number) => ({
   load: new Int16Array(count).fill(-1),
   serial: new Float64Array(count),
   others: {} as Record<number, (readonly [type: number, serial: number])[]>,
+  manner: new Uint8Array(count),
   since: new Float64Array(count),
   until: new Float64Array(count),
   motion: { from: new Float64Array(count), to: new Float64Array(count), speed: new Float64Array(count) },
@@ -274,12 +278,13 @@ function addMembers(
       members.from[i] = members.to[i] = walkers.placeOf(unit);
       members.until[i] = Number.NaN;
     }
-    for (const { unit, from, at: metres, end, until, escorts } of walkers.walks(time)) {
+    for (const { unit, from, at: metres, end, until, goes } of walkers.walks(time)) {
       const i = base + unit;
       const speed = until > time ? (end - metres) / (until - time) : 0;
       members.from[i] = from;
       setMotion(members, i, [time, until], [metres, end], speed);
-      const escorted = escorts ? at.get(units.occupant[unit]) : undefined;
+      members.manner[i] = goes ? MANNERS.indexOf(goes) + 1 : 0;
+      const escorted = goes ? at.get(units.occupant[unit]) : undefined;
       if (escorted === undefined) continue;
       const way = model.ways[frame.place[escorted] - model.nodes.length];
       if (!way) frame.walks[escorted] = [from, walkers.placeOf(unit), walkers.settings.going.overWays ? 1 : 0];

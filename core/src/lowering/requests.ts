@@ -344,6 +344,14 @@ export class Requests {
     return -1;
   }
 
+  /** The units of a pool that a token was given last, so many at most, the last first. */
+  lastOf(token: number, pool: Pool, most: number): number[] {
+    const units: number[] = [];
+    for (let unit = this.firstHeld[token]; unit >= 0 && units.length < most; unit = this.nextHeld[unit])
+      if (this.poolOf[unit] === pool) units.push(unit - pool.base);
+    return units;
+  }
+
   /** Whether the token stands in line for something. */
   waits(token: number): boolean {
     return this.list.firstOf(token) !== NONE_LEFT;

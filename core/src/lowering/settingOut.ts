@@ -119,7 +119,7 @@ function escortedBy(way: Way, crew: Pool, passed: Counter, underWay: Level, trav
     pool.credit(token, PART.waiting, kernel.clock);
     const unit = requests.givenOf(token, crew);
     pool.beginUntil(token, together, arrive, kernel.clock);
-    if (crew.walkers) crew.walkers.escort(unit, to, speed(token), token);
+    if (crew.walkers) crew.walkers.escort([unit], to, speed(token), token, "beside");
     else {
       const metres = way.settings.get("length")?.constant ?? way.drawnLength;
       kernel.delay(token, metres / speed(token), EventClass.activityEnd, link.id, "kind");

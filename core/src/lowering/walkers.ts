@@ -41,9 +41,13 @@ export interface Walk {
   readonly at: number;
   readonly end: number;
   readonly until: number;
-  /** Whether it walks beside the one that has it. */
-  readonly escorts: boolean;
+  /** How it goes with the one that has it; undefined where it goes alone. */
+  readonly goes: Manner | undefined;
 }
+
+/** How somebody of a crew goes with an entity: beside it, pushing it, or carrying it with another, ahead or behind. */
+export const MANNERS = ["beside", "pushes", "carries ahead", "carries behind"] as const;
+export type Manner = (typeof MANNERS)[number];
 
 /**
  * Members of a crew who walk to the work: where each stands, which of them goes, and when it has come. One that is no
@@ -59,6 +63,9 @@ export class Walkers {
   /** Who a unit walks to, or beside; -1 where nobody waits for it any more. */
   private readonly needs: Int32Array;
   private readonly unitOf = new Map<number, number>();
+  /** By unit, how it goes with somebody; by token, how many of those who go with it are still on the way. */
+  private readonly manners: (Manner | undefined)[] = [];
+  private readonly onTheWay = new Map<number, number>();
   private readonly come: number;
   private readonly lookHome: () => void;
 
@@ -105,6 +112,7 @@ export class Walkers {
     this.doing.fill(STANDS);
     this.needs.fill(-1);
     this.unitOf.clear();
+    this.onTheWay.clear();
     for (let unit = 0; unit < this.count; unit++) {
       const token = kernel.pool.take(NO_TYPE, this.come, kernel.clock);
       this.homes[unit] = settings.home(unit);
@@ -131,16 +139,27 @@ export class Walkers {
   }
 
   /**
-   * A unit sets out for an element beside a token that moves at most so fast (NaN: as it does itself), which is resumed
-   * when they are there.
+   * Units set out for an element with a token that moves at most so fast (NaN: as they do), all as fast as the slowest;
+   * the token is resumed when all are there.
    */
-  escort(unit: number, to: number, metresASecond: number, token: number): void {
-    const own = this.settings.speed(unit);
-    this.doing[unit] = ESCORTS;
-    this.needs[unit] = token;
-    this.since[unit] = this.kernel.now;
-    this.meters.metres.total += this.movers.ways.between(this.movers.at[unit], to).length;
-    this.movers.go(unit, to, metresASecond < own ? metresASecond : own);
+  escort(
+    units: readonly number[],
+    to: number,
+    metresASecond: number,
+    token: number,
+    how: "beside" | "pushes" | "carries",
+  ): void {
+    let pace = Number.isNaN(metresASecond) ? Infinity : metresASecond;
+    for (const unit of units) pace = Math.min(pace, this.settings.speed(unit));
+    this.onTheWay.set(token, units.length);
+    units.forEach((unit, i) => {
+      this.manners[unit] = how !== "carries" ? how : i === 0 ? "carries ahead" : "carries behind";
+      this.doing[unit] = ESCORTS;
+      this.needs[unit] = token;
+      this.since[unit] = this.kernel.now;
+      this.meters.metres.total += this.movers.ways.between(this.movers.at[unit], to).length;
+      this.movers.go(unit, to, pace);
+    });
   }
 
   /** A unit is given back: true where it is not free yet. */
@@ -185,7 +204,13 @@ export class Walkers {
   *walks(now: number): Generator<Walk> {
     for (let unit = 0; unit < this.doing.length; unit++) {
       const motion = this.movers.motionOf(unit, now);
-      if (motion) yield { unit, from: this.movers.from[unit], ...motion, escorts: this.doing[unit] === ESCORTS };
+      if (motion)
+        yield {
+          unit,
+          from: this.movers.from[unit],
+          ...motion,
+          goes: this.doing[unit] === ESCORTS ? this.manners[unit] : undefined,
+        };
     }
   }
 
@@ -217,7 +242,12 @@ export class Walkers {
     const token = this.needs[unit];
     this.doing[unit] = STANDS;
     this.needs[unit] = -1;
-    if (did === ESCORTS) return kernel.resume(token);
+    if (did === ESCORTS) {
+      const left = this.onTheWay.get(token)! - 1;
+      this.onTheWay.set(token, left);
+      if (left === 0) kernel.resume(token);
+      return;
+    }
     this.who.freed(unit);
     if (did === COMES && token >= 0) {
       this.meters.walk.add(kernel.now - this.since[unit]);

@@ -47,7 +47,7 @@ export function StepField({ setting, ...fields }: StepFields & { setting: Settin
           {...fields}
           setting={setting}
           path={name}
-          {...(setting.knowsWho ? { who: (values.anyOf ?? []) as string[] } : {})}
+          {...(setting.knowsWho ? { who: (values.anyOf ?? values.crew ?? []) as string[] } : {})}
           value={String(value ?? "")}
           onChange={set}
         />

@@ -10,7 +10,10 @@ import { useOfferOf } from "../commands/commandStore.ts";
 import { useCompiled } from "../state/compiled.ts";
 import { useDesign, useStudy } from "../state/study.ts";
 import { StepLog } from "./StepLog.tsx";
+import { youngest } from "./following.ts";
 import { Instruments } from "./Instruments.tsx";
+import { LookCloser } from "./LookCloser.tsx";
+import { useLook } from "./lookStore.ts";
 import { FASTEST, useWatch } from "./useWatch.ts";
 import { WatchFloor, type WatchFloorHandle } from "./WatchFloor.tsx";
 import { Slider } from "../ui/Slider.tsx";
@@ -60,6 +63,8 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
     if (studyId) fitAll(studyId, design, study.plan, INSETS);
   };
 
+  // Who is followed is of this replication.
+  useEffect(() => () => useLook.setState({ followed: undefined, heat: false }), []);
   useEffect(() => {
     if (studyId && size.width > 0 && fitted !== studyId) fitAll(studyId, design, study.plan, INSETS);
   }, [studyId, size.width, fitted, fitAll, design, study.plan]);
@@ -119,6 +124,29 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
       refusal: () => (speed === SPEEDS[0] ? "It goes at the speed of life." : undefined),
       run: () => change(-1),
     },
+    {
+      id: "follow-youngest",
+      label: "Follow the youngest entity",
+      group: WATCHING,
+      keys: ["Y"],
+      refusal: () => (frame && youngest(frame) ? undefined : "Nobody is there."),
+      run: () => frame && useLook.getState().follow(youngest(frame)),
+    },
+    {
+      id: "follow-nobody",
+      label: "Follow nobody",
+      group: WATCHING,
+      keys: ["Escape"],
+      yields: () => useLook.getState().followed === undefined,
+      run: () => useLook.getState().follow(undefined),
+    },
+    {
+      id: "heat",
+      label: "Show traffic and use as heat",
+      group: WATCHING,
+      keys: ["H"],
+      run: () => useLook.getState().setHeat(!useLook.getState().heat),
+    },
     { id: "fit-watched", label: "Fit all", group: "View", keys: ["F"], run: fitNow },
   ]);
   const wall = model.days.wall(frame?.time ?? 0);
@@ -138,6 +166,13 @@ function WatchRunning({ study, design, model }: { study: Study; design: Design; 
       />
       <div className="absolute top-3 right-3 flex max-h-[calc(100%-130px)] w-[330px] flex-col gap-3 overflow-y-auto">
         <StepLog log={watching.log} reached={watching.reached} design={watched.design} model={watched.model} />
+        <LookCloser
+          frame={frame}
+          study={watched.study}
+          design={watched.design}
+          model={watched.model}
+          heat={() => floor.current?.heat()}
+        />
         <Instruments frame={frame} design={watched.design} model={watched.model} lines={watching.curves?.lines ?? []} />
       </div>
       <div className="absolute bottom-[112px] left-4">

@@ -6,7 +6,6 @@ import {
   type Point,
   polylineLength,
   readFromTo,
-  UNIT,
 } from "@busy-harbor/core";
 import { pointAt } from "../floor/paths.ts";
 import { extentOf } from "../floor/symbols/index.ts";
@@ -14,6 +13,9 @@ import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
 
 /** A vehicle, or a member of a crew, as it is drawn: where on the screen and which way, and what it carries. */
 export interface PlacedCarrier {
+  /** Index of the element that it is of, and which of its units, from 0. */
+  readonly element: number;
+  readonly number: number;
   readonly x: number;
   readonly y: number;
   readonly angle: number;
@@ -30,7 +32,14 @@ export interface PlacedCarrier {
 const APART = 16;
 const ABOVE = 32;
 const ABREAST = 5;
-const ASIDE = 11;
+/** Ahead of whom one goes with, and aside, by how: alone, beside, pushing, carrying ahead and behind. */
+const AROUND = [
+  [0, 0],
+  [0, 11],
+  [-11, 0],
+  [12, 0],
+  [-12, 0],
+] as const;
 /** People who stand below one another beside a symbol. */
 const IN_FILE = 2;
 
@@ -92,7 +101,14 @@ export function placeCarriers(
     const { [i]: from } = of.from;
     const { [i]: to } = of.to;
     const others = (of.others[i] ?? []).map(([type]) => type);
-    const is = { load: of.load[i], serial: of.serial[i], others, doing: of.doing[i] };
+    const is = {
+      element: of.element[i],
+      number: of.number[i],
+      load: of.load[i],
+      serial: of.serial[i],
+      others,
+      doing: of.doing[i],
+    };
     // One that has broken down on its way, or is held up there, stands there.
     if (from !== to) {
       const path = pathOf(model, of.element[i], from, to);
@@ -100,9 +116,14 @@ export function placeCarriers(
       const line = path.map((p) => toScreen(view, size, p));
       const share = metres > 0 ? metresAlong(of, i, frame.time) / metres : 0;
       const { point, angle } = pointAt(line, share * polylineLength(line));
-      // Who walks with somebody goes beside them.
-      const aside = beside && is.doing === UNIT.busy ? ASIDE * k : 0;
-      return { x: point[0] - Math.sin(angle) * aside, y: point[1] + Math.cos(angle) * aside, angle, ...is };
+      // Who walks with somebody goes beside them, behind to push, ahead and behind to carry.
+      const [ahead, aside] = AROUND[of.manner[i]].map((pixels) => pixels * k);
+      return {
+        x: point[0] + Math.cos(angle) * ahead - Math.sin(angle) * aside,
+        y: point[1] + Math.sin(angle) * ahead + Math.cos(angle) * aside,
+        angle,
+        ...is,
+      };
     }
     const n = standing.get(to) ?? 0;
     standing.set(to, n + 1);

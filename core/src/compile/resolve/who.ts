@@ -38,7 +38,7 @@ export function knowingWho<S extends Scopes>(
   where: { readonly id: string; readonly path: Path; readonly key?: string },
 ): S | undefined {
   if (!field.knowsWho || text.trim() === "") return scopes;
-  const table = tableOfMembers((holder.anyOf ?? []) as string[], elements, tables);
+  const table = tableOfMembers((holder.anyOf ?? holder.crew ?? []) as string[], elements, tables);
   if (table) {
     const [withEntity, withoutEntity] = [scopes.withEntity, scopes.withoutEntity].map((scope) =>
       withRow(scope, table, () => at.at, "who"),

@@ -6,6 +6,8 @@ import type { StepModel } from "../../model/logic.ts";
 import { choice, expression, resources, settings } from "../../settings/setting.ts";
 import type { Pool } from "../../lowering/requests.ts";
 import { speedOf } from "../../lowering/speeds.ts";
+import { skillsOf } from "../../lowering/skills.ts";
+import { whoCan } from "../../settings/needs.ts";
 import { asking } from "../asking.ts";
 import type { Emitting } from "../emitting.ts";
 import { anElement, stepTime } from "../fields.ts";
@@ -183,12 +185,18 @@ export const escort = stepKind({
   kind: "be escorted",
   label: "Be escorted to",
   group: "entities",
-  help: "The entity waits until one of a crew has come, and they go together to an element, where its steps go on. A crew that walks goes as it does, no faster than the entity.",
-  example: "Be escorted by Stewards to Coach",
-  sentence: "Be escorted by {crew} to {to}(, at {pace})(, with priority {priority})",
+  help: "The entity waits until one of a crew has come, and they go together to an element, where its steps go on. Who goes beside it goes no faster than the entity; who pushes it, or carries it with another, goes at a pace of their own.",
+  example: "Be escorted by Stewards to Coach, pushed",
+  sentence: "Be escorted by {crew} to {to}, {how}(, by one where {can})(, at {pace})(, with priority {priority})",
   settings: settings({
     crew: resources("By", "The crew, or crews, any one of which will do.", { required: true }),
     to: TO,
+    how: choice("How", "How they go with it, and how many of them.", [
+      ["beside", "one beside it"],
+      ["pushes", "pushed by one"],
+      ["carries", "carried by two"],
+    ]),
+    can: whoCan({}),
     pace: PACE,
     priority: PRIORITY,
   }),
@@ -200,11 +208,12 @@ export const escort = stepKind({
     const { pool } = kernel;
     const crew = claims.named((step.step as unknown as { crew: string[] }).crew);
     const target = targetOf(step, at);
+    const said = at.optional(step, "pace");
     const pace = paceOf(step, at);
     const goals = new Map<number, number>();
     lowering.replication.atStart(() => goals.clear());
     const there = kernel.emit((token) => {
-      claims.free(token, crew, 1);
+      claims.free(token, crew, bearers);
       return next;
     });
     const come = kernel.emit((token) => {
@@ -214,15 +223,19 @@ export const escort = stepKind({
     });
     // Of a crew that does not walk one is there at once, and goes as the entity does.
     const alone = walking(step, at, there);
-    const asker = claims.asker(id, [{ anyOf: crew, count: () => 1 }]);
+    const { how } = step.step as unknown as { how: "beside" | "pushes" | "carries" };
+    const bearers = how === "carries" ? 2 : 1;
+    const asker = claims.asker(id, [
+      { anyOf: crew, count: () => bearers, ...skillsOf(step.who, at.optional(step, "can")) },
+    ]);
     const ask = asking(step, at, asker, (token) => {
       const to = goals.get(token)!;
       goals.delete(token);
       for (const of of crew.flatMap((one) => pools.of(one) ?? [])) {
-        const unit = pools.requests.lastGiven(token, of);
-        if (unit < 0 || !of.walkers) continue;
+        const units = pools.requests.lastOf(token, of, bearers);
+        if (units.length === 0 || !of.walkers) continue;
         pool.beginUntil(token, places.walkingTo(to), come, kernel.clock);
-        of.walkers.escort(unit, to, pace(token), token);
+        of.walkers.escort(units, to, how === "beside" ? pace(token) : (said?.(token) ?? Number.NaN), token, how);
         return SUSPEND;
       }
       return alone(token, to);
