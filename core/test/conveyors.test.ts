@@ -56,6 +56,19 @@ describe("a conveyor, by hand", () => {
     expect(frontsAt(belt({}), 9.25)).toEqual([9.25, 7.25, 5.25]);
   });
 
+  test("a belt with curves is as long as its arcs", () => {
+    const bent = (more: Loose) =>
+      departuresOf(
+        belt({ bends: [[10, 30]], ...more }, { arrivals: { at: [0, 30], listed: "0 s" }, bench: { time: "0 s" } }),
+      );
+    // 10 m and 30 m, and with a curve of 5 m at their corner, half of the shorter.
+    expect(bent({})).toEqual([40]);
+    expect(bent({ radius: "8 m" })[0]).toBeCloseTo(40 - 10 + (Math.PI * 5) / 2, 1);
+    // On a link that is none it says nothing.
+    const walk = { kind: "timed", time: "7 s", radius: "8 m" };
+    expect(bent(walk)).toEqual([7]);
+  });
+
   test("those behind one that waits at the end close up, and go on together when it is let off", () => {
     // The first is at the bench from 10 to 30. The second comes to the end at 12; the third stands at 8 m.
     const of = belt({});

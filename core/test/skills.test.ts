@@ -145,6 +145,16 @@ describe("members by the rows of a table, by hand", () => {
     );
   });
 
+  test("as many are drawn and needed as there are rows", () => {
+    const { model } = compiled(shop([{}, {}], ["0 s", "999 s"]));
+    expect(model.design.elements.find(({ id }) => id === "c")).toMatchObject({ count: "3" });
+    const many = (count: string) => {
+      const of = shop([{ count }, {}], ["0 s", "999 s"]);
+      return compile(of, of.designs[0].id).problems.map(({ code }) => code);
+    };
+    expect([many("3"), many("4")]).toEqual([[], ["need-too-large"]]);
+  });
+
   test("repairs ask who can, too", () => {
     const broken = shop([{}, {}], ["0 s", "999 s"], {
       station: {

@@ -103,6 +103,21 @@ describe("heat", () => {
     expect([heat.seconds, [...heat.traffic()].length]).toEqual([0, 0]);
   });
 
+  test("slots of a station that are not told one by one count by those who are worked on there", () => {
+    const heat = new Heat(
+      10,
+      new Map([
+        [1, 2],
+        [2, 4],
+      ]),
+    );
+    const frame = { ...at(0), units: {} };
+    heat.add({ ...frame, time: 0 }, []);
+    heat.add({ ...at(40), units: {}, time: 40 }, []);
+    heat.add({ ...frame, time: 50 }, []);
+    expect([heat.shareAt(1), heat.shareAt(2)]).toEqual([40 / (2 * 50), 0]);
+  });
+
   test("a square is a round number of metres, by the size of the floor", () => {
     expect([10, 80, 200, 1000, 45_000].map(cellFor)).toEqual([0.5, 0.5, 2, 10, 500]);
   });

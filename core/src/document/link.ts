@@ -36,6 +36,10 @@ export const LINK_SETTINGS = settings({
     { kind: "element" },
     { entity: true, draws: 4, drawsWhere: (link) => link.among !== undefined },
   ),
+  radius: length("Radius of curves", "Its bends are so round, as far as there is room. Empty: corners.", {
+    optional: true,
+    used: isConveyor,
+  }),
   beltSpeed: speed("Speed", "How fast the belt runs.", { fixed: true, entity: false, used: isConveyor }),
   beltRoom: expression(
     "Room of each",
@@ -112,6 +116,7 @@ export const linkSchema = z.strictObject({
       "Which member of a family it leads to: that with the fewest in it or on the way to it (unless told), the first with room, in turn, at random, the one that an expression names, or the one with the same key.",
     ),
   member: expressionText.optional().describe(LINK_SETTINGS.member.help),
+  radius: expressionText.optional().describe(LINK_SETTINGS.radius.help),
   beltSpeed: expressionText.optional().describe(LINK_SETTINGS.beltSpeed.help),
   beltRoom: expressionText.optional().describe(LINK_SETTINGS.beltRoom.help),
   precedence: expressionText.optional().describe(LINK_SETTINGS.precedence.help),

@@ -8,6 +8,7 @@ const BEHIND = [
 
 /** Settings of a conveyor that are expressions, in the order of the card, with what stands where one is empty. */
 const ROWS = [
+  ["radius", "corners"],
   ["beltSpeed", ""],
   ["beltRoom", ""],
   ["beltStands", "never"],
@@ -42,7 +43,7 @@ export function ConveyorRows({
   const rows = ROWS.filter(([field]) => field !== "beltRepair" || textOf(link, "beltEvery") !== "" || link.beltRepair);
   return (
     <>
-      {rows.slice(0, 2).map(row)}
+      {rows.slice(0, 3).map(row)}
       <ChoiceRow
         name="accumulates"
         label="Others"
@@ -67,7 +68,7 @@ export function ConveyorRows({
         problems={of("calendar")}
         onChange={(v) => set("calendar", v === "" ? undefined : v)}
       />
-      {rows.slice(2).map(row)}
+      {rows.slice(3).map(row)}
     </>
   );
 

@@ -376,7 +376,9 @@ const linkSheet: Sheet = {
         f === "condition" ? 220 : 130,
       ),
     ),
-    ...(["beltSpeed", "beltRoom", "beltStands", "beltEvery", "beltRepair", "precedence"] as const).map(conveyorColumn),
+    ...(["radius", "beltSpeed", "beltRoom", "beltStands", "beltEvery", "beltRepair", "precedence"] as const).map(
+      conveyorColumn,
+    ),
     othersColumn,
     hoursColumn("Conveyor: runs by"),
   ],

@@ -116,7 +116,7 @@ export function WatchFloor({
       everybodySeen.current = () => seenOf(frame, placed, gone);
       const everybody = isHot || followed ? everybodySeen.current() : [];
       if (isHot) {
-        heat.current ??= new Heat(cellFor(longest(design)));
+        heat.current ??= new Heat(cellFor(longest(design)), slotsOf(model));
         const { current: of } = heat;
         of.add(
           frame,
@@ -245,6 +245,14 @@ function nearest(everybody: readonly Seen[], x: number, y: number): Followed | u
   return best;
 }
 
+/** Slots of stations, by their index. */
+const slotsOf = ({ nodes }: Model): ReadonlyMap<number, number> =>
+  new Map(
+    nodes.flatMap(({ index, traits, settings }) =>
+      traits.isWork ? [[index, settings.get("capacity")?.constant ?? 1] as const] : [],
+    ),
+  );
+
 /** Metres of the longer side of where elements stand. */
 function longest({ elements }: Design): number {
   const [x, y] = [0, 1].map((axis) => elements.map(({ at }) => at[axis]));
@@ -262,7 +270,7 @@ function drawTraffic(ctx: Canvas, heat: Heat, view: View, size: Size): void {
 
 /** A square under a symbol that is the darker the more of it is in use. */
 function drawUse(ctx: Canvas, share: number | undefined, [x, y]: Point, k: number): void {
-  if (share === undefined) return;
+  if (!share) return;
   const side = USE * k;
   drawHeat(ctx, [x - side / 2, y - side / 2], side, share);
 }

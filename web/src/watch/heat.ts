@@ -1,4 +1,4 @@
-import { type Frame, type Point, UNIT } from "@busy-harbor/core";
+import { type Frame, PHASE, type Point, UNIT } from "@busy-harbor/core";
 
 /** Cells along the longer side of a floor. */
 const CELLS = 160;
@@ -25,7 +25,11 @@ export class Heat {
   private readonly inUse = new Map<number, number>();
   private readonly units = new Map<number, number>();
 
-  constructor(readonly cell: number) {}
+  constructor(
+    readonly cell: number,
+    /** By index of a station whose slots are not told one by one: how many there are. */
+    private readonly slots: ReadonlyMap<number, number> = new Map(),
+  ) {}
 
   /** A picture with where all are that move, in metres. A time before the last begins anew. */
   add(frame: Frame, moving: Iterable<Point>): void {
@@ -41,9 +45,19 @@ export class Heat {
     for (const [index, states] of Object.entries(frame.units)) {
       let busy = 0;
       for (const state of states) if (state === UNIT.busy) busy += 1;
-      this.inUse.set(Number(index), (this.inUse.get(Number(index)) ?? 0) + busy * passed);
-      this.units.set(Number(index), states.length);
+      this.use(Number(index), states.length, busy * passed);
     }
+    for (const [index, count] of this.slots) if (!frame.units[index]) this.use(index, count, 0);
+    for (let i = 0; i < frame.count; i++) {
+      const count = this.slots.get(frame.place[i]);
+      if (count !== undefined && frame.phase[i] === PHASE.working && !frame.units[frame.place[i]])
+        this.use(frame.place[i], count, passed);
+    }
+  }
+
+  private use(index: number, count: number, seconds: number): void {
+    this.units.set(index, count);
+    this.inUse.set(index, (this.inUse.get(index) ?? 0) + seconds);
   }
 
   /** How many moved in each cell on average, with the corner of the cell in metres. */

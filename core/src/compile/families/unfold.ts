@@ -40,11 +40,14 @@ const TOLD = 20;
 const MOST_LINKS = 40_000;
 
 const hasFamilies = (design: DesignOf): boolean =>
-  design.elements.some((e) => e.family !== undefined) || hasTypeRows(design);
+  design.elements.some((e) => e.family !== undefined || countsRows(e)) || hasTypeRows(design);
+
+/** Whether there are as many of its units as a table has rows. */
+const countsRows = (element: ElementBase): boolean => (element.table ?? "") !== "" && "count" in element;
 
 const known = new WeakMap<object, { readonly study: StudyOf; readonly unfolded: Unfolded }>();
 
-/** Unfolds the families of a design. The same objects give the same objects, so that little is made anew. */
+/** Unfolds the families of a design, and counts units that are rows of a table. The same objects give the same objects, so that little is made anew. */
 export function unfold<D extends DesignOf>(study: StudyOf, design: D): Unfolded<D> {
   if (!hasFamilies(design)) return foldless(design);
   const before = known.get(design);
@@ -116,7 +119,7 @@ function unfoldAnew(study: StudyOf, design: DesignOf): Unfolded {
     const made = families.get(element.id)?.map((u) => u.element);
     if (made) models.push({ element, members: made.map((_, i) => elements.length + i) });
     for (const each of made ?? [element]) {
-      elements.push(withMembersNeeded(each, families));
+      elements.push(withRowsCounted(withMembersNeeded(each, families), tables));
       elementAt.push(at);
     }
   });
@@ -142,6 +145,13 @@ function unfoldAnew(study: StudyOf, design: DesignOf): Unfolded {
     typeAt: types.at,
     problems,
   };
+}
+
+/** An element whose units are rows of a table says how many there are. */
+function withRowsCounted(element: ElementBase, tables: readonly Table[]): ElementBase {
+  if (!countsRows(element)) return element;
+  const count = tables.find(({ id }) => id === element.table)?.rows.length ?? 1;
+  return { ...element, count: String(Math.max(1, count)) } as ElementBase;
 }
 
 /** Where an element names resources, the members of a family stand in place of it: any of them will do. */

@@ -265,6 +265,7 @@ function usedSettings(
 }
 
 const OF_CONVEYOR = [
+  LINK_SETTINGS.radius,
   LINK_SETTINGS.beltSpeed,
   LINK_SETTINGS.beltRoom,
   LINK_SETTINGS.precedence,

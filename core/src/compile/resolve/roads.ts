@@ -6,9 +6,8 @@ import { type DrawnWay, WayNetwork } from "../../movement/network.ts";
 import type { Point } from "../../settings/parts.ts";
 import type { Unfolded } from "../families/unfold.ts";
 import type { ExpressionSetting } from "../../settings/setting.ts";
-import { checkExpression, makeScope, numberOf } from "../../expression/index.ts";
 import { rounded } from "../../movement/rounded.ts";
-import { LENGTH } from "../../quantity/index.ts";
+import { radiusOf } from "../geometry.ts";
 import { checkField } from "./field.ts";
 import type { Problems } from "./problems.ts";
 import type { Scopes } from "./scopes.ts";
@@ -28,22 +27,13 @@ export function curvedRoad(
   joints: () => readonly Point[],
 ): Point[] {
   const points = roadPoints(road, placeOf);
-  const radius = radiusOf(road);
+  const radius = radiusOf(road.radius);
   if (!(radius > 0) || points.length < 3) return points;
   const [left, right] = [Math.min(...points.map(([x]) => x)) - 1, Math.max(...points.map(([x]) => x)) + 1];
   const [top, bottom] = [Math.min(...points.map(([, y]) => y)) - 1, Math.max(...points.map(([, y]) => y)) + 1];
   const near = joints().filter(([x, y]) => x > left && x < right && y > top && y < bottom);
   return rounded(points, radius, near);
 }
-
-/** Metres of the radius of its curves, where that is said rightly; else 0. */
-function radiusOf({ radius = "" }: Road): number {
-  if (radius.trim() === "") return 0;
-  const result = checkExpression(radius, NO_NAMES, numberOf(LENGTH));
-  return (result.ok ? result.checked.constant : undefined) ?? 0;
-}
-
-const NO_NAMES = makeScope(new Map(), () => -1);
 
 /** The points at which something may join a way: those of all others, and where elements stand. */
 export function jointsFor(road: Road, { roads = [], elements }: DesignOf): Point[] {

@@ -169,9 +169,7 @@ function checkNeeds({ element, settings }: Checkable, report: Report, design: De
 
 /** How many units a resource has, where that is a plain number. */
 const fixedCount = (resource: ElementBase | undefined): number | undefined =>
-  resource && "count" in resource && !resource.table && /^\d+$/.test(String(resource.count).trim())
-    ? Number(resource.count)
-    : undefined;
+  resource && "count" in resource && /^\d+$/.test(String(resource.count).trim()) ? Number(resource.count) : undefined;
 
 /** Whether nothing but entities and time stops or starts the work, and who came first is next. */
 const isPlain = ({ element, settings }: Checkable): boolean =>
