@@ -2,11 +2,11 @@ import { lazy, Suspense } from "react";
 import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { StudyFrame } from "./bridge/StudyFrame.tsx";
 import { Later } from "./bridge/Later.tsx";
-import { Home } from "./home/Home.tsx";
 import { Mishap } from "./ui/Mishap.tsx";
 import { Announcer } from "./ui/Announcer.tsx";
 import { Tips } from "./ui/Tips.tsx";
 
+const Home = lazy(() => import("./home/Home.tsx").then((m) => ({ default: m.Home })));
 const Frame = lazy(() => import("./frame/Frame.tsx").then((m) => ({ default: m.Frame })));
 const Build = lazy(() => import("./build/Build.tsx").then((m) => ({ default: m.Build })));
 const Logic = lazy(() => import("./logic/Logic.tsx"));
@@ -23,7 +23,7 @@ const page = (element: React.ReactNode) => (
 );
 
 const router = createBrowserRouter([
-  { path: "/", element: <Home />, errorElement: <Mishap /> },
+  { path: "/", element: page(<Home />), errorElement: <Mishap /> },
   {
     path: "/study/:id",
     element: <StudyFrame />,
