@@ -47,7 +47,10 @@ const countsRows = (element: ElementBase): boolean => (element.table ?? "") !== 
 
 const known = new WeakMap<object, { readonly study: StudyOf; readonly unfolded: Unfolded }>();
 
-/** Unfolds the families of a design, and counts units that are rows of a table. The same objects give the same objects, so that little is made anew. */
+/**
+ * Unfolds the families of a design, and counts units that are rows of a table. The same objects give the same objects,
+ * so that little is made anew.
+ */
 export function unfold<D extends DesignOf>(study: StudyOf, design: D): Unfolded<D> {
   if (!hasFamilies(design)) return foldless(design);
   const before = known.get(design);
