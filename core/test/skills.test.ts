@@ -56,6 +56,20 @@ const shop = (
   });
 };
 
+/** Who comes at the second arrivals is more urgent than the others. */
+function asUrgent(of: Study): Study {
+  const [design] = of.designs;
+  const urgent = { ...design.entityTypes[0], id: "t2", name: "Urgent" };
+  const elements = design.elements.map((e) =>
+    e.id === "a1"
+      ? { ...e, entityType: "t2" }
+      : e.id === "m1"
+        ? { ...e, priority: "if(entity.type = Urgent, 1, 0)" }
+        : e,
+  );
+  return { ...of, designs: [{ ...design, entityTypes: [...design.entityTypes, urgent], elements }] } as Study;
+}
+
 describe("members by the rows of a table, by hand", () => {
   test("who can do it is asked, and the time goes by who does it", () => {
     const welders = { can: "who.weld >= 1", times: "1 / who.pace" };
@@ -132,6 +146,24 @@ describe("members by the rows of a table, by hand", () => {
     } as Study;
     // Ann does hers in 60 s. Cy's took 240 s; at 30 there are 210 s left, which with Ann, from 60 on, are 52.5 s.
     expect(departuresOf(urgent)).toEqual([60, 90, 112.5]);
+  });
+
+  test("and what was said of one piece of work does not hold for the next", () => {
+    // Cy takes 120 s at West, goes on to East, where nobody is asked how fast, and is taken away at 150 for 60 s.
+    const of = shop([{ times: "1 / who.pace" }, {}], ["0 s", "150 s"], { crew: { preempt: true } });
+    const [design] = of.designs;
+    const people = { ...of.tables[0], rows: [["Cy", "1", "0.5", "East"]] };
+    const inRow = {
+      ...of,
+      tables: [people],
+      designs: [
+        {
+          ...design,
+          links: [...design.links.filter(({ id }) => id !== "out0"), { ...design.links[1], id: "on", to: "m1" }],
+        },
+      ],
+    } as unknown as Study;
+    expect(departuresOf(asUrgent(inRow))).toEqual([210, 240]);
   });
 
   test("the use of each is told by the name of its row", () => {

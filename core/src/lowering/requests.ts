@@ -246,7 +246,11 @@ export class Requests {
    */
   slowest(token: number): number {
     const needs = this.askers[token]?.needs ?? [];
-    if (!needs.some(({ times }) => times)) return 1;
+    if (!needs.some(({ times }) => times)) {
+      // What it said of another piece of work does not hold for this one.
+      if (this.pace.size > 0) this.pace.delete(token);
+      return 1;
+    }
     let most = Number.NEGATIVE_INFINITY;
     for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit]) {
       const row = this.rowOf[unit];
