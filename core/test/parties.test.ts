@@ -1,4 +1,5 @@
 import { compile, open, run } from "../src/index.ts";
+import { phraseText, readBack } from "../src/elements/index.ts";
 import { type LogicParts, logicStudy } from "./logicModel.ts";
 import { compiled, departuresOf, valuesOf } from "./oneRun.ts";
 import { chain } from "./study.ts";
@@ -220,4 +221,26 @@ describe("what is used", () => {
     expect(used({})).toEqual([40]);
     expect(used({ can: "who.pace > 1" })).toEqual([10]);
   });
+});
+
+test("a crew says which steps need it, of a family by its name", () => {
+  const of = visit([{ do: "use", anyOf: ["c"], time: "1 s" }], {
+    elements: [
+      { id: "c", kind: "crew", name: "Nurses", at: [0, 0] },
+      { id: "p", kind: "equipment", name: "Scales", at: [0, 0] },
+    ],
+    procedures: [
+      { id: "x", name: "Weigh in", parameters: [], steps: [{ do: "claim", needs: [{ id: "n", anyOf: ["c"] }] }] },
+    ],
+  });
+  const { model } = compiled(of);
+  const words = (id: string) =>
+    phraseText(
+      readBack(
+        model.nodes.find(({ element }) => element.id === id)!,
+        model,
+      ),
+    );
+  expect(words("c")).toContain("Needed by Weigh in and a rule;");
+  expect(words("p")).toContain("Needed by nothing yet;");
 });

@@ -1,10 +1,10 @@
 import type { ElementBase } from "../document/element.ts";
-import type { Model, Node } from "../model/model.ts";
+import type { Node } from "../model/model.ts";
 import { arrivals } from "./arrivals/index.ts";
 import { crew, equipment } from "./resource.ts";
 import { departures } from "./departures.ts";
 import { dwell } from "./dwell.ts";
-import type { ElementKind, Phrase } from "./kind.ts";
+import type { ElementKind, Phrase, ReadModel } from "./kind.ts";
 import type { EventSpecs } from "../lowering/events.ts";
 import type { Lowering } from "../lowering/lowering.ts";
 import { COMES_IN, GOES_ON, IS_BLOCKED } from "../lowering/network.ts";
@@ -86,8 +86,7 @@ export const eventsOf = ({ hasWayIn, hasWayOut, events }: ElementKind): EventSpe
 });
 
 /** What an element does, in words. */
-export const readBack = (node: Node, model: Pick<Model, "nodes" | "types" | "study">): Phrase[] =>
-  kindOf(node.element).readBack(node, model);
+export const readBack = (node: Node, model: ReadModel): Phrase[] => kindOf(node.element).readBack(node, model);
 
 export const phraseText = (phrases: readonly Phrase[]): string =>
   phrases.map((p) => (typeof p === "string" ? p : p.strong)).join("");

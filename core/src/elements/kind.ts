@@ -19,6 +19,9 @@ export type Report = (
   severity?: "error" | "warning",
 ) => void;
 
+/** What of a model an element reads itself back from. */
+export type ReadModel = Pick<Model, "nodes" | "types" | "study"> & Partial<Pick<Model, "logic">>;
+
 /** A piece of a read-back sentence; `strong` marks what the engineer chose. */
 export type Phrase = string | { readonly strong: string };
 
@@ -133,7 +136,7 @@ interface Definition<
    */
   prepare(node: Node<E>, lowering: Lowering, measured: Measured<M>): Prepared<P>;
   /** The model of this element in words. */
-  readBack(node: Node<E>, model: Pick<Model, "nodes" | "types" | "study">): Phrase[];
+  readBack(node: Node<E>, model: ReadModel): Phrase[];
   /** Whether an entity may spend time here; if never, the element can be part of an endless loop. */
   takesTime(node: Node<E>): boolean;
 }

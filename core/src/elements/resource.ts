@@ -1,8 +1,8 @@
-import type { Model, Node } from "../model/model.ts";
+import type { Node } from "../model/model.ts";
 import { count as measureCount } from "../measures/spec.ts";
 import { settings } from "../settings/setting.ts";
 import { BREAKDOWNS } from "./breakdowns.ts";
-import { elementKind, type Phrase } from "./kind.ts";
+import { elementKind, type Phrase, type ReadModel } from "./kind.ts";
 import {
   breakUnits,
   type Pool,
@@ -38,11 +38,13 @@ const common = {
 } as const;
 
 /** Who needs it, and when it is there, in words. */
-function useWords({ element }: Node<Pool>, { nodes, study }: Pick<Model, "nodes" | "study">): Phrase[] {
+function useWords({ element, member }: Node<Pool>, { nodes, study, logic }: ReadModel): Phrase[] {
   const users = nodes.filter(({ resources }) => resources.includes(element.id)).map(({ element: e }) => e.name);
   for (const { element: from, out } of nodes)
     for (const { link, to } of out)
       if (link.kind === "escorted" && link.by === element.id) users.push(`${from.name} to ${nodes[to].element.name}`);
+  for (const id of member ? [element.id, member.family.id] : [element.id])
+    users.push(...(logic?.namedBy.get(id) ?? []));
   return [
     ...(users.length > 0 ? [" Needed by ", ...listed(users), "; "] : [" Needed by nothing yet; "]),
     element.order === "first asked" ? "who asked first is served first" : "who asked last is served first",

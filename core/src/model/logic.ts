@@ -80,6 +80,8 @@ export interface LogicModel {
   readonly usesLines: boolean;
   /** Whether steps reserve units of stock points. */
   readonly reserves: boolean;
+  /** By the id of a resource, or of a family of such: the procedures and rules of which steps name it, by their names. */
+  readonly namedBy: ReadonlyMap<string, readonly string[]>;
   /** Tables that steps write rows into. */
   readonly written: readonly Written[];
   /** What is recorded into each measure that steps record into, by its id. */

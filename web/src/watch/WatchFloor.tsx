@@ -23,7 +23,7 @@ import { StillShapes } from "../floor/stage/StillShapes.tsx";
 import { drawCarrier } from "../floor/symbols/carrier.ts";
 import { drawMember } from "../floor/symbols/member.ts";
 import { drawEntities } from "../floor/symbols/entities.ts";
-import type { Canvas } from "../floor/symbols/shared.ts";
+import { type Canvas, text } from "../floor/symbols/shared.ts";
 import { usePictures } from "../floor/usePictures.ts";
 import { panBy, type Size, symbolScale, toFloor, toScreen, type View } from "../floor/view.ts";
 import { useView } from "../floor/viewStore.ts";
@@ -32,7 +32,7 @@ import { paletteWith } from "./entityColours.ts";
 import { type Followed, isSame, Trail } from "./following.ts";
 import { cellFor, Heat } from "./heat.ts";
 import { useLook } from "./lookStore.ts";
-import { type PlacedCarrier, placeCarriers, stacked } from "./placeCarriers.ts";
+import { MOST_ON_BED, type PlacedCarrier, placeCarriers, stacked } from "./placeCarriers.ts";
 import { linesOnScreen, type Placed, placeEntities, type SlotMemory } from "./placeEntities.ts";
 
 export interface WatchFloorHandle {
@@ -140,6 +140,10 @@ export function WatchFloor({
         load < 0 ? [] : stacked([load, ...others], at, k).map((on) => ({ ...at, ...on, shade: 0 })),
       );
       drawEntities(ctx, [...placed.filter(isSeen), ...loads], looks, palettes, k, ctx.getTransform().a);
+      // More than are drawn on a vehicle: how many there are.
+      for (const { x, y, load, others } of carriers)
+        if (load >= 0 && others.length + 1 > MOST_ON_BED)
+          text(ctx, String(others.length + 1), x, y - 13 * k, { size: Math.max(9, 11 * k), weight: 600 });
       if (followed && trail.current) {
         const points = trail.current.of.points.map((p) => toScreen(view, size, p));
         drawTrail(ctx, points, now && [now.x, now.y], k);

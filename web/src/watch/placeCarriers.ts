@@ -45,9 +45,9 @@ const IN_FILE = 2;
 
 /** Pixels between several that are on one vehicle, and so many of them that are drawn. */
 const ON_BED = 3.5;
-const MOST_ON_BED = 4;
+export const MOST_ON_BED = 4;
 
-/** Places what is on a vehicle one behind the other on its bed; what does not fit there is not drawn. */
+/** Places what is on a vehicle one behind the other on its bed; of what does not fit there the number is told. */
 export const stacked = (
   types: readonly number[],
   { x, y, angle }: Pick<PlacedCarrier, "x" | "y" | "angle">,

@@ -11,6 +11,7 @@ import { TIME } from "../../quantity/index.ts";
 import { fieldsOf } from "../../settings/settingsOf.ts";
 import { isMoment, secondsOfDay, secondsOfMoment } from "../../timetable/index.ts";
 import { checkField } from "./field.ts";
+import { mentionsOf } from "../../settings/references.ts";
 import type { Problems } from "./problems.ts";
 import { readsTime } from "./readsTime.ts";
 import type { ScopesWithTables } from "./scopes.ts";
@@ -83,6 +84,7 @@ export function readLogic({ document, model, entityTypes, scopes, problems }: Co
     procedures: timed,
     rules: acting,
     ...whatStepsDo([...timed, ...acting]),
+    namedBy: resourcesNamed(timed, acting),
     written,
     recorded: measures,
     sends: sendsOf(acting, timed, model.nodes, (id) => entityTypes.findIndex((type) => type.id === id)),
@@ -107,6 +109,25 @@ function whatStepsDo(owners: ReadonlyArray<Pick<ProcedureModel, "steps">>) {
   };
   for (const { steps } of owners) look(steps);
   return found;
+}
+
+/** Who names each resource in a step. */
+function resourcesNamed(procedures: readonly ProcedureModel[], rules: LogicModel["rules"]): LogicModel["namedBy"] {
+  const named = new Map<string, Set<string>>();
+  const look = (steps: readonly StepModel[], owner: string): void => {
+    for (const { step, steps: inner } of steps) {
+      for (const { to, id } of mentionsOf(step, stepKindOf(step).settings)) {
+        if (to !== "resource") continue;
+        const owners = named.get(id);
+        if (owners) owners.add(owner);
+        else named.set(id, new Set([owner]));
+      }
+      look(inner, owner);
+    }
+  };
+  for (const { procedure, steps } of procedures) look(steps, procedure.name);
+  for (const { rule, steps } of rules) look(steps, rule.name || "a rule");
+  return new Map([...named].map(([id, owners]) => [id, [...owners]]));
 }
 
 /** Whether steps have entities carry others. */
