@@ -80,7 +80,7 @@ export interface LogicModel {
   readonly usesLines: boolean;
   /** Whether steps reserve units of stock points. */
   readonly reserves: boolean;
-  /** By the id of a resource, or of a family of such: the procedures and rules of which steps name it, by their names. */
+  /** By the id of a resource, or of a family of such: names of the procedures and rules of which steps name it. */
   readonly namedBy: ReadonlyMap<string, readonly string[]>;
   /** Tables that steps write rows into. */
   readonly written: readonly Written[];
