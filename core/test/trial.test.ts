@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import type { Need, Pool } from "../src/lowering/requests.ts";
+import type { Need, Pool } from "../src/lowering/need.ts";
 import { Trial } from "../src/lowering/trial.ts";
 import { UNIT } from "../src/lowering/units.ts";
 

@@ -1,5 +1,6 @@
 import type { Lowering } from "../lowering/lowering.ts";
-import type { Asker, Need } from "../lowering/requests.ts";
+import type { Need } from "../lowering/need.ts";
+import type { Asker } from "../lowering/requests.ts";
 
 const NOTHING: readonly string[] = [];
 

@@ -1,7 +1,8 @@
 import { EventClass, type Kernel } from "../kernel/kernel.ts";
 import { Work } from "../kernel/work.ts";
 import type { Replication } from "./replication.ts";
-import { type Pool, Requests } from "./requests.ts";
+import type { Pool } from "./need.ts";
+import { Requests } from "./requests.ts";
 import { Standing } from "./standing.ts";
 
 /** Work that can be stopped, and the resources that it claims. Each is made only for models that have it. */

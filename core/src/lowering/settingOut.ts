@@ -7,7 +7,8 @@ import { count, level, type MeasureSpecs } from "../measures/spec.ts";
 import type { Counter } from "./counter.ts";
 import type { Fleet } from "./fleet.ts";
 import { overWays } from "./overWays.ts";
-import type { Asker, Pool } from "./requests.ts";
+import type { Pool } from "./need.ts";
+import type { Asker } from "./requests.ts";
 import { speedOf } from "./speeds.ts";
 import type { Travel } from "./travel.ts";
 

@@ -1,6 +1,6 @@
 import type { Read } from "../expression/index.ts";
-import type { AtHand } from "../model/model.ts";
-import type { Need } from "./requests.ts";
+import type { AtHand } from "../model/atHand.ts";
+import type { Need } from "./need.ts";
 
 /** What a row of needs asks of the members: who can do it, and how many times as long it takes with each. */
 export const skillsOf = (who: AtHand, can: Read | undefined, times?: Read): Pick<Need, "able" | "times"> => ({

@@ -1,5 +1,5 @@
 import { UNIT } from "./units.ts";
-import type { Need, Pool } from "./requests.ts";
+import type { Need, Pool } from "./need.ts";
 
 /** A claim that is tried: its rows, what each wants, and of which pools. */
 export interface Claim {

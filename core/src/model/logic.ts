@@ -1,7 +1,7 @@
 import type { ProcedureOf, RuleOf, StepBase } from "../document/logic.ts";
 import type { Problem } from "../document/problem.ts";
 import type { Checked, Scope, Target, ValueType } from "../expression/index.ts";
-import type { AtHand } from "./model.ts";
+import type { AtHand } from "./atHand.ts";
 
 /** A step that has been read. */
 export interface StepModel {

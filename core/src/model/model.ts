@@ -10,6 +10,7 @@ import type { StudyOf } from "../document/study.ts";
 import type { Variable } from "../document/variable.ts";
 import type { Checked, TableSource } from "../expression/index.ts";
 import type { LogicModel } from "./logic.ts";
+import type { AtHand } from "./atHand.ts";
 import type { Route, WayNetwork } from "../movement/network.ts";
 import type { DayClock, Timetable } from "../timetable/index.ts";
 
@@ -75,11 +76,6 @@ export interface Node<E extends ElementBase = ElementBase> {
   readonly rows?: { readonly table: TableSource } & AtHand;
   /** The row of a member that settings which ask of members know as `who`. */
   readonly who: AtHand;
-}
-
-/** A row that is at hand. */
-export interface AtHand {
-  at: number;
 }
 
 /** What a node is called where its family is meant, if it is a member of one. */

@@ -1,7 +1,7 @@
 import type { ElementBase } from "../../document/element.ts";
 import { withRow } from "../../expression/index.ts";
 import type { TableSource } from "../../expression/tables.ts";
-import type { AtHand } from "../../model/model.ts";
+import type { AtHand } from "../../model/atHand.ts";
 import type { FieldOccurrence } from "../../settings/settingsOf.ts";
 import type { Path, Problems } from "./problems.ts";
 import type { Scopes } from "./scopes.ts";

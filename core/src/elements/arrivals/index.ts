@@ -118,8 +118,10 @@ export const arrivals = elementKind({
     measured.level("outside", outside);
     lowering.shown.count(node, () => created.total);
     const groups = { arrived: 0 };
+    // One at a time, each is a group of its own.
+    const alone = node.settings.get("group")?.constant === 1;
     return {
-      readers: { created: () => created.total, groups: () => groups.arrived },
+      readers: { created: () => created.total, groups: () => (alone ? created.total : groups.arrived) },
       lower: () => lower(node, lowering, { created, outside }, groups),
     };
   },

@@ -48,7 +48,6 @@ export function lower(
   const isPlain = !node.rows && fixedGroup === 1 && limit === Infinity && !tracked && straightOn >= 0;
   const arriveAlone: Step = (token) => {
     created.total += 1;
-    groups.arrived += 1;
     const entity = bear(entries[straightOn]);
     goOn(token, next(token), field);
     kernel.goOnAtOnce(entity);

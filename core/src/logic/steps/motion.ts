@@ -4,7 +4,7 @@ import { numberOf, PLAIN, type Read } from "../../expression/index.ts";
 import { SPEED } from "../../quantity/index.ts";
 import type { StepModel } from "../../model/logic.ts";
 import { choice, expression, resources, settings } from "../../settings/setting.ts";
-import type { Pool } from "../../lowering/requests.ts";
+import type { Pool } from "../../lowering/need.ts";
 import { speedOf } from "../../lowering/speeds.ts";
 import { skillsOf } from "../../lowering/skills.ts";
 import { whoCan } from "../../settings/needs.ts";

@@ -1,5 +1,5 @@
 import { PLAIN } from "../../expression/index.ts";
-import type { Pool } from "../../lowering/requests.ts";
+import type { Pool } from "../../lowering/need.ts";
 import { skillsOf } from "../../lowering/skills.ts";
 import { timesAsLong, whoCan } from "../../settings/needs.ts";
 import { expression, resources, settings } from "../../settings/setting.ts";

@@ -1,0 +1,4 @@
+/** A row that is at hand. */
+export interface AtHand {
+  at: number;
+}
