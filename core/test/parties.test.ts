@@ -2,6 +2,7 @@ import { compile, open, run } from "../src/index.ts";
 import { phraseText, readBack } from "../src/elements/index.ts";
 import { type LogicParts, logicStudy } from "./logicModel.ts";
 import { compiled, departuresOf, valuesOf } from "./oneRun.ts";
+import { peopleTable } from "./peopleTable.ts";
 import { chain } from "./study.ts";
 
 type Loose = Record<string, unknown>;
@@ -197,19 +198,10 @@ describe("what is used", () => {
   });
 
   test("goes by who does it, where a crew has rows", () => {
-    const people = {
-      id: "t",
-      name: "People",
-      key: "name",
-      columns: [
-        { id: "name", name: "name", holds: "text" },
-        { id: "pace", name: "pace", holds: "number", unit: "" },
-      ],
-      rows: [
-        ["Ann", "0.5"],
-        ["Bo", "2"],
-      ],
-    };
+    const people = peopleTable("", [
+      ["Ann", "0.5"],
+      ["Bo", "2"],
+    ]);
     const crew = { id: "c", kind: "crew", name: "Nurses", table: "t", at: [0, 0] };
     const used = (more: Loose) =>
       departuresOf(

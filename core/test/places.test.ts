@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { compile, MANNERS, measuresOf, metresAlong, open, PHASE, readStudy, run } from "../src/index.ts";
 import { at, logicStudy, numbered } from "./logicModel.ts";
 import { compiled, departuresOf, valuesOf } from "./oneRun.ts";
+import { peopleTable } from "./peopleTable.ts";
 import { study } from "./study.ts";
 
 type Loose = Record<string, unknown>;
@@ -291,19 +292,10 @@ describe("steps of people who move, by hand", () => {
     expect(valuesOf(by("carries")).get("c/distance")).toBe(2 * (40 + 100));
     expect(valuesOf(by("pushes")).get("c/distance")).toBe(40 + 100);
     // One who is slower than the other sets the pace of both: each is a row of a table.
-    const people = {
-      id: "t",
-      name: "People",
-      key: "name",
-      columns: [
-        { id: "name", name: "name", holds: "text" },
-        { id: "pace", name: "pace", holds: "number", unit: "m/s" },
-      ],
-      rows: [
-        ["Ann", "4"],
-        ["Bo", "2"],
-      ],
-    };
+    const people = peopleTable("m/s", [
+      ["Ann", "4"],
+      ["Bo", "2"],
+    ]);
     const differ = (step: Loose) => {
       const of = visit([{ do: "be escorted", crew: ["c"], to: "East", ...step }], {
         elements: [{ ...crew, table: "t", speed: "row.pace" }],

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { compile, measuresOf, run, type Study } from "../src/index.ts";
+import { compile, measuresOf, readStudy, run, type Study } from "../src/index.ts";
 import { compiled, departuresOf, valuesOf } from "./oneRun.ts";
 import { study } from "./study.ts";
 
@@ -124,6 +124,49 @@ describe("members by the rows of a table, by hand", () => {
     // Of those who can the nearest: Cy, though Ann is nearer.
     const slow = shop([{ can: "who.weld = 1" }, {}], ["0 s", "999 s"], { crew });
     expect(departuresOf(slow)).toEqual([260]);
+  });
+
+  test("over ways it is the homes that must be on them, and not the symbol of the crew", () => {
+    const crew = { walks: "over ways", homeAt: "row.home", speed: "1 m/s", at: [500, 500] };
+    const of = shop([{ can: "who.weld = 1" }, {}], ["0 s", "999 s"], { crew });
+    const roads = [
+      {
+        id: "w",
+        points: [
+          [0, 0],
+          [100, 0],
+        ],
+        from: "m0",
+        to: "m1",
+      },
+    ];
+    const read = readStudy({ ...of, designs: [{ ...of.designs[0], roads }] });
+    if (!read.ok) throw new Error(JSON.stringify(read.problems));
+    // Cy comes from the east, 100 m.
+    expect(departuresOf(read.study)).toEqual([160]);
+    const lost = readStudy({
+      ...of,
+      designs: [
+        {
+          ...of.designs[0],
+          roads: [
+            {
+              ...roads[0],
+              to: "",
+              points: [
+                [0, 0],
+                [50, 0],
+              ],
+            },
+          ],
+        },
+      ],
+    });
+    if (!lost.ok) throw new Error(JSON.stringify(lost.problems));
+    expect(run(compiled(lost.study), { seed: 1, replication: 1 })!.failure).toMatchObject({
+      code: "no-route",
+      id: "c",
+    });
   });
 
   test("what is left of work goes at the pace of who goes on with it", () => {

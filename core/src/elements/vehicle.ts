@@ -431,7 +431,7 @@ export const vehicle = elementKind({
       element.idle === "stay"
         ? "stays where it is."
         : element.idle === "cruises"
-          ? "goes round and round"
+          ? "goes round and round."
           : element.idle === "home"
             ? "goes home."
             : `goes to ${nodes.find((one) => one.element.id === element.parks)?.element.name ?? "no element yet"}.`,

@@ -2,10 +2,14 @@ import type { Node } from "../../model/model.ts";
 import type { WayNetwork } from "../../movement/network.ts";
 import type { Problems } from "./problems.ts";
 
-/** Crews that walk over the ways that are drawn come from home to where they are needed, and back. */
+/**
+ * Crews that walk over the ways that are drawn come from home to where they are needed, and back. Where each member has
+ * a home of its own, that is known when the run starts.
+ */
 export function checkWalkers(nodes: readonly Node[], roads: WayNetwork | undefined, problems: Problems): void {
   for (const { element: crew } of nodes) {
     if (!("walks" in crew) || crew.walks !== "over ways") continue;
+    if ("homeAt" in crew && String(crew.homeAt).trim() !== "") continue;
     nodes.forEach(({ element, resources }, index) => {
       const { idle, post } = crew as unknown as { readonly idle?: string; readonly post?: string };
       const isPost = idle === "post" && post === element.id;

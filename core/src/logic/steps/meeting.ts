@@ -1,14 +1,12 @@
 import { SUSPEND } from "../../kernel/kernel.ts";
 import { nameKey, PLAIN } from "../../expression/index.ts";
-import { expression, flag, number, settings } from "../../settings/setting.ts";
-import { anyValue, stepTime } from "../fields.ts";
+import { expression, flag, settings } from "../../settings/setting.ts";
+import { stepTime } from "../fields.ts";
+import { alike, howMany, sizeOf } from "./gather.ts";
 import { stepKind } from "../kind.ts";
 import { FOR_ONE, TAKING, taking } from "./holding.ts";
 import { OVER, PACE, sending, TO, targetOf } from "./motion.ts";
 import { waiting } from "./time.ts";
-
-/** Most that meet. */
-const MOST = 100_000;
 
 /** Those of a party come together again: each waits for the others, and goes on with its own steps. */
 export const meet = stepKind({
@@ -19,27 +17,19 @@ export const meet = stepKind({
   example: "Meet 4 at coach of entity.party",
   sentence: "Meet {count} at {place}( of {key})(, for at most {patience})",
   settings: settings({
-    count: number("How many", "All together, a whole number of 1 or more, as the first of them says.", {
-      initial: "2",
-      least: 1,
-      entity: true,
-      steady: true,
-    }),
+    count: howMany("All together, a whole number of 1 or more, as the first of them says."),
     place: expression("Meeting", "Its name, such as coach.", PLAIN, { names: "new" }),
-    key: anyValue("Of", "What those who meet have alike, such as entity.party. Empty: any meet.", {
-      optional: true,
-      steady: true,
-    }),
+    key: alike("What those who meet have alike, such as entity.party. Empty: any meet."),
     patience: stepTime("For at most", "How long it waits. Empty: for ever.", { optional: true, draws: 396 }),
   }),
   ofEntity: true,
   takesTime: () => true,
   lower(step, at) {
-    const { lowering, holdings, read, fail, waits } = at;
+    const { lowering, holdings, read, waits } = at;
     const { kernel } = lowering;
     // Apart from the waiting places from which steps take.
     const meeting = holdings.of(` met at ${nameKey((step.step as unknown as { place: string }).place)}`);
-    const [count, key] = [read(step, "count", 1), read(step, "key", 0)];
+    const [together, key] = [sizeOf(step, at), read(step, "key", 0)];
     let here = 0;
     lowering.replication.atStart(() => (here = 0));
     waits.measure(at.id, step, () => here);
@@ -47,13 +37,8 @@ export const meet = stepKind({
       const of = key(token);
       here += 1;
       meeting.keep(token, of);
-      const size = count(meeting.firstOf(of));
-      if (!(Number.isInteger(size) && size >= 1 && size <= MOST)) {
-        const message = `gave ${size} who meet, and it is a whole number from 1 to ${MOST}.`;
-        fail(step, "count", "invalid-count", message, "Use round(…).", size);
-        return;
-      }
-      if (meeting.countOf(of) < size) return;
+      const size = together(meeting.firstOf(of));
+      if (size === 0 || meeting.countOf(of) < size) return;
       for (let i = 0; i < size; i++) {
         here -= 1;
         kernel.resume(meeting.shift(of));
