@@ -34,7 +34,7 @@ export const ROAD_SETTINGS = settings({
       optional: true,
     },
   ),
-  every: time("Time to the next breakdown", "From when it is open again to the next; closed meanwhile. Empty: none.", {
+  every: time("Breaks down every", "From when it is open again to the next breakdown. Empty: never.", {
     optional: true,
     entity: false,
     draws: 1,

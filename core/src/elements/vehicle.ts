@@ -248,7 +248,7 @@ export const vehicle = elementKind({
       one: "place",
       most: 100,
       used: ({ idle }) => idle === "cruises",
-      row: { at: reference("element", "Place", "An element that it comes to.") },
+      row: { at: reference("element", "Place", "An element that it comes to.", { orItself: true }) },
     }),
     ...TRIPS,
     ...CHARGE,

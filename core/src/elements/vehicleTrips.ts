@@ -61,7 +61,7 @@ export const TRIPS = {
     most: 100,
     used: tours,
     row: {
-      stop: reference("element", "Stop", "The element at which it calls."),
+      stop: reference("element", "Stop", "The element at which it calls.", { orItself: true }),
       stay: time("Stands there", "From when it has come, at least.", { initial: "0 s", entity: false, draws: 120 }),
     },
   }),

@@ -69,6 +69,8 @@ export interface ReferenceSetting extends Common<string> {
   readonly none?: string;
   /** A new element names the first there is. */
   readonly first?: boolean;
+  /** It may be the very element that has it: where vehicles are at home. */
+  readonly orItself?: boolean;
   /** A mark of the kind that it must have, where it is an element. */
   readonly of?: "enterable" | "stocked";
 }

@@ -85,8 +85,8 @@ export function RoadCard({
         {ends[1] && ` to ${ends[1]}`}
         {road.oneWay ? ", one way" : ", both ways"}
         {road.limit.trim() !== "" && `, at most ${road.limit}`}
-        {trafficWords(road, study)}. Links of the kind &ldquo;over the ways&rdquo; take the shortest of all that are
-        joined.
+        {trafficWords(road, study)}. Links of the kind &ldquo;over the ways&rdquo; take the shortest way over all that
+        are joined, or the quickest.
       </p>
       <TextRow
         name="name"

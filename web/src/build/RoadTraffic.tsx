@@ -20,7 +20,7 @@ export function trafficWords(road: Road, { calendars }: Study): string {
     .join("");
 }
 
-const PLACEHOLDERS = { room: "no limit", factor: "1", closedWhile: "never", every: "none", repair: "" } as const;
+const PLACEHOLDERS = { room: "no limit", factor: "1", closedWhile: "never", every: "never", repair: "" } as const;
 
 /** Who may be on a way at once, who passes whom, when it is open, and how it counts when a way is looked for. */
 export function RoadTraffic({

@@ -35,7 +35,7 @@ const WORDS: Readonly<Record<(typeof PHASES)[number], string>> = {
   waiting: "waiting",
   working: "worked on",
   moving: "moving",
-  dwelling: "there",
+  dwelling: "staying",
   blocked: "finds no room ahead",
   needing: "waiting for somebody or something",
   settingUp: "being set up for",

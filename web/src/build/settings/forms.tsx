@@ -86,7 +86,9 @@ function referenceChoices(
       ? design.entityTypes
       : setting.to === "table"
         ? study.tables
-        : design.elements.filter((e) => e.id !== element.id && (setting.of !== "enterable" || kindOf(e).hasWayIn));
+        : design.elements.filter(
+            (e) => (setting.orItself || e.id !== element.id) && (setting.of !== "enterable" || kindOf(e).hasWayIn),
+          );
   const known = there.some(({ id }) => id === value) || (value === "" && setting.none !== undefined);
   return [
     ...(setting.none === undefined ? [] : [["", setting.none] as const]),
