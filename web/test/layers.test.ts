@@ -1,4 +1,4 @@
-import { type Design, type Link, studySchema } from "@busy-harbor/core";
+import { type Design, type Link, type Road, roadSchema, studySchema } from "@busy-harbor/core";
 import { changes } from "../src/floor/changes.ts";
 import { LabelSpace } from "../src/floor/labels.ts";
 import { placeNames } from "../src/floor/names.ts";
@@ -22,6 +22,31 @@ test("what changed between two states of a design, or undefined when there is mo
   expect(changes(before, moved)).toEqual(new Set([before.elements[1].id]));
   expect(changes(before, { ...before, elements: before.elements.slice(1) })).toBeUndefined();
   expect(changes(before, { ...before, elements: [...before.elements].reverse() })).toBeUndefined();
+});
+
+test("a way that looks different takes along who stands on it, to be drawn above it; one that does not is no change", () => {
+  const bare = design();
+  const [a, b] = bare.elements;
+  const road = roadSchema.parse({
+    id: "road",
+    points: [
+      [0, 0],
+      [0, 8],
+      [20, 8],
+    ],
+    from: a.id,
+  });
+  const before: Design = { ...bare, roads: [road] };
+  const withRoad = (change: Partial<Road>): Design => ({ ...before, roads: [{ ...road, ...change }] });
+  expect(changes(before, withRoad({ room: "1", name: "Drive" }))).toEqual(new Set());
+  expect(changes(before, withRoad({ width: 3 }))).toEqual(new Set(["road", a.id]));
+  const over: Road["points"] = [
+    [0, 0],
+    [10, 0.9],
+  ];
+  expect(changes(before, withRoad({ points: over }))).toEqual(new Set(["road", a.id, b.id]));
+  expect(changes(before, { ...before, roads: [] })).toBeUndefined();
+  expect(changes(bare, before)).toBeUndefined();
 });
 
 test("words take the place they cover, and no others get it", () => {
