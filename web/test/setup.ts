@@ -27,6 +27,11 @@ if (typeof Element !== "undefined") {
   };
 }
 
+/** By day, whatever is asked of the screen. */
+if (typeof window !== "undefined")
+  window.matchMedia ??= () =>
+    Object.assign(new EventTarget(), { matches: false }) as Partial<MediaQueryList> as MediaQueryList;
+
 /** The editor asks where words stand; here they stand nowhere. */
 if (typeof Range !== "undefined") {
   const nowhere = () => ({ x: 0, y: 0, top: 0, left: 0, right: 0, bottom: 0, width: 0, height: 0 }) as DOMRect;
