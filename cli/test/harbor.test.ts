@@ -132,7 +132,7 @@ describe("harbor run", () => {
     );
     expect(code).toBe(1);
     expect(err).toMatch(
-      /Replication 1 stopped at [\d.]+ s: Ticket desks: "time" gave -[\d.]+ s, and a time cannot be negative/,
+      /Replication 1 stopped at [\d.]+ s: Ticket desks: "Time" gave -[\d.]+ s, and a time cannot be negative/,
     );
   });
 

@@ -314,6 +314,7 @@ describe("steps of people who move, by hand", () => {
       "carries ahead",
       "carries behind",
     ]);
+    expect(MANNERS[session.frame().taken[0] - 1]).toMatch(/^carries/);
   });
 
   test("one rides with a vehicle that comes for it", () => {

@@ -196,7 +196,7 @@ describe("problems at run time stop the replication, name the place, and keep wh
     expect(f).toMatchObject({ code: "negative-duration", id: "s", field: "time" });
     expect(f.time).toBeGreaterThan(100);
     expect(f.value).toBeLessThan(0);
-    expect(f.message).toMatch(/^s: "time" gave -.* s, and a time cannot be negative\.$/);
+    expect(f.message).toMatch(/^s: "Time" gave -.* s, and a time cannot be negative\.$/);
   });
 
   test("a time that is no number", () => {

@@ -162,7 +162,7 @@ test("a row of the route is not there before its first step", () => {
   ];
   const { program } = compile(of);
   const result = program && run(program, { seed: 1, replication: 1 });
-  expect(result?.failure?.message).toContain('hall: "time" reads a table. No row of Routes is at hand.');
+  expect(result?.failure?.message).toContain('hall: "Time" reads a table. No row of Routes is at hand.');
 });
 
 test("the hull workshop is driven by its tables alone, and its question has an answer", () => {

@@ -214,7 +214,7 @@ describe("while a model runs", () => {
       code: "no-row",
       id: "desk",
       field: "time",
-      message: 'Desk: "time" reads a table. There is no row "sloop" in Kinds.',
+      message: 'Desk: "Time" reads a table. There is no row "sloop" in Kinds.',
     });
   });
 });

@@ -1,6 +1,7 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { compile, definitionOf, type Frame, open, PHASE, UNIT, readStudyText, measuresOf } from "@busy-harbor/core";
+import { placeCarriers } from "../src/watch/placeCarriers.ts";
 import { linesOnScreen, placeEntities, type SlotMemory } from "../src/watch/placeEntities.ts";
 import { meanText, readingsOf } from "../src/measure/readings.ts";
 
@@ -144,7 +145,8 @@ test.each(["foot-passengers", "container-workshop"])("every measure of %s has a 
   expect(measures.filter((m) => definitionOf(m) === "").map((m) => m.key)).toEqual([]);
 });
 
-test("who sits in a place is at its spot, and who walks by steps is on the way between two elements", () => {
+/** Guests sit for a while at seats; where they leave, 40 m on, they do a step first. */
+function hallWith(step: object) {
   const result = readStudyText(
     JSON.stringify({
       format: "busy-harbor-study",
@@ -155,7 +157,7 @@ test("who sits in a place is at its spot, and who walks by steps is on the way b
         {
           id: "d",
           name: "Base",
-          entityTypes: [{ id: "t", name: "Visitor", speed: "1 m/s" }],
+          entityTypes: [{ id: "t", name: "Visitor", look: "person", speed: "1 m/s" }],
           elements: [
             {
               id: "a",
@@ -169,6 +171,7 @@ test("who sits in a place is at its spot, and who walks by steps is on the way b
             },
             { id: "p", kind: "place", name: "Seats", at: [0, 0], count: "12", time: "500 s" },
             { id: "o", kind: "departures", name: "Out", at: [40, 0] },
+            { id: "c", kind: "crew", name: "Porters", at: [40, 0], count: "2", walks: "straight", speed: "1 m/s" },
           ],
           links: [
             { id: "l1", from: "a", to: "p" },
@@ -180,7 +183,7 @@ test("who sits in a place is at its spot, and who walks by steps is on the way b
               of: "element",
               at: "o",
               event: "comes in",
-              steps: [{ id: "s", do: "walk to", to: "Seats" }],
+              steps: [{ id: "s", ...step }],
             },
           ],
         },
@@ -190,9 +193,14 @@ test("who sits in a place is at its spot, and who walks by steps is on the way b
   if (!result.ok) throw new Error(JSON.stringify(result.problems));
   const [hall] = result.study.designs;
   const { program: running } = compile(result.study, hall.id);
+  return { hall, running: running! };
+}
+
+test("who sits in a place is at its spot, and who walks by steps is on the way between two elements", () => {
+  const { hall, running } = hallWith({ do: "walk to", to: "Seats" });
   const around = { x: 20, y: 0, scale: 10 };
   const at = (time: number) => {
-    const session = open(running!, { seed: 1, replication: 1 });
+    const session = open(running, { seed: 1, replication: 1 });
     session.advanceTo(time);
     const frame = session.frame();
     return placeEntities(frame, hall, linesOnScreen(hall, { ways: [] }, around, size), around, size, new Map()).placed;
@@ -202,8 +210,38 @@ test("who sits in a place is at its spot, and who walks by steps is on the way b
   expect(sitting).toHaveLength(3);
   expect(new Set(sitting.map(({ x, y }) => `${x} ${y}`)).size).toBe(3);
   for (const { x, y } of sitting) expect(Math.hypot(x - (640 - 200), y - 377)).toBeLessThan(60);
+  expect(sitting.map(({ pose }) => pose)).toEqual(["sitting", "sitting", "sitting"]);
   // The first has left at 500, and has walked a quarter of the 40 m back by 510.
   const walker = at(510).find(({ serial }) => serial === 1)!;
   expect(walker.x).toBeCloseTo(640 + 20 * 10 - 10 * 10, 6);
   expect(Math.abs(walker.angle)).toBeCloseTo(Math.PI, 6);
+  // A step is 0.75 m: at 10 m the fourteenth has begun, at 10.75 the next.
+  expect(walker.pose).toBe("right ahead");
+  expect(at(510.75).find(({ serial }) => serial === 1)!.pose).toBe("left ahead");
+});
+
+test("who is pushed sits, and who is carried lies, between those who take them", () => {
+  const taken = (how: string) => {
+    const { hall, running } = hallWith({ do: "be escorted", crew: ["c"], to: "Seats", how });
+    const session = open(running, { seed: 1, replication: 1 });
+    session.advanceTo(520);
+    const frame = session.frame();
+    const view = { x: 20, y: 0, scale: 10 };
+    const lines = linesOnScreen(hall, { ways: [] }, view, size);
+    const one = placeEntities(frame, hall, lines, view, size, new Map()).placed.find(({ serial }) => serial === 1)!;
+    const by = placeCarriers(frame, running.model, view, size).members.filter(
+      (m) => m.pose === "reaching" && Math.abs(m.x - one.x) < 50,
+    );
+    return { pose: one.pose, aside: by.map(({ x }) => Math.round(x - one.x)).sort((a, b) => a - b) };
+  };
+  // They go to the left: who pushes is behind, to the right.
+  const { pose, aside } = taken("pushes");
+  expect(pose).toBe("sitting");
+  expect(aside).toHaveLength(1);
+  expect(aside[0]).toBeGreaterThan(0);
+  const carried = taken("carries");
+  expect(carried.pose).toBe("lying");
+  expect(carried.aside).toHaveLength(2);
+  expect(carried.aside[0]).toBe(-carried.aside[1]);
+  expect(taken("beside")).toMatchObject({ pose: expect.stringMatching(/ahead$/), aside: [] });
 });

@@ -41,6 +41,8 @@ export interface Frame {
   readonly members: Carriers;
   /** Whom steps have walk: from which element to which, and 1 where they go over the ways that are drawn. */
   readonly walks: Readonly<Record<number, readonly [from: number, to: number, overWays: 0 | 1]>>;
+  /** Of an entity with whom members of a crew go, how: its place in `MANNERS` from 1; else 0. */
+  readonly taken: Uint8Array;
   /** Walkways and roads that are followed, in their order. */
   readonly roads: RoadStates;
   /** Where each slot or unit is, by element: the index of an element, its own or that at which it is in use. */
@@ -171,6 +173,7 @@ const emptyFrame = (
   carriers: emptyCarriers(vehicles),
   members: emptyCarriers(members),
   walks: {} as Record<number, readonly [from: number, to: number, overWays: 0 | 1]>,
+  taken: new Uint8Array(count),
   roads: { on: new Int32Array(roads), waiting: new Int32Array(roads), closed: new Uint8Array(roads) },
   occupants: {} as Record<number, Float64Array>,
   unitPlaces: {} as Record<number, Int32Array>,
@@ -286,6 +289,7 @@ function addMembers(
       members.manner[i] = goes ? MANNERS.indexOf(goes) + 1 : 0;
       const escorted = goes ? at.get(units.occupant[unit]) : undefined;
       if (escorted === undefined) continue;
+      frame.taken[escorted] = members.manner[i];
       const way = model.ways[frame.place[escorted] - model.nodes.length];
       if (!way) frame.walks[escorted] = [from, walkers.placeOf(unit), walkers.settings.going.overWays ? 1 : 0];
       // Its link may be drawn with bends.

@@ -1,3 +1,5 @@
+import { LINK_SETTINGS } from "../document/link.ts";
+import { expressionsIn, fieldsOf } from "../settings/settingsOf.ts";
 import type { RunFailure } from "../kernel/failure.ts";
 import { DEFAULT_LIMITS, EventClass, Kernel, type Limits, SUSPEND } from "../kernel/kernel.ts";
 import type { Read } from "../expression/index.ts";
@@ -287,7 +289,7 @@ export class Session {
       return { ...failure, message: `${title}: ${said(failure.message)}` };
     }
     const isOfRow = ["no-row", "no-value"].includes(failure.code) && failure.id !== undefined;
-    if (!isOfRow && !/^(gave|named) /.test(failure.message)) return failure;
+    if (!isOfRow && !/^(gave|named|says) /.test(failure.message)) return failure;
     const node = nodes.find((n) => n.element.id === failure.id);
     const way = ways.find((w) => w.link.id === failure.id);
     const variable = this.model.variables.find((v) => v.variable.id === failure.id)?.variable;
@@ -299,7 +301,12 @@ export class Session {
           ? `The link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`
           : "A setting";
     const says = isOfRow ? `reads a table. ${failure.message}` : failure.message;
-    return { ...failure, message: `${name}: "${failure.field}" ${says}` };
+    const label = node
+      ? fieldsOf(node.element, kindOf(node.element).settings).find(({ key }) => key === failure.field)?.field.label
+      : way
+        ? expressionsIn(LINK_SETTINGS).find((setting) => setting.name === failure.field)?.label
+        : undefined;
+    return { ...failure, message: `${name}: "${label ?? failure.field}" ${says}` };
   }
 
   /** What the displays show now, all their values in order; NaN where one cannot be read. Reads only. */

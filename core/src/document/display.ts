@@ -20,6 +20,10 @@ const rows = z
   .min(1)
   .max(12);
 
+/** How people are drawn in displays, from the side. */
+export const FIGURE_POSTURES = ["standing", "sitting", "lying", "typing", "walking", "pushing", "carrying"] as const;
+export type FigurePosture = (typeof FIGURE_POSTURES)[number];
+
 /** What stands on the floor to be read while a design is watched. It changes nothing of a run. */
 export const displaySchema = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("clock"), ...display, ...size }),
@@ -27,6 +31,14 @@ export const displaySchema = z.discriminatedUnion("kind", [
   z.strictObject({ kind: z.literal("number"), ...display, ...size, value: shown.default("") }),
   z.strictObject({ kind: z.literal("gauge"), ...display, ...size, value: shown.default(""), ...scale }),
   z.strictObject({ kind: z.literal("bar"), ...display, ...size, value: shown.default(""), ...scale }),
+  z.strictObject({
+    kind: z.literal("people"),
+    ...display,
+    ...size,
+    value: shown.default(""),
+    posture: z.enum(FIGURE_POSTURES).default("standing").describe("How they are drawn, from the side."),
+    most: z.int().min(1).max(60).default(12).describe("The most that are drawn; of more the number is told."),
+  }),
   z.strictObject({ kind: z.literal("table"), ...display, ...size, rows }),
   z.strictObject({
     kind: z.literal("chart"),

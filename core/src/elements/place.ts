@@ -15,6 +15,7 @@ export const POSTURES = [
   ["sitting", "sitting"],
   ["standing", "standing"],
   ["lying", "lying"],
+  ["typing", "typing, at a desk"],
 ] as const;
 
 const { preempt: _, atBell: __, count, ...SPOTS } = poolSettings("spots");
@@ -30,7 +31,7 @@ export const place = elementKind({
   kind: "place",
   label: "Place",
   plural: "Places",
-  summary: "Spots where people sit, stand or lie.",
+  summary: "Spots where people sit, stand, lie or type.",
   group: "flow",
   hasWayIn: true,
   hasWayOut: true,

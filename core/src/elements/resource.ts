@@ -13,6 +13,7 @@ import {
   ResourcePool,
   poolSettings,
 } from "./resourcePool.ts";
+import { keepsHours, MEMBER_HOURS, ownHours } from "./memberHours.ts";
 import { UNIT, type UnitState } from "../lowering/units.ts";
 import {
   MEMBERS,
@@ -45,17 +46,20 @@ function useWords({ element, member }: Node<Pool>, { nodes, study, logic }: Read
       if (link.kind === "escorted" && link.by === element.id) users.push(`${from.name} to ${nodes[to].element.name}`);
   for (const id of member ? [element.id, member.family.id] : [element.id])
     users.push(...(logic?.namedBy.get(id) ?? []));
+  const own = ownHours(element);
   return [
     ...(users.length > 0 ? [" Needed by ", ...listed(users), "; "] : [" Needed by nothing yet; "]),
     element.order === "first asked" ? "who asked first is served first" : "who asked last is served first",
     element.preempt ? ", and higher priority takes them away from work of lower." : ".",
-    ...(element.calendar
-      ? [
-          " Hours: ",
-          strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet"),
-          `; ${element.atBell}.`,
-        ]
-      : []),
+    ...(own
+      ? [" Each is there by ", strong(own), `; ${element.atBell}.`]
+      : element.calendar
+        ? [
+            " Hours: ",
+            strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet"),
+            `; ${element.atBell}.`,
+          ]
+        : []),
   ];
 }
 
@@ -72,9 +76,9 @@ export const crew = elementKind({
     UNIT.idle,
     UNIT.busy,
     ...walkingStates(element),
-    ...(element.calendar === "" ? [] : [UNIT.offShift]),
+    ...(keepsHours(element) ? [UNIT.offShift] : []),
   ],
-  settings: settings({ ...poolSettings("members"), ...MEMBERS, ...WALKING }),
+  settings: settings({ ...poolSettings("members"), ...MEMBER_HOURS, ...MEMBERS, ...WALKING }),
   check({ element, settings: of }, report, { elements }) {
     if (element.walks === "over ways" && element.way === "quickest" && of.get("speed")?.constant === undefined)
       report(
@@ -94,7 +98,7 @@ export const crew = elementKind({
   sections: [
     { title: "People", of: ["count", "table", "chosen", "worth", "order", "preempt"] },
     { title: "Walking", of: ["walks", "way", "homeAt", "speed", "next", "idle", "post"], folded: true },
-    { title: "Hours", of: ["calendar", "atBell"], folded: true },
+    { title: "Hours", of: ["hoursAt", "calendar", "atBell"], folded: true },
     { title: "Cost", of: ["costBusy", "costOpen"], folded: true },
   ],
   events: POOL_EVENTS,

@@ -11,6 +11,7 @@ import type { Counter } from "../lowering/counter.ts";
 import { HOURS, SHIFT_EVENTS, tellShifts } from "./hours.ts";
 import type { EventSpecs, Listener } from "../lowering/events.ts";
 import type { Lowering } from "../lowering/lowering.ts";
+import { hoursOfEach, keepsHours } from "./memberHours.ts";
 import { unitWriters } from "./setWhileRunning.ts";
 import type { Measured } from "../lowering/measured.ts";
 import type { Walkers } from "../lowering/walkers.ts";
@@ -131,12 +132,14 @@ export class ResourcePool {
     this.units = new Units(lowering, {
       count,
       timetable: lowering.model.timetables.get(element.calendar),
+      timetableOf: hoursOfEach(node, lowering),
       atBell: element.atBell,
       hooks: {
         available: () => requests.serve(this),
         stop: (token) => work.stop(token),
         go: (token) => work.go(token),
         shifted: tellShifts(node, lowering),
+        goesHome: (unit) => this.walkers?.goesHome(unit) ?? false,
         working: (unit, atWork) => {
           this.inUse[unit]?.set(atWork ? 1 : 0);
           const breakdowns = this.breakdowns[unit];
@@ -234,8 +237,8 @@ export const POOL_PROPERTIES = {
 };
 
 /** What steps may set of a resource. */
-export const poolSettable = ({ calendar }: Pool): readonly ("count" | "keepsHours")[] =>
-  calendar === "" ? ["count"] : ["count", "keepsHours"];
+export const poolSettable = (of: Pool): readonly ("count" | "keepsHours")[] =>
+  keepsHours(of) ? ["count", "keepsHours"] : ["count"];
 
 /** Events of all resources. */
 export const POOL_EVENTS = {

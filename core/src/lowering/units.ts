@@ -91,6 +91,8 @@ export interface UnitHooks {
   shifted?(more: boolean): void;
   /** A unit begins or ceases to be at work. */
   working?(unit: number, atWork: boolean): void;
+  /** The shift of one that is idle ends: true where it goes home first, and has been given out for that. */
+  goesHome?(unit: number): boolean;
 }
 
 /** What becomes of work in progress when a calendar takes capacity away. */
@@ -105,15 +107,18 @@ interface Parts {
 
 interface UnitSettings {
   readonly count: number;
+  /** How many are there. */
   readonly timetable: Timetable | undefined;
+  /** When each is there by hours of its own, in place of that; asked for when a replication begins. */
+  readonly timetableOf?: (unit: number) => Timetable | undefined;
   readonly atBell: AtBell;
   readonly hooks: UnitHooks;
 }
 
 /**
  * Slots of a station, or units of a resource: each is given out to one token at a time,
- * is on shift by its place among the others (unit 3 of 5 is, while the calendar says 3 or more),
- * and may be down. It keeps the one truth about what each is doing, and measures the shares of time.
+ * is on shift by its place among the others (unit 3 of 5 is, while the calendar says 3 or more) or by hours of its
+ * own, and may be down. It keeps the one truth about what each is doing, and measures the shares of time.
  *
  * When the calendar takes a unit away from work in progress: *finish, then full break*: its
  * pause begins when the work ends and keeps its length; *finish, keep the timetable*: its pause begins
@@ -138,7 +143,8 @@ export class Units {
   private readonly downs: Int32Array;
   private readonly open: Uint8Array;
   private firstMaybeFree = 0;
-  private onShift = 0;
+  /** By unit, where each has hours of its own. */
+  private own: readonly (Timetable | undefined)[] | undefined;
   /** Most units in use, as steps have it, and whether the calendar is kept. */
   private limit: number;
   private keepsHours = true;
@@ -155,7 +161,7 @@ export class Units {
     private readonly settings: UnitSettings,
   ) {
     const { kernel } = lowering;
-    const { count, timetable } = settings;
+    const { count } = settings;
     this.kernel = kernel;
     this.opened = settings.hooks.opened;
     this.working = settings.hooks.working;
@@ -172,11 +178,14 @@ export class Units {
     this.owed = new Float64Array(count);
     this.downs = new Int32Array(count);
     this.open = new Uint8Array(count);
-    const bell = kernel.emit((token) => {
-      if (!timetable) return SUSPEND;
-      this.callShift();
-      const next = timetable.nextChange(kernel.now);
+    let calendars: readonly (Timetable | undefined)[] = [];
+    const ring = (token: number, calendar: number): void => {
+      const next = calendars[calendar]?.nextChange(kernel.now) ?? Infinity;
       if (next < Infinity) kernel.schedule(token, next - kernel.now, EventClass.capacityChange);
+    };
+    const bell = kernel.emit((token) => {
+      this.callShift();
+      ring(token, kernel.pool.wayOf(token));
       return SUSPEND;
     });
     this.breakOver = kernel.emit((token) => {
@@ -188,8 +197,13 @@ export class Units {
     });
     lowering.replication.atStart(() => {
       this.begin();
-      const first = timetable?.nextChange(0) ?? Infinity;
-      if (first < Infinity) kernel.startProcess(bell, first, EventClass.capacityChange);
+      calendars = this.own ? [...new Set(this.own)] : [settings.timetable];
+      calendars.forEach((calendar, i) => {
+        if (!calendar) return;
+        const token = kernel.pool.take(NO_TYPE, bell, kernel.clock);
+        kernel.pool.setWay(token, i);
+        ring(token, i);
+      });
     });
   }
 
@@ -198,7 +212,8 @@ export class Units {
   }
 
   private begin(): void {
-    const { count, timetable } = this.settings;
+    const { count, timetableOf } = this.settings;
+    this.own = timetableOf && Array.from({ length: count }, (_, unit) => timetableOf(unit));
     this.occupant.fill(-1);
     this.doing.fill(UNIT.idle);
     this.onBreak.fill(0);
@@ -206,23 +221,25 @@ export class Units {
     this.downs.fill(0);
     this.limit = count;
     this.keepsHours = true;
-    this.onShift = Math.min(count, timetable?.at(0) ?? Infinity);
+    const byCount = this.byCalendar();
+    let onShift = 0;
     for (let unit = 0; unit < count; unit++) {
-      const on = unit < this.onShift;
+      const on = this.isThere(unit, byCount);
+      if (on) onShift += 1;
       this.closed[unit] = this.off[unit] = on ? 0 : 1;
       this.state[unit] = on ? UNIT.idle : UNIT.offShift;
       this.open[unit] = on ? 1 : 0;
     }
     this.inState.fill(0);
-    this.inState[UNIT.idle] = this.onShift;
-    this.inState[UNIT.offShift] = count - this.onShift;
+    this.inState[UNIT.idle] = onShift;
+    this.inState[UNIT.offShift] = count - onShift;
     this.inState[ALL] = count;
-    this.free = this.onShift;
+    this.free = onShift;
     this.firstMaybeFree = 0;
-    this.levels[UNIT.idle].add(this.onShift);
-    this.levels[UNIT.offShift].add(count - this.onShift);
-    this.someAvailable.add(this.onShift > 0 ? 1 : 0);
-    const closed = this.onShift - count;
+    this.levels[UNIT.idle].add(onShift);
+    this.levels[UNIT.offShift].add(count - onShift);
+    this.someAvailable.add(onShift > 0 ? 1 : 0);
+    const closed = onShift - count;
     if (closed < 0) this.settings.hooks.opened?.(closed);
   }
 
@@ -315,31 +332,66 @@ export class Units {
 
   /** Units come or go, by the calendar or by steps. */
   private callShift(): void {
-    const now = Math.min(this.limit, this.byCalendar());
-    const before = this.onShift;
-    this.onShift = now;
-    for (let unit = before - 1; unit >= now; unit--) this.bell(unit);
-    for (let unit = before; unit < now; unit++) {
-      this.closed[unit] = 0;
-      if (this.off[unit] && !this.onBreak[unit]) this.comeBack(unit);
-    }
-    if (now !== before) this.settings.hooks.shifted?.(now > before);
+    const { closed, settings } = this;
+    const byCount = this.byCalendar();
+    let went = 0;
+    let came = 0;
+    for (let unit = settings.count - 1; unit >= 0; unit--)
+      if (closed[unit] === 0 && !this.isThere(unit, byCount)) {
+        went += 1;
+        this.bell(unit);
+      }
+    for (let unit = 0; unit < settings.count; unit++)
+      if (closed[unit] !== 0 && this.isThere(unit, byCount)) {
+        came += 1;
+        closed[unit] = 0;
+        if (this.off[unit] && !this.onBreak[unit]) this.comeBack(unit);
+      }
+    if (went > 0) settings.hooks.shifted?.(false);
+    if (came > 0) settings.hooks.shifted?.(true);
   }
 
+  /** How many the calendar of all has there. */
   private byCalendar(): number {
-    const { timetable } = this.settings;
-    return this.keepsHours && timetable ? timetable.at(this.kernel.now) : Infinity;
+    const { timetable, timetableOf } = this.settings;
+    return this.keepsHours && timetable && !timetableOf ? timetable.at(this.kernel.now) : Infinity;
+  }
+
+  /** Whether the hours of a unit, or of all, have it there now. */
+  private hasHours(unit: number, byCount: number): boolean {
+    if (unit >= byCount) return false;
+    const own = this.keepsHours ? this.own?.[unit] : undefined;
+    return own === undefined || own.at(this.kernel.now) > 0;
+  }
+
+  private isThere(unit: number, byCount: number): boolean {
+    return unit < this.limit && this.hasHours(unit, byCount);
   }
 
   /** The calendar, or a step, takes a unit away. */
   private bell(unit: number): void {
-    const { atBell, timetable } = this.settings;
+    const { atBell, hooks } = this.settings;
     this.closed[unit] = 1;
     if (this.off[unit]) return;
-    if (atBell === "pause at the bell" || !inProgress(this.doing[unit])) this.goOff(unit);
-    else if (atBell === "finish, then full break" && timetable && this.byCalendar() <= unit) {
-      this.owed[unit] += timetable.nextWhere(this.kernel.now, (capacity) => capacity > unit) - this.kernel.now;
-    }
+    if (atBell === "pause at the bell") this.goOff(unit);
+    else if (this.state[unit] === UNIT.idle && hooks.goesHome?.(unit)) this.oweBreak(unit);
+    else if (inProgress(this.doing[unit])) this.oweBreak(unit);
+    else this.goOff(unit);
+  }
+
+  /** What a unit is still to finish takes nothing from its break, where that keeps its length. */
+  private oweBreak(unit: number): void {
+    const { atBell, timetable } = this.settings;
+    if (atBell !== "finish, then full break" || this.hasHours(unit, this.byCalendar())) return;
+    const { now } = this.kernel;
+    const own = this.own?.[unit];
+    const back = own ? own.nextWhere(now, (there) => there > 0) : timetable!.nextWhere(now, (most) => most > unit);
+    this.owed[unit] += back - now;
+  }
+
+  /** Whether its shift is over once it has finished what it is at. */
+  isLeaving(unit: number): boolean {
+    return this.closed[unit] !== 0 && this.off[unit] === 0;
   }
 
   private workEnded(unit: number): void {

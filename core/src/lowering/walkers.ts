@@ -170,6 +170,12 @@ export class Walkers {
       units.handTo(unit, this.movers.tokens[unit]);
       return true;
     }
+    // Whose shift is over goes home before it is off.
+    if (units.isLeaving(unit) && this.walk(unit, this.restOf(unit), RETURNS)) {
+      units.handTo(unit, this.movers.tokens[unit]);
+      units.setDoing(unit, UNIT.returning);
+      return true;
+    }
     // Whether somebody else needs it is known when all who ask at this instant have asked.
     const rest = this.restOf(unit);
     if (rest >= 0 && this.movers.at[unit] !== rest) this.lookHome();
@@ -179,10 +185,14 @@ export class Walkers {
   /** Those whom nobody needs go home, or to their post. */
   private goHome(): void {
     const { units } = this;
-    for (let unit = 0; unit < units.count; unit++) {
-      if (units.state[unit] !== UNIT.idle || !this.walk(unit, this.restOf(unit), RETURNS)) continue;
-      units.occupyOne(unit, this.movers.tokens[unit], UNIT.returning);
-    }
+    for (let unit = 0; unit < units.count; unit++) if (units.state[unit] === UNIT.idle) this.goesHome(unit);
+  }
+
+  /** The shift of one that is idle ends: it goes home first, where it is not there. */
+  goesHome(unit: number): boolean {
+    if (!this.walk(unit, this.restOf(unit), RETURNS)) return false;
+    this.units.occupyOne(unit, this.movers.tokens[unit], UNIT.returning);
+    return true;
   }
 
   private restOf(unit: number): number {
@@ -222,6 +232,7 @@ export class Walkers {
   /** Sets out for an element; false where it is there. */
   private walk(unit: number, to: number, doing: number): boolean {
     const { kernel, settings } = this;
+    if (to < 0) return false;
     const { length } = this.movers.ways.between(this.movers.at[unit], to);
     if (length === 0) {
       this.movers.at[unit] = to;

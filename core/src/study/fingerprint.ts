@@ -6,6 +6,7 @@ import { type RunSettings, runSettingsSchema } from "../document/runSettings.ts"
 import { type Table, tablesOf } from "../document/table.ts";
 import { type Variable, variablesOf } from "../document/variable.ts";
 import { kindOf } from "../elements/index.ts";
+import { ownHours } from "../elements/memberHours.ts";
 import { nameKey } from "../expression/index.ts";
 import { mentionsOf } from "../settings/references.ts";
 import { settingsIn } from "../settings/setting.ts";
@@ -60,8 +61,11 @@ export function fingerprint(
   const links = design.links.map((link) => told(link, LINK));
   const roads = roadsOf(design);
   const used = calendarsOf(design, calendars);
+  const byName = mayNameCalendars(design);
   const goesAlong = design.elements.some((element) => "wayOut" in element && element.wayOut === "route");
-  const kept = calendars.filter(({ id }) => used.has(id)).map((calendar) => ({ ...calendar, name: "" }));
+  const kept = calendars
+    .filter(({ id }) => used.has(id))
+    .map((calendar) => (byName ? calendar : { ...calendar, name: "" }));
   const logic = logicOf(design);
   const asked = [design.measures, logic, condition, length, warmUp, count, ...kept.map(({ from }) => from?.table)];
   const text = JSON.stringify([entityTypes, elements, links, roads, ...asked]);
@@ -148,11 +152,13 @@ function calendarsOf(design: Design, calendars: Study["calendars"]): ReadonlySet
   );
   for (const { calendar } of design.rules ?? []) used.add(calendar);
   for (const { calendar } of [...design.links, ...(design.roads ?? [])]) if (calendar) used.add(calendar);
-  // Which calendars members keep may stand in a table.
-  if (design.elements.some(({ family }) => family && Object.keys(family.columns).length > 0))
-    for (const { id } of calendars) used.add(id);
+  if (mayNameCalendars(design)) for (const { id } of calendars) used.add(id);
   return used;
 }
+
+/** Whether which calendars members keep may stand in a table, by their names. */
+const mayNameCalendars = ({ elements }: Design): boolean =>
+  elements.some((element) => ownHours(element) !== "" || Object.keys(element.family?.columns ?? {}).length > 0);
 
 /** The variables that a text, expressions of tables or variables that are read may read: who is named may be read. */
 function variablesRead(variables: readonly Variable[], tables: readonly Table[], text: string) {
@@ -200,7 +206,7 @@ function contentsOf(table: Table): string {
  * Raised when the same design gives other numbers than before: runs of earlier engines then show as out of date,
  * which they are.
  */
-const ENGINE = 4;
+const ENGINE = 5;
 
 const DEFAULTS = runSettingsSchema.parse({});
 const bare = (defaults: object): Readonly<Record<string, string>> =>

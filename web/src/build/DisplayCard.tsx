@@ -1,9 +1,9 @@
-import type { Display, Problem, Study } from "@busy-harbor/core";
+import { type Display, FIGURE_POSTURES, type Problem, type Study } from "@busy-harbor/core";
 import { ArrowLeft, Plus, Trash2 } from "lucide-react";
 import { changeDisplay, deleteDisplay, DISPLAY_LABELS } from "../displays/displayStore.ts";
 import { useShown } from "../state/shown.ts";
 import { placed } from "../state/edits.ts";
-import { LengthRow, ReadRow, Section, TextRow } from "./fields.tsx";
+import { ChoiceRow, LengthRow, ReadRow, Section, TextRow } from "./fields.tsx";
 import { SortableList } from "../ui/SortableList.tsx";
 
 const readNumber = (text: string): number | undefined =>
@@ -15,6 +15,10 @@ const within = (least: number, most: number) => (text: string) => {
 };
 const sizeFrom = within(0.25, 8);
 const degreesFrom = within(-360, 360);
+const countTo60 = (text: string) => {
+  const value = within(1, 60)(text);
+  return value !== undefined && Number.isInteger(value) ? value : undefined;
+};
 
 /** The card of a display: what it shows, on which scale, and where. */
 export function DisplayCard({
@@ -67,6 +71,26 @@ export function DisplayCard({
           problems={of("value")}
           onChange={(v) => set("value", (d) => void ("value" in d && (d.value = v)))}
         />
+      )}
+      {display.kind === "people" && (
+        <Section title="People">
+          <ChoiceRow
+            name="posture"
+            label="They are"
+            value={display.posture}
+            choices={FIGURE_POSTURES.map((posture) => [posture, posture] as const)}
+            problems={[]}
+            onChange={(v) => set("posture", (d) => void (d.kind === "people" && (d.posture = v)))}
+          />
+          <ReadRow
+            name="most"
+            label="Drawn at most"
+            shown={String(display.most)}
+            read={countTo60}
+            refusal={{ message: "A whole number from 1 to 60 is wanted.", hint: "Of more the number is told." }}
+            onChange={(v) => set("most", (d) => void (d.kind === "people" && (d.most = v)))}
+          />
+        </Section>
       )}
       {"least" in display && (
         <Section title="Scale, in the unit shown">

@@ -7,6 +7,7 @@ import {
   Hash,
   Image,
   type LucideIcon,
+  PersonStanding,
   RectangleHorizontal,
   Table2,
 } from "lucide-react";
@@ -27,6 +28,7 @@ const DISPLAY_ICONS: Readonly<Record<DisplayKind, LucideIcon>> = {
   number: Hash,
   gauge: Gauge,
   bar: RectangleHorizontal,
+  people: PersonStanding,
   table: Table2,
   chart: ChartLine,
   picture: Image,

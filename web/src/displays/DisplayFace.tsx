@@ -1,5 +1,6 @@
 import { type Display, type DisplayModel, formatClock, formatNumber, type Model, type Study } from "@busy-harbor/core";
 import { lazy, Suspense } from "react";
+import { People } from "./People.tsx";
 import { Picture } from "./Picture.tsx";
 import type { Reading } from "./reading.ts";
 import { PICTURE_FACE } from "./size.ts";
@@ -57,6 +58,13 @@ export function DisplayFace({ shown, model, units, reading }: Props) {
         <>
           {title}
           <Bar display={display} value={at(0) / factorOf(values[0], units)} words={words(0)} />
+        </>
+      );
+    case "people":
+      return (
+        <>
+          {title}
+          <People display={display} value={at(0)} words={words(0)} />
         </>
       );
     case "table":

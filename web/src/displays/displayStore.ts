@@ -12,6 +12,7 @@ export const DISPLAY_LABELS: Readonly<Record<DisplayKind, string>> = {
   number: "Number",
   gauge: "Gauge",
   bar: "Bar",
+  people: "People",
   table: "Small table",
   chart: "Live chart",
   picture: "Picture",
@@ -58,7 +59,7 @@ export function addDisplay(
   const own =
     kind === "table" || kind === "chart"
       ? { rows: [{ label, value }] }
-      : kind === "number" || kind === "gauge" || kind === "bar"
+      : kind === "number" || kind === "gauge" || kind === "bar" || kind === "people"
         ? { title: label, value }
         : (picture ?? {});
   const display = displaySchema.parse({ kind, id: newId("display"), at, ...own });

@@ -1,4 +1,5 @@
 import type { Element } from "@busy-harbor/core";
+import { unitsOf } from "../state/edits.ts";
 import { COLOURS } from "./colours.ts";
 import { drawSymbol, extentOf } from "./symbols/index.ts";
 import type { Canvas } from "./symbols/shared.ts";
@@ -16,7 +17,8 @@ const stamps = new Map<string, HTMLCanvasElement>();
 export function stampSymbol(ctx: Canvas, element: Element, x: number, y: number, scale: number): void {
   const pixels = scale * ctx.getTransform().a;
   const { w, h } = extentOf(element);
-  const key = `${element.kind} ${"capacity" in element ? element.capacity : "count" in element ? element.count : ""} ${pixels.toFixed(4)} ${COLOURS.ink}`;
+  const posture = "posture" in element ? element.posture : "";
+  const key = `${element.kind} ${unitsOf(element)} ${posture} ${pixels.toFixed(4)} ${COLOURS.ink}`;
   const [width, height] = [w + MARGIN, h + MARGIN];
   let stamp = stamps.get(key);
   if (!stamp) {

@@ -34,12 +34,16 @@ export const useView = create<ViewState>((set, get) => ({
 /** Pixels at either side for names that stand beside the outermost symbols. */
 const FOR_NAMES = 40;
 
-/** Points that "fit all" must show: elements, lines, bends and walls; water reaches beyond the picture. */
+/**
+ * Points that "fit all" must show: elements, lines, bends, ways, corners of displays, and walls; water reaches beyond
+ * the picture.
+ */
 export function extentPoints(design: Design, plan: readonly PlanShape[]): Point[] {
   return [
     ...design.elements.flatMap((e) => ("line" in e ? queueLine(e) : [e.at])),
     ...design.links.flatMap((l) => l.bends),
     ...(design.roads ?? []).flatMap((r) => r.points),
+    ...design.displays.map((d) => d.at),
     ...plan.flatMap((shape) => (shape.shape === "wall" ? shape.points : [])),
   ];
 }

@@ -134,7 +134,8 @@ export function WatchFloor({
       const isSeen = ({ x, y }: { readonly x: number; readonly y: number }) =>
         x > -20 && y > -20 && x < size.width + 20 && y < size.height + 20;
       const carriers = gone.carriers.filter(isSeen);
-      for (const { x, y, angle, doing } of gone.members.filter(isSeen)) drawMember(ctx, x, y, angle, k, doing);
+      for (const { x, y, angle, doing, pose } of gone.members.filter(isSeen))
+        drawMember(ctx, x, y, angle, k, doing, pose);
       for (const { x, y, angle } of carriers) drawCarrier(ctx, x, y, angle, k);
       const loads = carriers.flatMap(({ load, others, ...at }) =>
         load < 0 ? [] : stacked([load, ...others], at, k).map((on) => ({ ...at, ...on, shade: 0 })),

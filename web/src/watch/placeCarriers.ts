@@ -9,6 +9,7 @@ import {
 } from "@busy-harbor/core";
 import { pointAt } from "../floor/paths.ts";
 import { extentOf } from "../floor/symbols/index.ts";
+import { type Pose, walkingPose } from "../floor/symbols/person.ts";
 import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
 
 /** A vehicle, or a member of a crew, as it is drawn: where on the screen and which way, and what it carries. */
@@ -26,6 +27,8 @@ export interface PlacedCarrier {
   readonly others: readonly number[];
   /** What it does, as the frame has it. */
   readonly doing: number;
+  /** How somebody who walks is drawn. */
+  readonly pose?: Pose;
 }
 
 /** Pixels between vehicles that stand at one place, at a symbol scale of 1, and how far above it: names stand below. */
@@ -122,6 +125,12 @@ export function placeCarriers(
         x: point[0] + Math.cos(angle) * ahead - Math.sin(angle) * aside,
         y: point[1] + Math.sin(angle) * ahead + Math.cos(angle) * aside,
         angle,
+        pose:
+          of.manner[i] > 1
+            ? "reaching"
+            : of.motion.speed[i] > 0
+              ? walkingPose(metresAlong(of, i, frame.time))
+              : "standing",
         ...is,
       };
     }

@@ -4,6 +4,7 @@ import {
   type Frame,
   kindOf,
   linkPoints,
+  MANNERS,
   metresAlong,
   type Model,
   PHASE,
@@ -14,6 +15,7 @@ import {
 import { drawnLinks, elementsById, pointAt, queueLine } from "../floor/paths.ts";
 import { extentOf, slotAt, slotCount } from "../floor/symbols/index.ts";
 import { shadeOf } from "./entityColours.ts";
+import { type Pose, walkingPose } from "../floor/symbols/person.ts";
 import type { Liveness } from "../floor/symbols/shared.ts";
 import { type Size, symbolScale, toScreen, type View } from "../floor/view.ts";
 
@@ -26,6 +28,8 @@ export interface Placed {
   /** Position among its type's colours. */
   readonly shade: number;
   readonly serial: number;
+  /** How people are drawn; nothing else has any. */
+  readonly pose?: Pose;
 }
 
 /** Pixels between entities in line at a symbol scale of 1. */
@@ -109,6 +113,8 @@ export function placeEntities(
     return { points, length: polylineLength(points), metres: polylineLength(drawn) };
   };
 
+  const isBelt = (place: number) => design.links[place - elements.length]?.kind === "conveyor";
+
   for (let i = 0; i < frame.count; i++) {
     const place = frame.place[i];
     switch (frame.phase[i]) {
@@ -124,7 +130,15 @@ export function placeEntities(
           line.points,
           line.metres > 0 ? (metresAlong(frame, i, frame.time) / line.metres) * line.length : 0,
         );
-        placed.push({ x: point[0], y: point[1], angle, type: frame.type[i], shade: shade(i), serial: frame.serial[i] });
+        placed.push({
+          x: point[0],
+          y: point[1],
+          angle,
+          type: frame.type[i],
+          shade: shade(i),
+          serial: frame.serial[i],
+          pose: isBelt(place) ? "standing" : poseOnTheWay(frame, i),
+        });
         break;
       }
       case PHASE.waiting:
@@ -189,6 +203,7 @@ export function placeEntities(
     const slots: readonly (number | undefined)[] = units ? [...frame.occupants[place]] : (memory.get(element.id) ?? []);
     // Of a batch only the first has a slot of its own; the others stand fanned out behind it.
     let beside = 0;
+    const pose = poseAt(element);
     for (const i of inside) {
       const own = slots.indexOf(frame.serial[i]);
       const slot = own >= 0 ? own : units ? 0 : -1;
@@ -203,11 +218,23 @@ export function placeEntities(
         type: frame.type[i],
         shade: shade(i),
         serial: frame.serial[i],
+        pose,
       });
     }
   }
   return { placed, live };
 }
+
+/** Who is pushed sits, who is carried lies, and who goes walks. */
+function poseOnTheWay(frame: Frame, i: number): Pose {
+  const manner = MANNERS[frame.taken[i] - 1];
+  if (manner === "pushes") return "sitting";
+  if (manner === "carries ahead" || manner === "carries behind") return "lying";
+  if (frame.phase[i] !== PHASE.moving || frame.motion.speed[i] === 0) return "standing";
+  return walkingPose(metresAlong(frame, i, frame.time));
+}
+
+const poseAt = (element: Element): Pose => ("posture" in element ? element.posture : "standing");
 
 function slotStates(element: Element, inside: readonly number[], frame: Frame, memory: SlotMemory): number[] {
   const here = new Set(inside.map((i) => frame.serial[i]));

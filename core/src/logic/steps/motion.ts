@@ -124,6 +124,7 @@ export const takeSpot = stepKind({
       ["sitting", "sitting"],
       ["standing", "standing"],
       ["lying", "lying"],
+      ["typing", "typing, at a desk"],
     ]),
     chosen: choice("Which", "Which of the places that have a free spot.", [
       ["nearest", "the nearest"],

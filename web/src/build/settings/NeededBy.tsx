@@ -24,6 +24,7 @@ export function NeededBy({ kit }: { kit: Kit }) {
       },
       `${id}/needs/${element.id}`,
     );
+  if (stations.length + repairs.length === 0) return null;
   return (
     <Section title="Needed by">
       {users.map((s) => {

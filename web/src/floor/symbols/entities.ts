@@ -1,5 +1,6 @@
 import type { EntityType } from "@busy-harbor/core";
 import { COLOURS } from "../colours.ts";
+import { headOf, personFromAbove, type Pose } from "./person.ts";
 import type { Canvas } from "./shared.ts";
 
 /** Shapes of entities seen from above, pointing to the right, about 12 pixels long. */
@@ -78,11 +79,7 @@ const shapes: { readonly [L in Exclude<EntityType["look"], "picture">]: () => Pa
     p.closePath();
     return p;
   },
-  person() {
-    const p = new Path2D();
-    p.ellipse(0, 0, 3.4, 6, 0, 0, 7);
-    return p;
-  },
+  person: () => personFromAbove("standing"),
   cart() {
     const p = new Path2D();
     p.roundRect(-6, -4.5, 9, 9, 2);
@@ -145,8 +142,8 @@ export interface Shade {
 }
 
 /** An entity drawn once, to be stamped many times: one image instead of three paths each. */
-function spriteOf({ look, image }: Look, colour: string, pixels: number): HTMLCanvasElement {
-  const key = `${look} ${colour} ${pixels} ${COLOURS.ink} ${image ? numberOf(image) : ""}`;
+function spriteOf({ look, image }: Look, colour: string, pixels: number, pose: Pose = "standing"): HTMLCanvasElement {
+  const key = `${look} ${pose} ${colour} ${pixels} ${COLOURS.ink} ${image ? numberOf(image) : ""}`;
   let sprite = sprites.get(key);
   if (!sprite) {
     if (sprites.size > 200) sprites.clear();
@@ -155,7 +152,7 @@ function spriteOf({ look, image }: Look, colour: string, pixels: number): HTMLCa
     const ctx = sprite.getContext("2d")!;
     ctx.setTransform(pixels, 0, 0, pixels, sprite.width / 2, sprite.width / 2);
     if (image) drawPicture(ctx, image, colour);
-    else drawShape(ctx, look === "picture" ? "parcel" : look, colour);
+    else drawShape(ctx, look === "picture" ? "parcel" : look, colour, pose);
     sprites.set(key, sprite);
   }
   return sprite;
@@ -178,8 +175,8 @@ function drawPicture(ctx: Canvas, image: ImageBitmap, colour: string): void {
   ctx.fill();
 }
 
-function drawShape(ctx: Canvas, look: keyof typeof shapes, colour: string): void {
-  const path = shapes[look]();
+function drawShape(ctx: Canvas, look: keyof typeof shapes, colour: string, pose: Pose): void {
+  const path = look === "person" ? personFromAbove(pose) : shapes[look]();
   ctx.fillStyle = colour;
   ctx.fill(path);
   ctx.lineWidth = 1;
@@ -191,7 +188,7 @@ function drawShape(ctx: Canvas, look: keyof typeof shapes, colour: string): void
   ctx.stroke(lines);
   if (!WITH_POINT.has(look)) return;
   ctx.beginPath();
-  ctx.arc(look === "hull" ? -0.5 : 0, 0, 1.7, 0, 7);
+  ctx.arc(look === "hull" ? -0.5 : look === "person" ? headOf(pose) : 0, 0, look === "person" ? 2 : 1.7, 0, 7);
   ctx.fillStyle = COLOURS.sheet;
   ctx.fill();
 }
@@ -244,6 +241,7 @@ export function drawEntities(
     readonly angle: number;
     readonly type: number;
     readonly shade: number;
+    readonly pose?: Pose;
   }>,
   looks: readonly Look[],
   palettes: readonly (readonly Shade[])[],
@@ -255,9 +253,19 @@ export function drawEntities(
       turnedOf(spriteOf(shape ? { look: shape } : look, colour, scale * ratio)),
     ),
   );
+  /** Of people, by how they are, their type and their colour. */
+  const posed = new Map<string, HTMLCanvasElement>();
+  const inPose = (type: number, shade: number, pose: Pose): HTMLCanvasElement | undefined => {
+    const { colour, shape } = palettes[type][shade] ?? palettes[type][0];
+    if ((shape ?? looks[type].look) !== "person") return undefined;
+    const key = `${pose} ${type} ${shade}`;
+    let strip = posed.get(key);
+    if (!strip) posed.set(key, (strip = turnedOf(spriteOf({ look: "person" }, colour, scale * ratio, pose))));
+    return strip;
+  };
   ctx.setTransform(1, 0, 0, 1, 0, 0);
-  for (const { x, y, angle, type, shade } of entities) {
-    const strip = strips[type][shade] ?? strips[type][0];
+  for (const { x, y, angle, type, shade, pose = "standing" } of entities) {
+    const strip = (pose !== "standing" && inPose(type, shade, pose)) || (strips[type][shade] ?? strips[type][0]);
     const size = strip.height;
     const n = Math.round((angle / (2 * Math.PI)) * DIRECTIONS);
     const direction = ((n % DIRECTIONS) + DIRECTIONS) % DIRECTIONS;

@@ -24,6 +24,10 @@ export function spotRows(count: number): { readonly columns: number; readonly ro
   return { columns, rows: Math.ceil(count / columns) };
 }
 
+/** Pixels from a row of spots to the next: who types has a desk ahead. */
+export const rowPitch = (element: Element): number =>
+  "posture" in element && element.posture === "typing" ? 1.4 * SLOT.pitch : SLOT.pitch;
+
 /** Middle of a slot, relative to the element. */
 export function slotAt(element: Element, slot: number): [number, number] {
   const count = slotCount(element);
@@ -31,7 +35,7 @@ export function slotAt(element: Element, slot: number): [number, number] {
   const { columns, rows } = spotRows(count);
   return [
     ((slot % columns) - (columns - 1) / 2) * SLOT.pitch,
-    (Math.floor(slot / columns) - (rows - 1) / 2) * SLOT.pitch,
+    (Math.floor(slot / columns) - (rows - 1) / 2) * rowPitch(element),
   ];
 }
 
