@@ -320,7 +320,7 @@ function unfoldLinks(
       links.push(made);
       linkAt.push(at);
     };
-    if (!from && !to) return add(link);
+    if (!from && !to) return add({ ...link, ...carrierOf(link, families) });
     const pairs = pairsOf(link, from, to);
     if (links.length + pairs.length > MOST_LINKS) {
       const element = design.elements.find(({ id }) => id === link.from)!;
@@ -338,6 +338,7 @@ function unfoldLinks(
       const key = [a?.member.key, b?.member.key].filter((k) => k !== undefined).join("/");
       add({
         ...link,
+        ...carrierOf(link, families, a?.member.key, b?.member.key),
         id: `${link.id}/${key}`,
         from: a?.element.id ?? link.from,
         to: b?.element.id ?? link.to,
@@ -348,6 +349,22 @@ function unfoldLinks(
     }
   });
   return { links, linkAt };
+}
+
+/**
+ * Who takes along a link of members, where those are a family too: the member with the key of that which the link
+ * leaves, or of that to which it leads, or the only one there is.
+ */
+function carrierOf(
+  { by }: Link,
+  families: ReadonlyMap<string, readonly Unfolding[]>,
+  ...keys: readonly (string | undefined)[]
+): Pick<Link, "by"> {
+  const members = families.get(by ?? "");
+  if (!members) return {};
+  const of = (key: string | undefined) => members.find(({ member }) => member.key === key);
+  const found = of(keys[0]) ?? of(keys[1]) ?? (members.length === 1 ? members[0] : undefined);
+  return found ? { by: found.element.id } : {};
 }
 
 /** Which member is decided once for a link, whichever it leads to; all else of the way has a stream of its own. */

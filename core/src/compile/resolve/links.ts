@@ -39,7 +39,7 @@ const ASIDE: Readonly<Record<Aside, { readonly who: string; readonly how: string
 };
 
 export function readLinks(
-  { design, members, linkAt }: Unfolded,
+  { design, members, linkAt, families }: Unfolded,
   scopes: ScopesWithTables,
   roads: WayNetwork | undefined,
   calendars: StudyOf["calendars"],
@@ -65,7 +65,7 @@ export function readLinks(
     const member = members.get(target.id);
     const known = member ? knowingMember(scopes, member) : scopes;
     const taken = link.kind === "carried" || link.kind === "escorted";
-    const carriers = taken ? carriersOf(link, design.elements, problems, path) : undefined;
+    const carriers = taken ? carriersOf(link, design.elements, families, problems, path) : undefined;
     const { over, walks } = (carriers ?? {}) as { readonly over?: string; readonly walks?: string };
     const goesOverWays = link.kind === "ways" || over === "ways" || walks === "over ways";
     const used = usedSettings(link, origin, member !== undefined);
@@ -139,19 +139,25 @@ function checkConveyor(
 function carriersOf(
   link: Link,
   elements: readonly ElementBase[],
+  families: Unfolded["families"],
   problems: Problems,
   path: Path,
 ): ElementBase | undefined {
   const found = elements.find(({ id }) => id === link.by);
   if (found && (link.kind === "escorted" ? found.kind === "crew" : kindOf(found).group === "transport")) return found;
+  const family = families.find(({ element }) => element.id === link.by);
   problems.add(
     link.kind === "escorted" ? "no-escort" : "no-vehicle",
     [...path, "by"],
     { id: link.id, field: "by" },
-    link.kind === "escorted"
-      ? "It is not said which crew escorts along this link."
-      : "It is not said which vehicles carry along this link.",
-    "Choose them on its card, or give it another kind.",
+    family
+      ? `${family.element.name} has several members, and none has the key of one that this link leaves or leads to.`
+      : link.kind === "escorted"
+        ? "It is not said which crew escorts along this link."
+        : "It is not said which vehicles carry along this link.",
+    family
+      ? "Let it lead from or to a family with the same keys, or have several in one in place of a family."
+      : "Choose them on its card, or give it another kind.",
   );
   return undefined;
 }
