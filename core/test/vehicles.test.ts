@@ -258,7 +258,7 @@ describe("vehicles, by hand", () => {
       code: "over-limit",
       id: "v",
       field: "takes",
-      message: 'Carts: "takes" gave 6, and one carries from 0 to 5.',
+      message: 'Carts: "Each takes" gave 6, and one carries from 0 to 5.',
     });
   });
 

@@ -245,3 +245,60 @@ test("who is pushed sits, and who is carried lies, between those who take them",
   expect(carried.aside[0]).toBe(-carried.aside[1]);
   expect(taken("beside")).toMatchObject({ pose: expect.stringMatching(/ahead$/), aside: [] });
 });
+
+test("who goes round is seen there, where ways count otherwise now and then", () => {
+  const points = [
+    [0, 0],
+    [0, 50],
+    [100, 50],
+    [100, 0],
+  ];
+  const result = readStudyText(
+    JSON.stringify({
+      format: "busy-harbor-study",
+      version: 1,
+      name: "Fork",
+      run: { length: "1 h" },
+      designs: [
+        {
+          id: "d",
+          name: "Base",
+          entityTypes: [{ id: "t", name: "Guest", speed: "1 m/s" }],
+          elements: [
+            { id: "a", kind: "arrivals", name: "In", at: [0, 0], entityType: "t", by: "list", listed: "0 s, 1 s" },
+            { id: "o", kind: "departures", name: "Out", at: [100, 0] },
+          ],
+          links: [{ id: "l", from: "a", to: "o", kind: "ways" }],
+          roads: [
+            { id: "s", points: [points[0], points[3]], from: "a", to: "o", factor: "1 + 2 * way.on" },
+            { id: "b", points, from: "a", to: "o" },
+          ],
+        },
+      ],
+    }),
+  );
+  if (!result.ok) throw new Error(JSON.stringify(result.problems));
+  const { program, problems } = compile(result.study, "d");
+  if (!program) throw new Error(JSON.stringify(problems));
+  const session = open(program, { seed: 1, replication: 1 });
+  session.advanceTo(81);
+  const view = { x: 50, y: 25, scale: 5 };
+  const [fork] = result.study.designs;
+  const at = placeEntities(
+    session.frame(),
+    fork,
+    linesOnScreen(fork, program.model, view, size),
+    view,
+    size,
+    new Map(),
+  ).placed.map(({ serial, x, y }) => [
+    serial,
+    Math.round((x - size.width / 2) / view.scale + view.x),
+    Math.round((y - size.height / 2) / view.scale + view.y),
+  ]);
+  // The first straight on, the second after 80 m of the bypass.
+  expect(at).toEqual([
+    [1, 81, 0],
+    [2, 30, 50],
+  ]);
+});

@@ -5,6 +5,7 @@ import { namedIn, unfold } from "./families/unfold.ts";
 import { readDays } from "./resolve/calendars.ts";
 import { knowingMember, knowingTypeRow } from "./resolve/members.ts";
 import { Problems } from "./resolve/problems.ts";
+import { withinWay } from "./resolve/roads.ts";
 import { followsRoute, routeTableOf } from "./resolve/route.ts";
 import { makeScopes } from "./resolve/scopes.ts";
 import { makeTexts } from "./resolve/texts.ts";
@@ -21,6 +22,8 @@ export interface ExpressionScopes {
   ofRows(tableId: string): Pick<ExpressionScopes, "withEntity" | "withoutEntity">;
   /** The same in what an entity type says that stands for the rows of a table. */
   ofType(typeId: string): Pick<ExpressionScopes, "withEntity" | "withoutEntity">;
+  /** The same in what is said of a way that is drawn, which knows itself. */
+  ofRoad(): Pick<ExpressionScopes, "withEntity" | "withoutEntity">;
   /** The same as some scope in a setting that asks of members of these resources, which knows the row of one. */
   knowingWho(scope: Scope, resourceIds: readonly string[]): Scope;
 }
@@ -55,6 +58,7 @@ export function expressionScopes(study: StudyOf, design: StudyOf["designs"][numb
       );
       return { withEntity, withoutEntity };
     },
+    ofRoad: () => ({ ...scopes, withoutEntity: withinWay(scopes.withoutEntity, "") }),
     knowingWho(scope, ids) {
       const table = tableOfMembers(ids, design.elements, scopes.tables);
       return table ? withRow(scope, table, () => -1, "who") : scope;

@@ -3,6 +3,7 @@ import type { Lowering } from "../lowering/lowering.ts";
 import { PHASE, type Place } from "../lowering/places.ts";
 import { MANNERS } from "../lowering/walkers.ts";
 import type { Node } from "../model/model.ts";
+import type { Point } from "../settings/parts.ts";
 
 /** Where each entity is at one instant: parallel arrays, one entry an entity. */
 export interface Frame {
@@ -41,6 +42,8 @@ export interface Frame {
   readonly members: Carriers;
   /** Whom steps have walk: from which element to which, and 1 where they go over the ways that are drawn. */
   readonly walks: Readonly<Record<number, readonly [from: number, to: number, overWays: 0 | 1]>>;
+  /** The ways of those of whom that is not known of old, as ways count otherwise now and then: where each bends. */
+  readonly paths: Readonly<Record<number, readonly Point[]>>;
   /** Of an entity with whom members of a crew go, how: its place in `MANNERS` from 1; else 0. */
   readonly taken: Uint8Array;
   /** Walkways and roads that are followed, in their order. */
@@ -74,6 +77,8 @@ export interface Carriers {
   readonly serial: Float64Array;
   /** What else is on them: type and serial number, in the order in which it came on. */
   readonly others: Readonly<Record<number, ReadonlyArray<readonly [type: number, serial: number]>>>;
+  /** As of entities. */
+  readonly paths: Readonly<Record<number, readonly Point[]>>;
   /** Of a member who goes with an entity, how: its place in `MANNERS` from 1; else 0. */
   readonly manner: Uint8Array;
   readonly since: Float64Array;
@@ -173,6 +178,7 @@ const emptyFrame = (
   carriers: emptyCarriers(vehicles),
   members: emptyCarriers(members),
   walks: {} as Record<number, readonly [from: number, to: number, overWays: 0 | 1]>,
+  paths: {} as Record<number, readonly Point[]>,
   taken: new Uint8Array(count),
   roads: { on: new Int32Array(roads), waiting: new Int32Array(roads), closed: new Uint8Array(roads) },
   occupants: {} as Record<number, Float64Array>,
@@ -190,6 +196,7 @@ const emptyCarriers = (count: number) => ({
   load: new Int16Array(count).fill(-1),
   serial: new Float64Array(count),
   others: {} as Record<number, (readonly [type: number, serial: number])[]>,
+  paths: {} as Record<number, readonly Point[]>,
   manner: new Uint8Array(count),
   since: new Float64Array(count),
   until: new Float64Array(count),
@@ -239,7 +246,7 @@ function addCarriers(
   const indexOf = new Map(model.nodes.map(({ element, index }) => [element.id, index]));
   let i = 0;
   for (const [id, fleet] of fleets) {
-    for (const { number, doing, from, to, way, load, others, since, until, metres } of fleet.vehicles(time)) {
+    for (const { number, doing, from, to, way, load, others, since, until, metres, points } of fleet.vehicles(time)) {
       const [at, end] = metres ?? [0, 0];
       carriers.element[i] = indexOf.get(id)!;
       carriers.number[i] = number;
@@ -250,6 +257,7 @@ function addCarriers(
       carriers.load[i] = load < 0 ? -1 : pool.typeOf(load);
       carriers.serial[i] = load < 0 ? 0 : pool.serial[load];
       if (others.length > 0) carriers.others[i] = others.map((token) => [pool.typeOf(token), pool.serial[token]]);
+      if (points) carriers.paths[i] = points;
       carriers.since[i] = since;
       carriers.until[i] = until;
       carriers.motion.from[i] = at;
@@ -281,16 +289,18 @@ function addMembers(
       members.from[i] = members.to[i] = walkers.placeOf(unit);
       members.until[i] = Number.NaN;
     }
-    for (const { unit, from, at: metres, end, until, goes } of walkers.walks(time)) {
+    for (const { unit, from, at: metres, end, until, goes, points } of walkers.walks(time)) {
       const i = base + unit;
       const speed = until > time ? (end - metres) / (until - time) : 0;
       members.from[i] = from;
       setMotion(members, i, [time, until], [metres, end], speed);
+      if (points) members.paths[i] = points;
       members.manner[i] = goes ? MANNERS.indexOf(goes) + 1 : 0;
       const escorted = goes ? at.get(units.occupant[unit]) : undefined;
       if (escorted === undefined) continue;
       frame.taken[escorted] = members.manner[i];
-      const way = model.ways[frame.place[escorted] - model.nodes.length];
+      if (points) frame.paths[escorted] = points;
+      const way = points ? undefined : model.ways[frame.place[escorted] - model.nodes.length];
       if (!way) frame.walks[escorted] = [from, walkers.placeOf(unit), walkers.settings.going.overWays ? 1 : 0];
       // Its link may be drawn with bends.
       const scale = way ? way.drawnLength / walkers.metresOf(unit) : 1;
@@ -303,10 +313,11 @@ function addMembers(
 function addWalks(frame: ReturnType<typeof emptyFrame>, tokens: readonly number[], { walks }: Lowering): void {
   const { time } = frame;
   const at = new Map(tokens.map((token, i) => [token, i]));
-  for (const { token, from, to, overWays, at: metres, end, until } of walks.walks(time)) {
+  for (const { token, from, to, overWays, at: metres, end, until, points } of walks.walks(time)) {
     const i = at.get(token);
     if (i === undefined) continue;
     frame.walks[i] = [from, to, overWays ? 1 : 0];
+    if (points) frame.paths[i] = points;
     setMotion(frame, i, [time, until], [metres, end], until > time ? (end - metres) / (until - time) : 0);
   }
 }

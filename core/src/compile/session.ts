@@ -1,4 +1,5 @@
 import { LINK_SETTINGS } from "../document/link.ts";
+import { ROAD_SETTINGS } from "../document/road.ts";
 import { expressionsIn, fieldsOf } from "../settings/settingsOf.ts";
 import type { RunFailure } from "../kernel/failure.ts";
 import { DEFAULT_LIMITS, EventClass, Kernel, type Limits, SUSPEND } from "../kernel/kernel.ts";
@@ -292,6 +293,7 @@ export class Session {
     if (!isOfRow && !/^(gave|named|says) /.test(failure.message)) return failure;
     const node = nodes.find((n) => n.element.id === failure.id);
     const way = ways.find((w) => w.link.id === failure.id);
+    const road = this.model.followed.find((one) => one.road.id === failure.id)?.road;
     const variable = this.model.variables.find((v) => v.variable.id === failure.id)?.variable;
     const name = variable
       ? variable.name
@@ -299,13 +301,13 @@ export class Session {
         ? node.element.name
         : way
           ? `The link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`
-          : "A setting";
+          : road
+            ? road.name || (road.kind === "road" ? "Road" : "Walkway")
+            : "A setting";
     const says = isOfRow ? `reads a table. ${failure.message}` : failure.message;
     const label = node
       ? fieldsOf(node.element, kindOf(node.element).settings).find(({ key }) => key === failure.field)?.field.label
-      : way
-        ? expressionsIn(LINK_SETTINGS).find((setting) => setting.name === failure.field)?.label
-        : undefined;
+      : expressionsIn(road ? ROAD_SETTINGS : LINK_SETTINGS).find(({ name: of }) => of === failure.field)?.label;
     return { ...failure, message: `${name}: "${label ?? failure.field}" ${says}` };
   }
 

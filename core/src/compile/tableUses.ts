@@ -53,11 +53,11 @@ export function* expressionsOf(model: Model): Generator<Written> {
       if (checked && isNew(`${id} ${name}`))
         yield { path: [...root, "links", group, name], checked, id, owner, field: name, label };
     }
-  for (const { road, closedWhile, breaks } of model.followed) {
+  for (const { road, closedWhile, counts, breaks } of model.followed) {
     const { id } = road;
     const owner = road.name || (road.kind === "road" ? "Road" : "Walkway");
     const at = [...root, "roads", (design.roads ?? []).findIndex((one) => one.id === id)];
-    for (const [field, checked] of [["closedWhile", closedWhile] as const, ...Object.entries(breaks ?? {})])
+    for (const [field, checked] of Object.entries({ closedWhile, factor: counts, ...breaks }))
       if (checked) yield { path: [...at, field], checked, id, owner, field, label: labelOfRoad(field) };
   }
   // Rows that are types say the same, each of itself.

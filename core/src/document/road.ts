@@ -19,11 +19,11 @@ export const ROAD_SETTINGS = settings({
     fixed: true,
     entity: false,
   }),
-  factor: number("Counts as", "So many times its length when the shortest way is looked for. Empty: 1.", {
-    optional: true,
-    fixed: true,
-    above: 0,
-  }),
+  factor: number(
+    "Counts as",
+    "So many times its length when a way is looked for, such as 1 + way.on / 2: asked when somebody sets out. Empty: 1.",
+    { optional: true, entity: false, steady: true, above: 0 },
+  ),
   closedWhile: condition("Closed while", "Nobody enters it while this holds; who is on it goes on.", {
     optional: true,
   }),

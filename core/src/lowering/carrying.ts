@@ -1,3 +1,4 @@
+import type { Point } from "../settings/parts.ts";
 import type { Read } from "../expression/index.ts";
 import type { Way } from "../model/model.ts";
 import type { Level } from "../statistics/level.ts";
@@ -128,6 +129,8 @@ export interface VehicleState {
   readonly until: number;
   /** Along its way, where it is and where its stretch ends; undefined where it is at an element. */
   readonly metres: readonly [from: number, to: number] | undefined;
+  /** The way it goes, where that may be another than it would be now. */
+  readonly points: readonly Point[] | undefined;
 }
 
 /** What is measured of a fleet. */

@@ -1,13 +1,13 @@
 import { type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { PART } from "../kernel/pool.ts";
 import type { Model } from "../model/model.ts";
-import { Legs } from "./legs.ts";
+import type { Point } from "../settings/parts.ts";
+import { type Going, Legs } from "./legs.ts";
 import { Movers } from "./movers.ts";
-import type { Places } from "./places.ts";
 import type { Replication } from "./replication.ts";
 import type { Traffic } from "./traffic.ts";
 
-/** An entity that steps have walk, as it is now. */
+/** An entity that walks by itself, as it is now. */
 export interface EntityWalk {
   readonly token: number;
   readonly from: number;
@@ -17,53 +17,65 @@ export interface EntityWalk {
   readonly at: number;
   readonly end: number;
   readonly until: number;
+  /** The way it goes, where that may be another than it would be now. */
+  readonly points: readonly Point[] | undefined;
 }
 
-/** Entities that steps have walk from one element to another, straight or over the ways that are drawn. */
+/** From which element one walks to which, how fast, and the numbers of its places under way and held up there. */
+export interface Walk {
+  readonly from: number;
+  readonly to: number;
+  readonly metresASecond: number;
+  readonly place: number;
+  readonly heldPlace: number;
+}
+
+/** Entities that walk from one element to another: where steps have them, or links that lead now here, now there. */
 export class EntityWalks {
-  private readonly straight: Walks;
-  private readonly overWays: Walks;
+  private readonly kinds: Walks[] = [];
 
-  constructor(model: Model, kernel: Kernel, traffic: Traffic, places: Places, replication: Replication) {
-    const walks = (overWays: boolean) => new Walks(overWays, model, kernel, traffic, places);
-    this.straight = walks(false);
-    this.overWays = walks(true);
-    replication.atStart(() => {
-      this.straight.reset();
-      this.overWays.reset();
-    });
-  }
+  constructor(
+    private readonly model: Model,
+    private readonly kernel: Kernel,
+    private readonly traffic: Traffic,
+    private readonly replication: Replication,
+  ) {}
 
-  /** Sends a token on its way, after which it goes on with a step. */
-  walk(token: number, from: number, to: number, overWays: boolean, metresASecond: number, then: number): void {
-    (overWays ? this.overWays : this.straight).walk(token, from, to, metresASecond, then);
+  /** Those who go in the same manner; to be asked for while the model is lowered. */
+  by(going: Going): Walks {
+    const known = this.kinds.find((kind) => kind.isOf(going));
+    if (known) return known;
+    const walks = new Walks(going, this.model, this.kernel, this.traffic);
+    this.kinds.push(walks);
+    this.replication.atStart(() => walks.reset());
+    return walks;
   }
 
   *walks(now: number): Generator<EntityWalk> {
-    yield* this.straight.walks(now);
-    yield* this.overWays.walks(now);
+    for (const kind of this.kinds) yield* kind.walks(now);
   }
 }
 
 class Walks {
   private readonly movers: Movers;
   private readonly onward: number;
-  /** The place of each among the movers, by token, and the step with which it goes on. */
+  /** The place of each among the movers, by token; where it is meanwhile, and the step with which it goes on. */
   private readonly at = new Map<number, number>();
+  private readonly goes: Walk[] = [];
   private readonly then: number[] = [];
   private free: number[] = [];
 
   constructor(
-    private readonly overWays: boolean,
+    private readonly going: Going,
     model: Model,
     private readonly kernel: Kernel,
     traffic: Traffic,
-    private readonly places: Places,
   ) {
-    this.movers = new Movers(0, new Legs(model, { overWays }), kernel, traffic, {
+    this.movers = new Movers(0, new Legs(model, going, traffic), kernel, traffic, {
       id: "",
       field: "",
       arrived: (i) => this.arrived(i),
+      held: (i, isHeld) => this.held(i, isHeld),
     });
     this.onward = kernel.emit((token) => {
       this.movers.next(this.at.get(token)!);
@@ -71,12 +83,17 @@ class Walks {
     });
   }
 
+  isOf({ overWays, quickestAt }: Going): boolean {
+    return this.going.overWays === overWays && this.going.quickestAt === quickestAt;
+  }
+
   reset(): void {
     this.at.clear();
     this.free = Array.from({ length: this.movers.count }, (_, i) => i);
   }
 
-  walk(token: number, from: number, to: number, metresASecond: number, then: number): void {
+  /** Sends a token on its way, after which it goes on with a step. */
+  walk(token: number, walk: Walk, then: number): void {
     const { kernel, movers } = this;
     if (this.free.length === 0) {
       const before = movers.count;
@@ -85,18 +102,28 @@ class Walks {
     }
     const i = this.free.pop()!;
     this.at.set(token, i);
+    this.goes[i] = walk;
     this.then[i] = then;
-    kernel.pool.beginUntil(token, this.places.walkingTo(to), this.onward, kernel.clock);
-    movers.begin(i, from, token);
-    movers.go(i, to, metresASecond);
+    kernel.pool.beginUntil(token, walk.place, this.onward, kernel.clock);
+    movers.begin(i, walk.from, token);
+    movers.go(i, walk.to, walk.metresASecond);
   }
 
   *walks(now: number): Generator<EntityWalk> {
     for (const [token, i] of this.at) {
       const motion = this.movers.motionOf(i, now);
       const { from, at: to } = this.movers;
-      if (motion) yield { token, from: from[i], to: to[i], overWays: this.overWays, ...motion };
+      if (motion) yield { token, from: from[i], to: to[i], overWays: this.going.overWays, ...motion };
     }
+  }
+
+  /** Others are in its way, and are no more. */
+  private held(i: number, isHeld: boolean): void {
+    const { pool, clock } = this.kernel;
+    const token = this.movers.tokens[i];
+    pool.credit(token, isHeld ? PART.moving : PART.blocked, clock);
+    const { place, heldPlace } = this.goes[i];
+    pool.beginUntil(token, isHeld ? heldPlace : place, this.onward, clock);
   }
 
   private arrived(i: number): void {

@@ -84,7 +84,7 @@ export class Fleet {
   ) {
     const { count } = settings;
     const { id, name, acceleration, turning, charge } = settings;
-    this.movers = new Movers(count, new Legs(model, settings.going), kernel, traffic, {
+    this.movers = new Movers(count, new Legs(model, settings.going, traffic), kernel, traffic, {
       id,
       field: "speed",
       nameOf: (v) => `${name} ${v + 1}`,
@@ -324,6 +324,7 @@ export class Fleet {
         since: motion ? now : this.since[v],
         until: motion ? motion.until : this.kernel.calendar.timeOf(this.tokenOf(v)),
         metres: motion ? [motion.at, motion.end] : undefined,
+        points: motion?.points,
       };
     }
   }

@@ -1,8 +1,10 @@
 import type { Kernel } from "../kernel/kernel.ts";
 import type { Model } from "../model/model.ts";
 import { partedAtTurns } from "../movement/motion.ts";
-import type { Stretch } from "../movement/network.ts";
+import type { Route, Stretch } from "../movement/network.ts";
 import type { FromTo } from "../model/fromTo.ts";
+import type { Point } from "../settings/parts.ts";
+import type { WaysNow } from "./waysNow.ts";
 
 /** How far it is from one element to another, and what limits hold on the way. */
 export interface Leg {
@@ -14,6 +16,8 @@ export interface Leg {
   readonly limits: Float64Array;
   /** How long it takes at any speed, where that is what is known, and its length is not; NaN elsewhere. */
   readonly seconds: number;
+  /** Where it bends, both ends among them, where the next may be another; undefined where that is known of old. */
+  readonly points?: readonly Point[];
 }
 
 /** How what moves gets from one element to another. */
@@ -30,14 +34,21 @@ export interface Going {
 /** The ways between elements, straight or over those that are drawn, each looked up when it is first gone. */
 export class Legs {
   private readonly known = new Map<number, Leg>();
+  /** Where ways count otherwise now and then: since which time that is known. */
+  private readonly now: WaysNow | undefined;
+  private version = -1;
 
   constructor(
     private readonly model: Pick<Model, "nodes" | "roads">,
     private readonly going: Going,
-  ) {}
+    { waysNow }: { readonly waysNow: WaysNow },
+  ) {
+    if (waysNow.change && (going.overWays || going.fromTo)) this.now = waysNow;
+  }
 
-  /** By the indices of the elements. */
+  /** By the indices of the elements, as the ways count now. */
   between(from: number, to: number): Leg {
+    if (this.now) this.lookAnew(this.now);
     const key = from * this.model.nodes.length + to;
     let leg = this.known.get(key);
     if (!leg) this.known.set(key, (leg = this.look(from, to)));
@@ -66,6 +77,13 @@ export class Legs {
     });
   }
 
+  private lookAnew(now: WaysNow): void {
+    now.look();
+    if (this.version === now.version) return;
+    this.version = now.version;
+    this.known.clear();
+  }
+
   private look(from: number, to: number): Leg {
     const { nodes, roads } = this.model;
     const { overWays, quickestAt, mindsTurns, fromTo } = this.going;
@@ -80,16 +98,21 @@ export class Legs {
     }
     if (fromTo) {
       // Drawn ways fill the gaps of the table.
-      const route = roads?.route(a, b);
-      return route ? legOf(route.length, route.stretches) : legOf(Infinity, []);
+      const route = roads?.route(a, b, undefined, this.now?.look());
+      return route ? this.over(route, route.stretches) : legOf(Infinity, []);
     }
     if (overWays) {
-      const route = roads?.route(a, b, quickestAt);
+      const route = roads?.route(a, b, quickestAt, this.now?.look());
       if (!route) return legOf(Infinity, []);
-      return legOf(route.length, mindsTurns ? partedAtTurns(route.stretches, route.points) : route.stretches);
+      return this.over(route, mindsTurns ? partedAtTurns(route.stretches, route.points) : route.stretches);
     }
     const length = Math.sqrt((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2);
     return legOf(length, length > 0 ? [{ from: 0, length, limit: Infinity }] : []);
+  }
+
+  private over({ length, points }: Route, stretches: readonly Stretch[]): Leg {
+    const leg = legOf(length, stretches);
+    return this.now ? { ...leg, points } : leg;
   }
 }
 

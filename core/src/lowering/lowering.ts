@@ -102,7 +102,7 @@ export class Lowering {
     });
     const { meters, expressions, resources, presence, replication, events } = this;
     this.traffic = new Traffic(model, kernel, meters, expressions, replication);
-    this.walks = new EntityWalks(model, kernel, this.traffic, places, replication);
+    this.walks = new EntityWalks(model, kernel, this.traffic, replication);
     this.population = new Population(model, kernel, meters, expressions, resources, presence, replication);
     this.network = new Network(
       model,
@@ -118,6 +118,7 @@ export class Lowering {
       new Conveyors(model, kernel, meters, expressions, replication),
       resources,
       this.traffic,
+      this.walks,
     );
   }
 

@@ -1,6 +1,7 @@
 import { grown } from "../kernel/grown.ts";
 import { EventClass, type Kernel } from "../kernel/kernel.ts";
 import { metresAfter, type Profile, profileOf, secondsOver } from "../movement/motion.ts";
+import type { Point } from "../settings/parts.ts";
 import type { Leg, Legs } from "./legs.ts";
 import type { Traffic } from "./traffic.ts";
 
@@ -26,6 +27,14 @@ export interface Moving {
   readonly stranded?: (i: number) => void;
 }
 
+/** Where one is on its way. */
+interface Motion {
+  readonly at: number;
+  readonly end: number;
+  readonly until: number;
+  readonly points: readonly Point[] | undefined;
+}
+
 /** What goes between elements by itself: where each is, and its way stretch by stretch. */
 export class Movers {
   /** Index of the element at which one stands or to which it goes, and whence it came. */
@@ -35,6 +44,8 @@ export class Movers {
   tokens = new Int32Array(0);
   count = 0;
   private readonly legs: (Leg | undefined)[] = [];
+  /** Metres of the way that each goes, or went last. */
+  private gone = new Float64Array(0);
   private readonly profiles: (Profile | undefined)[] = [];
   private stretch = new Int32Array(0);
   private speed = new Float64Array(0);
@@ -68,6 +79,7 @@ export class Movers {
     this.at = grown(this.at, count);
     this.from = grown(this.from, count);
     this.tokens = grown(this.tokens, count);
+    this.gone = grown(this.gone, count);
     this.stretch = grown(this.stretch, count);
     this.speed = grown(this.speed, count);
     this.since = grown(this.since, count);
@@ -86,7 +98,7 @@ export class Movers {
     this.at[i] = this.from[i] = home;
     this.tokens[i] = token;
     this.legs[i] = this.profiles[i] = undefined;
-    this.since[i] = this.elapsed[i] = this.isHeld[i] = this.isStopped[i] = this.strands[i] = 0;
+    this.gone[i] = this.since[i] = this.elapsed[i] = this.isHeld[i] = this.isStopped[i] = this.strands[i] = 0;
   }
 
   /** Whether one is on its way. */
@@ -100,6 +112,7 @@ export class Movers {
     if (leg.length === Infinity) return this.ways.failNoRoute(this.kernel, this.at[i], to, this.moving.id);
     this.from[i] = this.at[i];
     this.at[i] = to;
+    this.gone[i] = leg.length;
     if (leg.stretches.length === 0) return this.moving.arrived(i);
     this.legs[i] = leg;
     this.stretch[i] = 0;
@@ -158,17 +171,18 @@ export class Movers {
 
   /**
    * Where one is on its way, in metres, where its stretch ends, and when it is there, at an instant up to which nothing
-   * more happens; undefined of one that stands.
+   * more happens, and the points of that way where it may be another next time; undefined of one that stands.
    */
-  motionOf(i: number, now: number): { readonly at: number; readonly end: number; readonly until: number } | undefined {
+  motionOf(i: number, now: number): Motion | undefined {
     const leg = this.legs[i];
     if (!leg) return undefined;
     const { calendar } = this.kernel;
     const s = Math.min(this.stretch[i], leg.stretches.length - 1);
     const { from, length } = leg.stretches[s];
+    const { points } = leg;
     if (this.isHeld[i]) {
       const at = this.stretch[i] > s ? from + length : from;
-      return { at, end: at, until: Number.NaN };
+      return { at, end: at, until: Number.NaN, points };
     }
     const seconds = this.elapsed[i] + (this.isStopped[i] ? 0 : now - this.since[i]);
     const profile = this.profiles[i];
@@ -177,12 +191,13 @@ export class Movers {
       at: from + Math.min(length, gone),
       end: from + length,
       until: this.isStopped[i] ? Number.NaN : calendar.timeOf(this.tokens[i]),
+      points,
     };
   }
 
   /** Metres of the way that one goes, or went last. */
   metresOf(i: number): number {
-    return this.ways.between(this.from[i], this.at[i]).length;
+    return this.gone[i];
   }
 
   private setProfile(i: number, leg: Leg, first: number): void {

@@ -6,6 +6,7 @@ import { byLink, type Model, type Node, type Way } from "../model/model.ts";
 import { chooser } from "./chooser.ts";
 import { type Conveyors, onConveyor } from "./conveyor.ts";
 import type { Counter } from "./counter.ts";
+import type { EntityWalks } from "./entityWalks.ts";
 import type { Events } from "./events.ts";
 import type { Expressions } from "./expressions.ts";
 import type { Fleet } from "./fleet.ts";
@@ -50,6 +51,7 @@ export class Network {
     readonly conveyors: Conveyors,
     private readonly resources: Resources,
     private readonly traffic: Traffic,
+    private readonly walks: EntityWalks,
   ) {
     this.entries = new Int32Array(model.nodes.length).fill(SUSPEND);
     this.lastSteps = model.nodes.map(() => undefined);
@@ -237,6 +239,7 @@ export class Network {
             fleets: this.fleets,
             resources: this.resources,
             traffic: this.traffic,
+            walks: this.walks,
           });
       kernel.emittingFor = before;
       this.departures.set(way.index, depart);

@@ -40,6 +40,7 @@ export function settingOut(way: Way, passed: Counter, travel: Travel): Read {
   if (crew) return escortedBy(way, crew, passed, underWay, travel);
   const fleet = link.kind === "carried" && travel.fleets.get(link.by ?? "");
   if (fleet) return carriedBy(way, fleet, passed, underWay, travel);
+  if (way.route && travel.traffic.waysNow.change) return overWaysNow(way, passed, underWay, travel);
   if (way.route)
     return overWays(way, way.route, { passed, underWay, speed: speedOf(model, kernel, expressions) }, travel);
   const [field, duration] = travelTime(way, travel);
@@ -55,6 +56,30 @@ export function settingOut(way: Way, passed: Counter, travel: Travel): Read {
     underWay.add(1);
     pool.beginUntil(token, place, arrive, kernel.clock);
     kernel.delay(token, duration(token), EventClass.activityEnd, link.id, field);
+    return SUSPEND;
+  };
+}
+
+/** The same over ways of which each time that is taken which counts least then. */
+function overWaysNow(way: Way, passed: Counter, underWay: Level, travel: Travel): Read {
+  const { kernel, entries, presence, places, model, expressions } = travel;
+  const { from, to, link } = way;
+  const tracked = presence.isKept;
+  const quickestAt = way.settings.get("quickestAt")?.constant;
+  const walks = travel.walks.by({ overWays: true, ...(quickestAt === undefined ? {} : { quickestAt }) });
+  const speed = speedOf(model, kernel, expressions);
+  const [place, heldPlace] = [places.on(way), places.held(way, 0)];
+  const arrive = kernel.emit(() => {
+    underWay.add(-1);
+    return entries[to];
+  });
+  return (token) => {
+    passed.total += 1;
+    if (tracked) presence.come(to);
+    underWay.add(1);
+    const metresASecond = speed(token);
+    if (metresASecond > 0) walks.walk(token, { from, to, metresASecond, place, heldPlace }, arrive);
+    else kernel.delay(token, way.drawnLength / metresASecond, EventClass.activityEnd, link.id, "kind");
     return SUSPEND;
   };
 }

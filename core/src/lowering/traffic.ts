@@ -1,6 +1,7 @@
 import type { Kernel } from "../kernel/kernel.ts";
 import { count, level, type MeasureSpecs, tally } from "../measures/spec.ts";
 import type { FollowedRoad, Model } from "../model/model.ts";
+import { WAYS } from "../model/sources.ts";
 import type { OnWay } from "../movement/network.ts";
 import { NUMBER } from "../quantity/index.ts";
 import type { Level } from "../statistics/level.ts";
@@ -10,6 +11,7 @@ import type { Counter } from "./counter.ts";
 import type { Expressions } from "./expressions.ts";
 import type { Meters } from "./meters.ts";
 import type { Replication } from "./replication.ts";
+import { WaysNow } from "./waysNow.ts";
 
 /** What is measured of a walkway or road that is followed. */
 export const ROAD_MEASURES = {
@@ -110,6 +112,8 @@ export class Traffic {
   private readonly behind = new Map<number, OnWay>();
   /** How a token that is no entity is called. */
   readonly callers: ((token: number) => string | undefined)[] = [];
+  /** How ways count when one is looked for. */
+  readonly waysNow: WaysNow;
 
   constructor(
     private readonly model: Model,
@@ -117,7 +121,15 @@ export class Traffic {
     private readonly meters: Meters,
     private readonly expressions: Expressions,
     private readonly replication: Replication,
-  ) {}
+  ) {
+    this.waysNow = new WaysNow(model, kernel, expressions, replication);
+    const numbers = new Map(model.followed.map(({ road }, i) => [road.id, i]));
+    expressions.provide(WAYS, {
+      on: (id) => this.ways[numbers.get(id)!].holders.size,
+      waiting: (id) => this.ways[numbers.get(id)!].line.length,
+      closed: (id) => (this.ways[numbers.get(id)!].isClosed ? 1 : 0),
+    });
+  }
 
   /** To be done when all elements are there: conditions read them. */
   lower(): void {

@@ -1,5 +1,6 @@
 import type { Kernel } from "../kernel/kernel.ts";
 import type { Model } from "../model/model.ts";
+import type { EntityWalks } from "./entityWalks.ts";
 import type { Expressions } from "./expressions.ts";
 import type { Fleet } from "./fleet.ts";
 import type { Meters } from "./meters.ts";
@@ -20,4 +21,5 @@ export interface Travel {
   readonly fleets: ReadonlyMap<string, Fleet>;
   readonly resources: Resources;
   readonly traffic: Traffic;
+  readonly walks: EntityWalks;
 }

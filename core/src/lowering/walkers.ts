@@ -1,6 +1,7 @@
 import { type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Model } from "../model/model.ts";
+import type { Point } from "../settings/parts.ts";
 import type { Tally } from "../statistics/tally.ts";
 import type { Counter } from "./counter.ts";
 import { type Going, Legs } from "./legs.ts";
@@ -43,6 +44,8 @@ export interface Walk {
   readonly until: number;
   /** How it goes with the one that has it; undefined where it goes alone. */
   readonly goes: Manner | undefined;
+  /** The way it goes, where that may be another than it would be now. */
+  readonly points?: readonly Point[] | undefined;
 }
 
 /** How somebody of a crew goes with an entity: beside it, pushing it, or carrying it with another, ahead or behind. */
@@ -90,7 +93,7 @@ export class Walkers {
     who.metresTo = (unit, place) => this.metresTo(unit, place);
     this.needs = new Int32Array(count);
     const { id, name } = settings;
-    this.movers = new Movers(count, new Legs(model, settings.going), kernel, traffic, {
+    this.movers = new Movers(count, new Legs(model, settings.going, traffic), kernel, traffic, {
       id,
       field: "speed",
       nameOf: (unit) => `${name} ${unit + 1}`,

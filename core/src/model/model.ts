@@ -241,6 +241,8 @@ export interface FollowedRoad {
   /** Infinity where it has no limit. */
   readonly room: number;
   readonly closedWhile: Checked | undefined;
+  /** So many times its length it counts, where that changes while the model runs. */
+  readonly counts: Checked | undefined;
   /** Seconds from when it is open to its next breakdown, and of a repair. */
   readonly breaks: { readonly every: Checked; readonly repair: Checked } | undefined;
 }

@@ -1,4 +1,13 @@
-import { type Meaning, numberOf, Part, PLAIN, type Read, type Source, type Write } from "../expression/index.ts";
+import {
+  type Meaning,
+  numberOf,
+  Part,
+  PLAIN,
+  type Read,
+  type Source,
+  type Write,
+  YES_NO,
+} from "../expression/index.ts";
 import { TIME } from "../quantity/index.ts";
 import type { DayClock } from "../timetable/index.ts";
 import type { TokenPool } from "../kernel/pool.ts";
@@ -12,6 +21,28 @@ export const ELEMENTS = new Part<{
   readerOf(elementId: string, property: string): Read;
   writerOf(elementId: string, property: string): Write;
 }>("elements");
+
+/** Its ways that are followed, by their ids: who is on one, who waits to come onto it, and whether it is closed. */
+export const WAYS = new Part<{
+  on(road: string): number;
+  waiting(road: string): number;
+  closed(road: string): number;
+}>("ways");
+
+/** What a way that is drawn can say of itself. */
+export const ofWay = (road: string): ReadonlyMap<string, Meaning> => {
+  const source = (what: "on" | "waiting" | "closed"): Source => ({
+    reader(running) {
+      const ways = running.part(WAYS);
+      return () => ways[what](road);
+    },
+  });
+  return new Map<string, Meaning>([
+    ["on", { type: PLAIN, source: source("on") }],
+    ["waiting", { type: PLAIN, source: source("waiting") }],
+    ["closed", { type: YES_NO, source: source("closed") }],
+  ]);
+};
 
 /** Its variables, by their places in the study. */
 export const VARIABLES = new Part<Float64Array>("variables");

@@ -44,6 +44,12 @@ export interface Route {
   readonly stretches: readonly Stretch[];
 }
 
+/** What each edge counts, by the speed of who looks for the quickest way (0: the shortest), and the routes by that. */
+export interface Counting {
+  readonly weights: Map<number, Float64Array>;
+  readonly trees: Map<number, Map<number, Tree>>;
+}
+
 /** Points nearer than this are one, in metres. */
 export const JOINS_WITHIN = 0.01;
 
@@ -59,9 +65,9 @@ export class WayNetwork {
   private readonly limits: Float64Array;
   private readonly on: (OnWay | undefined)[] = [];
   private readonly backwards: Backwards;
-  /** By the speed of who looks for the quickest way; 0 for the shortest. */
-  private readonly trees = new Map<number, Map<number, Tree>>();
-  private readonly weights = new Map<number, Float64Array>();
+  private readonly factors: Float64Array;
+  /** As they were drawn. */
+  private readonly plain: Counting;
 
   /** `places` are points that are to be on the network where they lie on a way. */
   constructor(ways: readonly DrawnWay[], places: readonly Point[] = []) {
@@ -104,15 +110,23 @@ export class WayNetwork {
     for (const v of to) this.isOn[v] = 1;
     this.metres = Float64Array.from(length);
     this.limits = Float64Array.from(limits);
-    this.weights.set(
-      0,
-      Float64Array.from(length, (metres, edge) => metres * factors[edge]),
-    );
+    this.factors = Float64Array.from(factors);
+    this.plain = this.counting();
     this.edges = { from: Int32Array.from(from), to: Int32Array.from(to) };
     this.backwards = new Backwards(this.vertices.length, this.edges);
   }
 
   private readonly isOn: Uint8Array;
+
+  /** Has ways count otherwise: `factors` by the number of those that are followed, NaN where one is as it was drawn. */
+  counting(factors?: Float64Array): Counting {
+    const weights = this.metres.map((metres, edge) => {
+      const { [edge]: on } = this.on;
+      const factor = on && factors ? factors[on.way] : Number.NaN;
+      return metres * (Number.isNaN(factor) ? this.factors[edge] : factor);
+    });
+    return { weights: new Map([[0, weights]]), trees: new Map() };
+  }
 
   /** Whether a point is on the network. */
   has(point: Point): boolean {
@@ -121,13 +135,13 @@ export class WayNetwork {
   }
 
   /**
-   * The shortest way between two points of the network, or the quickest at a speed in metres a second; undefined where
-   * none leads there.
+   * The shortest way between two points of the network, or the quickest at a speed in metres a second, as the ways
+   * count; undefined where none leads there.
    */
-  route(from: Point, to: Point, quickestAt = 0): Route | undefined {
+  route(from: Point, to: Point, quickestAt = 0, counting = this.plain): Route | undefined {
     const [start, goal] = [this.numbers.get(keyOf(from)), this.numbers.get(keyOf(to))];
     if (start === undefined || goal === undefined) return undefined;
-    const { distance, next } = this.treeTo(goal, quickestAt);
+    const { distance, next } = this.treeTo(goal, quickestAt, counting);
     if (distance[start] === Infinity) return undefined;
     const points: Point[] = [this.vertices[start]];
     const stretches: { from: number; length: number; limit: number; on: OnWay | undefined }[] = [];
@@ -148,24 +162,24 @@ export class WayNetwork {
   /** Metres of the shortest way, each way counted by its factor; Infinity where none leads there. */
   distance(from: Point, to: Point): number {
     const [start, goal] = [this.numbers.get(keyOf(from)), this.numbers.get(keyOf(to))];
-    return start === undefined || goal === undefined ? Infinity : this.treeTo(goal, 0).distance[start];
+    return start === undefined || goal === undefined ? Infinity : this.treeTo(goal, 0, this.plain).distance[start];
   }
 
   /** Prepared when first asked for: a run looks routes up, and searches none. */
-  private treeTo(goal: number, quickestAt: number): Tree {
-    let trees = this.trees.get(quickestAt);
-    if (!trees) this.trees.set(quickestAt, (trees = new Map<number, Tree>()));
+  private treeTo(goal: number, quickestAt: number, counting: Counting): Tree {
+    let trees = counting.trees.get(quickestAt);
+    if (!trees) counting.trees.set(quickestAt, (trees = new Map<number, Tree>()));
     let tree = trees.get(goal);
-    if (!tree) trees.set(goal, (tree = this.backwards.to(goal, this.weightsAt(quickestAt))));
+    if (!tree) trees.set(goal, (tree = this.backwards.to(goal, this.weightsAt(quickestAt, counting))));
     return tree;
   }
 
   /** What each edge counts: its length, or the seconds that it takes at a speed, times the factor of its way. */
-  private weightsAt(speed: number): Float64Array {
-    let weights = this.weights.get(speed);
+  private weightsAt(speed: number, { weights: known }: Counting): Float64Array {
+    let weights = known.get(speed);
     if (!weights) {
-      weights = this.weights.get(0)!.map((counted, edge) => counted / Math.min(speed, this.limits[edge]));
-      this.weights.set(speed, weights);
+      weights = known.get(0)!.map((counted, edge) => counted / Math.min(speed, this.limits[edge]));
+      known.set(speed, weights);
     }
     return weights;
   }

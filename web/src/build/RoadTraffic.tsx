@@ -4,6 +4,9 @@ import { ChoiceRow, TextRow } from "./fields.tsx";
 
 const filled = (text: string | undefined): boolean => (text ?? "").trim() !== "";
 
+/** A number as it is; what is worked out in brackets, or it would be read wrong. */
+const factorWords = (text: string): string => (/^[\d.]+$/.test(text.trim()) ? text.trim() : `(${text.trim()})`);
+
 /** What of a way has to do with others on it, and with when it is open, as far as it is said, in words. */
 export function trafficWords(road: Road, { calendars }: Study): string {
   const hours = calendars.find(({ id }) => id === road.calendar)?.name;
@@ -14,7 +17,7 @@ export function trafficWords(road: Road, { calendars }: Study): string {
     ...(hours === undefined ? [] : [`open by ${hours}`]),
     ...(filled(road.closedWhile) ? [`closed while ${road.closedWhile}`] : []),
     ...(filled(road.every) ? [`breaks down every ${road.every} for ${road.repair || "…"}`] : []),
-    ...(filled(road.factor) ? [`counted ${road.factor} times its length`] : []),
+    ...(filled(road.factor) ? [`counted ${factorWords(road.factor!)} times its length`] : []),
   ]
     .map((words) => `, ${words}`)
     .join("");
@@ -43,7 +46,9 @@ export function RoadTraffic({
       help={ROAD_SETTINGS[field].help}
       value={road[field] ?? ""}
       placeholder={PLACEHOLDERS[field]}
-      expression={ROAD_SETTINGS[field].draws === undefined ? {} : { draws: ROAD_SETTINGS[field].type }}
+      expression={
+        ROAD_SETTINGS[field].draws === undefined ? { road: field === "factor" } : { draws: ROAD_SETTINGS[field].type }
+      }
       problems={of(field)}
       onChange={(text) => set(field, text === "" ? undefined : text)}
     />

@@ -20,6 +20,8 @@ export interface ExpressionOf {
   readonly rows?: string;
   /** Id of the entity type of which a row of a table is at hand. */
   readonly type?: string;
+  /** A way that is drawn is at hand. */
+  readonly road?: boolean;
   /** Ids of the resources of a member of which it may ask, if it may. */
   readonly who?: readonly string[];
   /** What may be named there, where that is more than the place tells; the rest where it gives none. */
@@ -35,7 +37,8 @@ const known = new WeakMap<
 >();
 
 /** The names of a place that knows a member, a row or a type besides. */
-function whereAt(scopes: ExpressionScopes, { family, rows, type }: ExpressionOf) {
+function whereAt(scopes: ExpressionScopes, { family, rows, type, road }: ExpressionOf) {
+  if (road) return scopes.ofRoad();
   if (family !== undefined) return scopes.ofFamily(family);
   if (rows !== undefined) return scopes.ofRows(rows);
   return type === undefined ? scopes : scopes.ofType(type);

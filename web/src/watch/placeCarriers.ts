@@ -114,8 +114,9 @@ export function placeCarriers(
     };
     // One that has broken down on its way, or is held up there, stands there.
     if (from !== to) {
-      const path = pathOf(model, of.element[i], from, to);
-      const metres = wayLength(model, of, i, path);
+      const { [i]: own } = of.paths;
+      const path = own ?? pathOf(model, of.element[i], from, to);
+      const metres = own ? polylineLength(own) : wayLength(model, of, i, path);
       const line = path.map((p) => toScreen(view, size, p));
       const share = metres > 0 ? metresAlong(of, i, frame.time) / metres : 0;
       const { point, angle } = pointAt(line, share * polylineLength(line));

@@ -104,11 +104,13 @@ export function placeEntities(
     else map.set(place, [i]);
   };
 
-  /** Of one whom steps have walk: between elements, and not along a link. */
-  const pathOf = (walk: Frame["walks"][number] | undefined): MeasuredLine | undefined => {
-    if (!walk) return undefined;
-    const [from, to, overWays] = walk;
-    const drawn = (overWays === 1 ? wayBetween(from, to) : undefined) ?? [elements[from].at, elements[to].at];
+  /** Of one who walks between elements by itself, and not along the line of a link. */
+  const pathOf = (i: number): MeasuredLine | undefined => {
+    const { [i]: walk } = frame.walks;
+    const { [i]: own } = frame.paths;
+    if (!walk && !own) return undefined;
+    const [from, to, overWays] = walk ?? [0, 0, 1];
+    const drawn = own ?? (overWays === 1 ? wayBetween(from, to) : undefined) ?? [elements[from].at, elements[to].at];
     const points = drawn.map((p) => toScreen(view, size, p));
     return { points, length: polylineLength(points), metres: polylineLength(drawn) };
   };
@@ -120,7 +122,7 @@ export function placeEntities(
     switch (frame.phase[i]) {
       case PHASE.blocked:
       case PHASE.moving: {
-        const line = lines[place - elements.length] ?? pathOf(frame.walks[i]);
+        const line = (frame.paths[i] ? undefined : lines[place - elements.length]) ?? pathOf(i);
         if (!line) {
           // Who is blocked in an element stands there.
           if (elements[place]) into(standsIn(elements[place]) ? working : dwelling, place, i);

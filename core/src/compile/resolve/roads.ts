@@ -1,7 +1,9 @@
 import type { DesignOf } from "../../document/design.ts";
 import { isFollowed, type Road, ROAD_SETTINGS } from "../../document/road.ts";
 import type { StudyOf } from "../../document/study.ts";
+import { type Scope, within } from "../../expression/index.ts";
 import type { FollowedRoad } from "../../model/model.ts";
+import { ofWay } from "../../model/sources.ts";
 import { type DrawnWay, WayNetwork } from "../../movement/network.ts";
 import type { Point } from "../../settings/parts.ts";
 import type { Unfolded } from "../families/unfold.ts";
@@ -11,6 +13,10 @@ import { radiusOf } from "../geometry.ts";
 import { checkField } from "./field.ts";
 import type { Problems } from "./problems.ts";
 import type { Scopes } from "./scopes.ts";
+
+/** Names where something is said of a way: the way itself. */
+export const withinWay = (scope: Scope, road: string): Scope =>
+  within(scope, new Map([["way", { type: { kind: "element" }, properties: ofWay(road) }]]));
 
 /** The points of a way: its ends are where the elements stand at which it begins and ends. */
 export function roadPoints({ points, from, to }: Road, placeOf: (id: string) => Point | undefined): Point[] {
@@ -65,7 +71,15 @@ export function readRoads(
       checkField(text ?? "", setting, scopes, problems, ["roads", i, setting.name], road.id);
     const speed = read(road.limit, ROAD_SETTINGS.limit)?.constant;
     const room = read(road.room, ROAD_SETTINGS.room)?.constant ?? Infinity;
-    const factor = read(road.factor, ROAD_SETTINGS.factor)?.constant ?? 1;
+    const counts = checkField(
+      road.factor ?? "",
+      ROAD_SETTINGS.factor,
+      { ...scopes, withoutEntity: withinWay(scopes.withoutEntity, road.id) },
+      problems,
+      ["roads", i, "factor"],
+      road.id,
+    );
+    const factor = counts?.constant ?? 1;
     const closedWhile = read(road.closedWhile, ROAD_SETTINGS.closedWhile);
     read(road.radius, ROAD_SETTINGS.radius);
     const every = read(road.every, ROAD_SETTINGS.every);
@@ -92,8 +106,15 @@ export function readRoads(
       () => jointsFor(road, document),
     );
     const way = { points, oneWay: road.oneWay, limit: speed !== undefined && speed > 0 ? speed : Infinity, factor };
-    if (!isFollowed(road)) return way;
-    followed.push({ road, room, closedWhile, breaks: every && repair && { every, repair } });
+    const changes = counts !== undefined && counts.constant === undefined;
+    if (!isFollowed(road) && !changes) return way;
+    followed.push({
+      road,
+      room,
+      closedWhile,
+      counts: changes ? counts : undefined,
+      breaks: every && repair && { every, repair },
+    });
     return { ...way, followed: followed.length - 1, keepsOrder: road.keepsOrder === true };
   });
   const reached = new Set(roads.flatMap(({ from, to }) => [from, to]));

@@ -58,8 +58,9 @@ const paceOf = (step: StepModel, { optional, lowering: { model, kernel, expressi
  */
 export function sending(step: StepModel, at: Emitting, arrived: number) {
   const { lowering, fail, optional } = at;
-  const { kernel, model, expressions } = lowering;
+  const { kernel, model, expressions, places } = lowering;
   const { over } = step.step as unknown as { over: string };
+  const walks = lowering.walks.by({ overWays: over === "over ways" });
   const said = optional(step, "pace");
   const own = speedOf(model, kernel, expressions);
   return (token: number, target: number, asks = token): boolean => {
@@ -69,7 +70,8 @@ export function sending(step: StepModel, at: Emitting, arrived: number) {
       fail(step, "pace", "step-failed", `${type} has no speed to walk at.`, "Give its type one, or the step.", speed);
       return false;
     }
-    lowering.walks.walk(token, whereIs(at, token), target, over === "over ways", speed, arrived);
+    const [place, heldPlace] = [places.walkingTo(target), places.of({ index: target }, "blocked")];
+    walks.walk(token, { from: whereIs(at, token), to: target, metresASecond: speed, place, heldPlace }, arrived);
     return true;
   };
 }
