@@ -9,7 +9,11 @@ const CLINIC = {
   format: "busy-harbor-study",
   version: 1,
   name: "Harbour clinic",
-  run: { length: "8 h", replications: 3 },
+  run: { length: "8 h", replications: 3, start: "2026-06-01T08:00" },
+  calendars: [
+    { id: "m", name: "Mornings", rows: [{ days: [0, 1, 2, 3, 4], from: "08:00", to: "12:00" }] },
+    { id: "w", name: "Whole days", rows: [{ days: [0, 1, 2, 3, 4], from: "08:00", to: "16:00" }] },
+  ],
   tables: [
     {
       id: "t",
@@ -19,11 +23,12 @@ const CLINIC = {
         { id: "name", name: "name", holds: "text" },
         { id: "dressing", name: "dressing", holds: "number", unit: "" },
         { id: "pace", name: "pace", holds: "number", unit: "" },
+        { id: "hours", name: "hours", holds: "calendar" },
       ],
       rows: [
-        ["Asta", "3", "1.2"],
-        ["Bram", "1", "0.8"],
-        ["Cilla", "2", "1"],
+        ["Asta", "3", "1.2", "Mornings"],
+        ["Bram", "1", "0.8", "Whole days"],
+        ["Cilla", "2", "1", "Whole days"],
       ],
     },
   ],
@@ -62,6 +67,11 @@ test("a crew of rows: who can do it is asked, each one's use is told, and one pa
   await person.sees("As many members as Nurses on duty has rows.");
   await person.choose("Who goes", "that of the least value");
   await person.fill("Least of", "row.dressing");
+  await person.click("Hours");
+  await person.fill("Hours of each", "row.pace");
+  await person.sees("text is wanted");
+  await person.fill("Hours of each", "row.hours");
+  await person.sees("Each is there by row.hours; finish, keep the timetable.");
 
   const treatment = await person.onFloor("Treatment");
   await person.clickAt(treatment.x, treatment.y);
@@ -85,6 +95,8 @@ test("a crew of rows: who can do it is asked, each one's use is told, and one pa
   const asta = Number(await meanShown(person, "Nurses", "Asta: share of time in use"));
   expect(cilla).toBeGreaterThan(asta);
   expect(asta).toBeGreaterThan(0);
+  // One of the three is off for half of the time.
+  expect(await meanShown(person, "Nurses", "Share of time off shift")).toMatch(/^0\.16/);
 
   await person.click("Watch");
   await person.find("[data-testid=watch-floor]");

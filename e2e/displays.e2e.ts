@@ -34,6 +34,16 @@ test("a display is added, told what to show, moved by keys, deleted and brought 
   expect(await person.driver.findElements(By.css("[data-testid=displays] li[aria-label^='Bar']"))).toEqual([]);
   await person.chord(Key.CONTROL, "z");
   await display("Bar Busy desks");
+  // People from the side, as many as wait: of more than are drawn the number is told.
+  await person.command("add display: people");
+  await person.sees("People placed.");
+  await person.fill("Title", "Who waits");
+  await person.choose("They are", "sitting");
+  await person.fill("Drawn at most", "70");
+  await person.sees("A whole number from 1 to 60 is wanted.");
+  await person.fill("Drawn at most", "2");
+  await display("People Who waits");
+  await person.press(Key.ESCAPE);
 });
 
 test("one card at a time: a display clicked while a drawing's card is open shows its own, and a drawing its own again", async () => {
@@ -127,6 +137,10 @@ test("while watching, displays say what the floor and the instruments say", asyn
   ).getAttribute("aria-label");
   expect(instruments).toContain(`Ticket line ${waiting}`);
   expect(Number(waiting)).toBeGreaterThan(0);
+  const people = await (await display("People Who waits")).findElement(By.css("[role=img]"));
+  expect(await people.getAttribute("aria-label")).toBe(`${waiting} sitting`);
+  const figures = await people.findElements(By.css("[data-figure]"));
+  expect(figures).toHaveLength(Math.min(2, Number(waiting)));
   const busy = await (await display("Bar Busy desks")).getText();
   expect(instruments).toMatch(new RegExp(`Ticket desks\\s+${busy.split("\n").find((line) => /^\d+$/.test(line))}\\b`));
   expect(await person.errors()).toEqual([]);

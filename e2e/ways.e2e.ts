@@ -88,6 +88,20 @@ test("roads are drawn click after click, joined along their length, and gone by 
   await person.click("Measure");
   await (await person.find("[data-testid=out-of-date]")).click();
   await person.sees("A road: speed limit nothing becomes 1 m/s.");
+
+  // It counts the more the more are on it.
+  await person.click("Build");
+  await person.onFloor("Gate");
+  await person.clickAt(middle, Math.round((gate.y + half) / 2));
+  await person.fill("Counts as", "1 + way.behind");
+  await person.sees('There is no ".behind" here.');
+  await person.fill("Counts as", "1 + way.on");
+  await person.sees("counted (1 + way.on) times its length");
+  await (await person.find("[data-testid=run]")).click();
+  await person.click("Measure");
+  await person.sees("3 of 3 replications");
+  await findMeasures(person, "came onto it");
+  expect(Number(await meanShown(person, "Road", "Came onto it"))).toBeGreaterThan(10);
   expect(await person.errors()).toEqual([]);
 });
 
