@@ -180,7 +180,7 @@ describe("members with hours of their own, by hand", () => {
     expect(run(compiled(desk("0 min", {}, { table: text })), { seed: 1, replication: 1 })!.failure).toMatchObject({
       id: "c",
       field: "hoursAt",
-      message: 'Clerks: "Hours of each" says of member 2 no shift calendar.',
+      message: 'Clerks: "Hours of each" says of number 2 no shift calendar.',
     });
     expect(run(compiled(desk("0 min", {}, { table: named("") })), { seed: 1, replication: 1 })!.failure).toMatchObject({
       message: 'Clerks: "Hours of each" reads a table. Row "Bo" of People has no hours.',
@@ -190,10 +190,39 @@ describe("members with hours of their own, by hand", () => {
   test("the crew's own calendar is not asked where each has hours of its own", () => {
     const of = desk("70 min", { calendar: "early" }, { station: { time: "10 min" } });
     expect(minutesOut(of)).toEqual([80]);
+    // Without a table of members what was said of each waits, and the crew's calendar holds.
+    expect(minutesOut(desk("70 min", { calendar: "early", table: "" }, { station: { time: "10 min" } }))).toEqual([
+      100,
+    ]);
     expect(minutesOut(desk("70 min", { calendar: "early", hoursAt: "" }, { station: { time: "10 min" } }))).toEqual([
       100,
     ]);
   });
+});
+
+test("vehicles keep hours of their own too: who is under way when they end finishes the trip", () => {
+  const fleet = (vehicle: Loose) =>
+    study({
+      elements: [
+        { id: "a", kind: "arrivals", by: "list", listed: "5 min, 56 min, 58 min, 61 min", at: [0, 0] },
+        { id: "d", kind: "departures", at: [600, 0] },
+        {
+          ...{ id: "c", kind: "vehicle", name: "Carts", at: [0, 0], table: "t", answers: "fixed order" },
+          ...{ speed: "1 m/s", speedLoaded: "1 m/s", load: "0 s", unload: "0 s", idle: "home", ...vehicle },
+        },
+      ],
+      links: [{ from: "a", to: "d", kind: "carried", by: "c" }],
+      run: RUN,
+      more: { tables: [PEOPLE], calendars: CALENDARS },
+    });
+  const of = fleet({ hoursAt: "row.hours" });
+  // The first cart is there till 60, is back at 76, and off until 90; the second comes at 60, and is back at 80.
+  expect(minutesOut(of)).toEqual([15, 66, 70, 90]);
+  const values = valuesOf(of);
+  expect(values.get("c/trips")).toBe(4);
+  expect(values.get("c/doing.offShift")).toBeCloseTo((60 + (90 - 76) + 30) / 360, 12);
+  // With hours for all both are there until 60, and again from 90.
+  expect(minutesOut(fleet({ calendar: "early" }))).toEqual([15, 66, 68, 100]);
 });
 
 describe("who walks goes home when the shift ends, by hand", () => {

@@ -105,4 +105,13 @@ test("a new calendar has a free name and can be read; those who keep it are told
   const station = addElement(study.designs[0], "station", [0, 0]);
   if (station.kind === "station") station.calendar = a;
   expect([keepersOf(study, a), keepersOf(study, b)]).toEqual([["Station"], []]);
+  // A table of members names it in other letters; a text that is called so does not keep it.
+  const column = { unit: "", of: "", default: "", required: false, unique: false, least: "", most: "" };
+  const cells = [`${study.calendars[0].name.toUpperCase()}`];
+  const table = { note: "", matrix: false, route: false, key: "", rows: [cells] };
+  study.tables.push(
+    { ...table, id: "t", name: "Members", columns: [{ ...column, id: "h", name: "hours", holds: "calendar" }] },
+    { ...table, id: "u", name: "Words", columns: [{ ...column, id: "h", name: "hours", holds: "text" }] },
+  );
+  expect(keepersOf(study, a)).toEqual(["Station", "Members"]);
 });

@@ -8,24 +8,27 @@ import { HOURS } from "./hours.ts";
 
 /** What says which hours each keeps; empty where all go by one calendar, or are always there. */
 export const ownHours = (of: object): string =>
-  "hoursAt" in of && typeof of.hoursAt === "string" ? of.hoursAt.trim() : "";
+  "hoursAt" in of && typeof of.hoursAt === "string" && "table" in of && of.table !== "" ? of.hoursAt.trim() : "";
 
 /** Whether it is not always there, by the hours of all or of each. */
 export const keepsHours = (of: { readonly calendar: string }): boolean => of.calendar !== "" || ownHours(of) !== "";
 
+/** Hours of each member, or vehicle, by its row. */
+export const HOURS_OF_EACH = expression(
+  "Hours of each",
+  "The shift calendar of one, such as row.hours: it is there where that says more than 0. Empty: all go by one.",
+  TEXT,
+  { optional: true, entity: false, steady: true, told: "hours of each", used: ({ table }) => table !== "" },
+);
+
 /** When members are there: by a calendar that says how many, or by one for each. */
 export const MEMBER_HOURS = {
   calendar: { ...HOURS.calendar, used: (of: object) => ownHours(of) === "" },
-  hoursAt: expression(
-    "Hours of each",
-    "The shift calendar of one, such as row.hours: it is there where that says more than 0. Empty: all go by one.",
-    TEXT,
-    { optional: true, entity: false, steady: true, told: "hours of each", used: ({ table }) => table !== "" },
-  ),
+  hoursAt: HOURS_OF_EACH,
   atBell: { ...HOURS.atBell, used: (of: Values) => of.calendar !== "" || ownHours(of) !== "" },
 };
 
-/** The calendar of each member as its row says it; undefined where all go by one. */
+/** The calendar of each, by its number from 0, as its row says it; undefined where all go by one. */
 export function hoursOfEach(node: Node, lowering: Lowering): ((unit: number) => Timetable | undefined) | undefined {
   const { rows, element } = node;
   if (!rows || !node.settings.has("hoursAt")) return undefined;
@@ -40,7 +43,7 @@ export function hoursOfEach(node: Node, lowering: Lowering): ((unit: number) => 
     if (!calendar)
       kernel.fail({
         code: "step-failed",
-        message: `says of member ${unit + 1} no shift calendar.`,
+        message: `says of number ${unit + 1} no shift calendar.`,
         hint: "Name a calendar in its row.",
         id: element.id,
         field: "hoursAt",

@@ -23,6 +23,7 @@ import {
 import { type Model, nameOfNode, type Node } from "../model/model.ts";
 import { elementKind } from "./kind.ts";
 import { LINE, orderWords, ranking } from "./line.ts";
+import { HOURS_OF_EACH, hoursOfEach, keepsHours, ownHours } from "./memberHours.ts";
 import { CHARGE, checkTrips, readTrips, TRIPS, tripWords } from "./vehicleTrips.ts";
 import { listed, strong, tableName } from "./words.ts";
 
@@ -259,8 +260,10 @@ export const vehicle = elementKind({
       {
         none: "none: always there",
         told: "calendar",
+        used: (of) => ownHours(of) === "",
       },
     ),
+    hoursAt: HOURS_OF_EACH,
     every: time("Time to the next breakdown", "From a repair to the next, of each vehicle. Empty: none.", {
       optional: true,
       entity: false,
@@ -285,7 +288,7 @@ export const vehicle = elementKind({
     },
     { title: "Requests", of: ["order", "rank", "answers", "worth", "idle", "parks", "rounds"] },
     { title: "Battery or tank", of: ["range", "below", "refillAt", "refillTime"], folded: true },
-    { title: "Hours", of: ["calendar"], folded: true },
+    { title: "Hours", of: ["hoursAt", "calendar"], folded: true },
     { title: "Breakdowns", of: ["every", "repair"], folded: true },
   ],
   properties: { free: PLAIN, count: PLAIN, line: PLAIN },
@@ -322,7 +325,7 @@ export const vehicle = elementKind({
     const trips = readTrips(node, lowering);
     const breaks = (element.every ?? "").trim() !== "";
     const of = measureFleet(measured, meters, vehicles, [
-      ...(element.calendar === "" ? (["offShift"] as const) : []),
+      ...(keepsHours(element) ? [] : (["offShift"] as const)),
       ...(breaks ? [] : (["down"] as const)),
       ...(trips.tour ? [] : (["atStop"] as const)),
       ...(trips.charge ? [] : (["refilling"] as const)),
@@ -364,6 +367,7 @@ export const vehicle = elementKind({
         limit: read("limit"),
         takes: read("takes"),
         timetable: model.timetables.get(element.calendar),
+        timetableOf: hoursOfEach(node, lowering),
         breaks: breaks ? { every: read("every"), repair: read("repair") } : undefined,
         id: element.id,
         name: element.name,
@@ -436,9 +440,15 @@ export const vehicle = elementKind({
             ? "goes home."
             : `goes to ${nodes.find((one) => one.element.id === element.parks)?.element.name ?? "no element yet"}.`,
       ...tripWords(element, { nodes }),
-      ...(element.calendar === ""
-        ? []
-        : [" Hours: ", strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet"), "."]),
+      ...(ownHours(element) !== ""
+        ? [" Each is there by ", strong(ownHours(element)), "."]
+        : element.calendar === ""
+          ? []
+          : [
+              " Hours: ",
+              strong(study.calendars.find((c) => c.id === element.calendar)?.name ?? "no calendar yet"),
+              ".",
+            ]),
       ...(element.every === ""
         ? []
         : [" Each breaks down every ", strong(element.every), ", for ", strong(element.repair), "."]),

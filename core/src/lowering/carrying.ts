@@ -3,10 +3,10 @@ import type { Read } from "../expression/index.ts";
 import type { Way } from "../model/model.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Tally } from "../statistics/tally.ts";
-import type { Timetable } from "../timetable/index.ts";
 import type { ChargeSettings } from "./charge.ts";
 import type { Counter } from "./counter.ts";
 import type { Going } from "./legs.ts";
+import type { VehicleHoursSettings } from "./vehicleHours.ts";
 
 /** What a vehicle is doing. */
 export const DOING = [
@@ -69,8 +69,7 @@ export interface LoadSetup {
 }
 
 /** What a fleet is, read. */
-export interface FleetSettings {
-  readonly count: number;
+export interface FleetSettings extends VehicleHoursSettings {
   /** Has what is read be of one of the vehicles, -1 for none, where each has a row of a table. */
   readonly setRow: ((v: number) => void) | undefined;
   /** Index of the element at which one is at home. */
@@ -104,8 +103,6 @@ export interface FleetSettings {
   readonly batch: { readonly least: number; readonly patience: Read | undefined } | undefined;
   readonly tour: Tour | undefined;
   readonly charge: ChargeSettings | undefined;
-  /** How many are there; undefined where all always are. */
-  readonly timetable: Timetable | undefined;
   /** Time from a repair to the next breakdown, and of a repair; undefined where none breaks down. */
   readonly breaks: { readonly every: Read; readonly repair: Read } | undefined;
   /** Id and name of the element, for what fails. */

@@ -9,14 +9,19 @@ import {
   DOING,
   type FleetMeters,
   type FleetSettings,
+  type Tour,
   type VehicleState,
 } from "./carrying.ts";
 import { CarryLine } from "./carryLine.ts";
 import { Charge } from "./charge.ts";
+import { noHome, noLimit, noWorth, runOut, tooMuch } from "./fleetFaults.ts";
 import { Legs } from "./legs.ts";
+import { LoadSetups } from "./loadSetups.ts";
 import { Movers } from "./movers.ts";
+import { TourTimes } from "./tourTimes.ts";
 import type { Traffic } from "./traffic.ts";
 import type { Transport } from "./transport.ts";
+import { VehicleHours } from "./vehicleHours.ts";
 
 const [IDLE, EMPTY, LOADING, LOADED, UNLOADING, RETURNING, CRUISING, HELD_UP, AT_STOP, REFILLING, OFF_SHIFT, DOWN] =
   DOING.keys();
@@ -44,13 +49,11 @@ export class Fleet {
   /** On a tour: the place of its stop among them, -1 on none, and until when it stands there. */
   private readonly stopAt: Int32Array;
   private readonly standsUntil: Float64Array;
-  /** By vehicle: of what its last load was, and which place of its round it came to last, -1 for none. */
-  private readonly lastLoad: Float64Array;
+  /** By vehicle: which place of its round it came to last, -1 for none. */
   private readonly roundAt: Int32Array;
-  /** Listed tours that have begun. */
-  private toursBegun = 0;
-  /** Tours that are to begin, and for which no vehicle has been there yet. */
-  private toursDue = 0;
+  private readonly setups: LoadSetups;
+  private readonly tours: TourTimes | undefined;
+  private readonly hours: VehicleHours;
   private readonly charge: Charge | undefined;
   /** What one does that is held up by others. */
   private readonly drives: Uint8Array;
@@ -63,13 +66,10 @@ export class Fleet {
   private most = 0;
   /** Elements that there are. */
   private readonly places: number;
-  private onShift = 0;
   private vehicleOf = new Int32Array(256);
   private readonly line = new CarryLine();
   private readonly goOn: number;
-  private readonly changeShift: number;
   private readonly breakOrRepair: number;
-  private readonly beginTour: number;
   private readonly overdue: number;
   readonly dispatch: () => void;
 
@@ -83,7 +83,7 @@ export class Fleet {
     atEndOfInstant: (act: () => void) => () => void,
   ) {
     const { count } = settings;
-    const { id, name, acceleration, turning, charge } = settings;
+    const { id, name, acceleration, turning, charge, tour } = settings;
     this.movers = new Movers(count, new Legs(model, settings.going, traffic), kernel, traffic, {
       id,
       field: "speed",
@@ -106,7 +106,6 @@ export class Fleet {
     this.limits = new Float64Array(count);
     this.trips = new Int32Array(count);
     this.drives = new Uint8Array(count);
-    this.lastLoad = new Float64Array(count);
     this.roundAt = new Int32Array(count);
     this.since = new Float64Array(count);
     this.stopped = new Uint8Array(count);
@@ -116,20 +115,11 @@ export class Fleet {
       this.done(this.vehicleOf[token]);
       return SUSPEND;
     });
-    this.changeShift = kernel.emit((token) => {
-      this.setShift();
-      const next = settings.timetable?.nextChange(kernel.now) ?? Infinity;
-      if (next < Infinity) kernel.scheduleAt(token, next, EventClass.capacityChange);
-      return SUSPEND;
-    });
+    this.setups = new LoadSetups(count);
+    this.hours = new VehicleHours(settings, kernel, () => this.setShift());
+    this.tours = tour && new TourTimes(tour, kernel, id, () => this.dispatch());
     this.breakOrRepair = kernel.emit((token) => {
       this.fails(token);
-      return SUSPEND;
-    });
-    this.beginTour = kernel.emit((token) => {
-      this.toursDue += 1;
-      this.dispatch();
-      this.awaitTour(token);
       return SUSPEND;
     });
     this.overdue = kernel.emit((token) => {
@@ -153,24 +143,17 @@ export class Fleet {
     const { count } = this.settings;
     const { kernel } = this;
     this.line.clear();
-    this.toursDue = 0;
     this.charge?.begin();
-    const { timetable, breaks, tour } = this.settings;
-    if (tour) {
-      this.toursBegun = 0;
-      const token = kernel.pool.take(NO_TYPE, this.beginTour, kernel.clock);
-      if (tour.listed) this.awaitTour(token);
-      else kernel.delay(token, tour.first(-1), EventClass.activityEnd, this.settings.id, "tourFirst");
-    }
-    this.onShift = Math.min(count, timetable?.at(0) ?? Infinity);
-    const first = timetable?.nextChange(0) ?? Infinity;
-    if (first < Infinity) kernel.startProcess(this.changeShift, first, EventClass.capacityChange);
+    this.setups.begin();
+    this.tours?.begin();
+    this.hours.begin();
+    const { breaks } = this.settings;
     for (let v = 0; v < count; v++) {
-      this.doing[v] = v < this.onShift ? IDLE : OFF_SHIFT;
+      this.doing[v] = this.hours.isOff(v) ? OFF_SHIFT : IDLE;
+      this.meters.doing[this.doing[v]].add(1);
       this.idleSince[v] = 0;
       this.trips[v] = 0;
       this.stopAt[v] = this.roundAt[v] = -1;
-      this.lastLoad[v] = Number.NaN;
       this.since[v] = 0;
       this.jobs[v] = [];
       const token = kernel.pool.take(NO_TYPE, this.goOn, kernel.clock);
@@ -186,18 +169,7 @@ export class Fleet {
       this.awaitBreakdown(token);
     }
     this.most = Math.max(...this.limits);
-    this.meters.doing[IDLE].add(this.onShift);
-    this.meters.doing[OFF_SHIFT].add(count - this.onShift);
     if (this.settings.rest === "cruises") this.dispatch();
-  }
-
-  /** A token begins the next tour when that is due. */
-  private awaitTour(token: number): void {
-    const { kernel, settings } = this;
-    const { between, listed } = settings.tour!;
-    if (!listed) return kernel.delay(token, between(-1), EventClass.activityEnd, settings.id, "tourEvery");
-    if (this.toursBegun === listed.length) return kernel.pool.release(token);
-    kernel.scheduleAt(token, listed[this.toursBegun++], EventClass.activityEnd);
   }
 
   /** The settings as they are of one vehicle. */
@@ -210,27 +182,11 @@ export class Fleet {
   private settle(v: number): void {
     const { home, rest, limit, id } = this.of(v);
     const at = home(-1);
-    if (!(Number.isInteger(at) && at >= 0 && at < this.places))
-      this.kernel.fail({
-        code: "step-failed",
-        message: "named no element at which a vehicle is at home.",
-        hint: "Give each row of its table one; of a family, name a member.",
-        id,
-        field: "homeAt",
-        value: at,
-      });
+    if (!(Number.isInteger(at) && at >= 0 && at < this.places)) this.kernel.fail(noHome(id, at));
     this.homes[v] = at;
     this.rests[v] = rest === "home" ? this.homes[v] : typeof rest === "number" ? rest : -1;
     this.limits[v] = limit(-1);
-    if (!(this.limits[v] > 0))
-      this.kernel.fail({
-        code: "over-limit",
-        message: `gave ${this.limits[v]}, and the load limit of a vehicle is above 0.`,
-        hint: "Give each row of its table one.",
-        id,
-        field: "limit",
-        value: this.limits[v],
-      });
+    if (!(this.limits[v] > 0)) this.kernel.fail(noLimit(id, this.limits[v]));
   }
 
   private awaitBreakdown(token: number): void {
@@ -271,19 +227,17 @@ export class Fleet {
     return this.movers.tokens[v];
   }
 
-  /** The calendar says how many are there: those that are under way come to the end of their trip first. */
+  /** Some come or go by their hours: those that are under way come to the end of their trip first. */
   private setShift(): void {
-    const { count, timetable } = this.settings;
-    this.onShift = Math.min(count, timetable!.at(this.kernel.now));
-    for (let v = 0; v < count; v++) {
-      const isOff = v >= this.onShift;
+    for (let v = 0; v < this.count; v++) {
+      const isOff = this.hours.isOff(v);
       if ((this.doing[v] === IDLE && isOff) || (this.doing[v] === OFF_SHIFT && !isOff)) this.standBy(v);
     }
   }
 
   /** It has nothing to do: it is there for others, or off shift. */
   private standBy(v: number): void {
-    this.become(v, v < this.onShift ? IDLE : OFF_SHIFT);
+    this.become(v, this.hours.isOff(v) ? OFF_SHIFT : IDLE);
     this.idleSince[v] = this.kernel.now;
     this.dispatch();
   }
@@ -298,7 +252,7 @@ export class Fleet {
     const patience = settings.batch?.patience?.(token) ?? Infinity;
     if (!(patience >= 0)) kernel.failDuration(patience, settings.id, "patience");
     const takes = settings.takes(token);
-    if (!(takes >= 0 && takes <= this.most + SLACK)) return this.tooMuch(takes);
+    if (!(takes >= 0 && takes <= this.most + SLACK)) return kernel.fail(tooMuch(settings.id, takes, this.most));
     const due = now + patience;
     this.line.add({ token, way, then, since: now, rank, takes, due, answered: Number.NaN, isOn: false });
     if (patience < Infinity) kernel.startProcess(this.overdue, now + patience, EventClass.activityEnd);
@@ -332,7 +286,7 @@ export class Fleet {
   /** Gives those who are next to vehicles that are idle; of the others, those that do not stay go where they wait. */
   private match(): void {
     const { tour, batch, count } = this.settings;
-    if (tour) this.beginTours(tour);
+    if (tour) this.beginTours(tour, this.tours!);
     else if (batch) this.answerBatches(batch.least);
     else this.answer();
     const { rest: does } = this.settings;
@@ -443,15 +397,7 @@ export class Fleet {
 
   private worthOf(v: number, token: number): number {
     const worth = this.of(v).worth(token);
-    if (Number.isNaN(worth))
-      this.kernel.fail({
-        code: "bad-rank",
-        message: "gave no number by which one of the vehicles would answer.",
-        hint: "Look for a division of 0 by 0, or an empty cell.",
-        id: this.settings.id,
-        field: "worth",
-        value: worth,
-      });
+    if (Number.isNaN(worth)) this.kernel.fail(noWorth(this.settings.id, worth));
     return worth;
   }
 
@@ -560,11 +506,11 @@ export class Fleet {
   }
 
   /** Tours that are due begin, as far as vehicles are there. */
-  private beginTours({ stops }: NonNullable<FleetSettings["tour"]>): void {
-    while (this.toursDue > 0) {
+  private beginTours({ stops }: Tour, times: TourTimes): void {
+    while (times.due > 0) {
       const v = this.idleFor(stops[0].place, 0, -1);
       if (v < 0) return;
-      this.toursDue -= 1;
+      times.due -= 1;
       this.stopAt[v] = 0;
       this.driveToStop(v, stops[0].place);
     }
@@ -627,25 +573,7 @@ export class Fleet {
   /** Its battery or tank is empty on the way. */
   private stranded(v: number): void {
     const { id, name, charge } = this.settings;
-    this.kernel.fail({
-      code: "out-of-charge",
-      message: `${name} ${v + 1} has run out on the way: it has gone ${charge!.range} m since it was full.`,
-      hint: "Have it refill earlier, give it a longer range, or a place to refill that is nearer.",
-      id,
-      field: "range",
-    });
-  }
-
-  private tooMuch(value: number): void {
-    const { id } = this.settings;
-    this.kernel.fail({
-      code: "over-limit",
-      message: `gave ${value}, and one carries from 0 to ${this.most}.`,
-      hint: "Raise the load limit, or have such go another way.",
-      id,
-      field: "takes",
-      value,
-    });
+    this.kernel.fail(runOut(id, `${name} ${v + 1}`, charge!.range));
   }
 
   /** These are on the vehicle from now on, which loads. */
@@ -663,22 +591,9 @@ export class Fleet {
       kernel.pool.begin(job.token, -1, kernel.clock);
     }
     this.become(v, LOADING);
-    const setup = this.setupFor(v, those);
-    this.wait(v, setup + sum(those, this.of(v).load), setup >= 0 ? "load" : "setup");
-  }
-
-  /** Seconds that it needs before these, where they are not of what it carried last. */
-  private setupFor(v: number, those: readonly CarryRequest[]): number {
-    const { setup } = this.of(v);
-    if (!setup) return 0;
-    let seconds = 0;
-    for (const { token } of those) {
-      const of = setup.by?.(token);
-      if (of !== undefined && of === this.lastLoad[v]) continue;
-      this.lastLoad[v] = of ?? Number.NaN;
-      seconds += setup.time(token);
-    }
-    return seconds;
+    const settings = this.of(v);
+    const setup = settings.setup ? this.setups.before(v, settings.setup, those) : 0;
+    this.wait(v, setup + sum(those, settings.load), setup >= 0 ? "load" : "setup");
   }
 
   /** Those go on who are to do so from where it is. */

@@ -4,6 +4,7 @@ import { NUMBER } from "../quantity/index.ts";
 import { type MeasureSpec, ratio } from "../measures/spec.ts";
 import type { Level } from "../statistics/level.ts";
 import type { Timetable } from "../timetable/index.ts";
+import { Bells } from "./bells.ts";
 import type { Measured } from "./measured.ts";
 import type { Meters } from "./meters.ts";
 import type { Replication } from "./replication.ts";
@@ -178,16 +179,7 @@ export class Units {
     this.owed = new Float64Array(count);
     this.downs = new Int32Array(count);
     this.open = new Uint8Array(count);
-    let calendars: readonly (Timetable | undefined)[] = [];
-    const ring = (token: number, calendar: number): void => {
-      const next = calendars[calendar]?.nextChange(kernel.now) ?? Infinity;
-      if (next < Infinity) kernel.schedule(token, next - kernel.now, EventClass.capacityChange);
-    };
-    const bell = kernel.emit((token) => {
-      this.callShift();
-      ring(token, kernel.pool.wayOf(token));
-      return SUSPEND;
-    });
+    const bells = new Bells(kernel, () => this.callShift());
     this.breakOver = kernel.emit((token) => {
       const unit = kernel.pool.wayOf(token);
       kernel.pool.release(token);
@@ -197,13 +189,7 @@ export class Units {
     });
     lowering.replication.atStart(() => {
       this.begin();
-      calendars = this.own ? [...new Set(this.own)] : [settings.timetable];
-      calendars.forEach((calendar, i) => {
-        if (!calendar) return;
-        const token = kernel.pool.take(NO_TYPE, bell, kernel.clock);
-        kernel.pool.setWay(token, i);
-        ring(token, i);
-      });
+      bells.begin(this.own ?? [settings.timetable]);
     });
   }
 

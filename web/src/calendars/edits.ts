@@ -1,4 +1,12 @@
-import { type Calendar, calendarSchema, freshName, roadTitle, type Study } from "@busy-harbor/core";
+import {
+  type Calendar,
+  calendarSchema,
+  freshName,
+  nameKey,
+  roadTitle,
+  type Study,
+  type Table,
+} from "@busy-harbor/core";
 import { newId } from "../state/edits.ts";
 
 /** Adds a calendar to a draft of the study: the working week, or one rate all day. Returns its id. */
@@ -19,9 +27,9 @@ export function addCalendar(study: Study, gives: Calendar["gives"]): string {
   return calendar.id;
 }
 
-/** Designs and elements that keep a calendar, in words. */
-export const keepersOf = (study: Study, id: string): string[] =>
-  study.designs.flatMap((d) => {
+/** Elements, links and ways of designs that keep a calendar, and tables that name it, in words. */
+export const keepersOf = (study: Study, id: string): string[] => [
+  ...study.designs.flatMap((d) => {
     const nameAt = (of: string) => d.elements.find((e) => e.id === of)?.name ?? "";
     return [
       ...d.elements
@@ -29,5 +37,18 @@ export const keepersOf = (study: Study, id: string): string[] =>
         .map(({ name }) => name),
       ...d.links.filter(({ calendar }) => calendar === id).map(({ from, to }) => `${nameAt(from)} to ${nameAt(to)}`),
       ...(d.roads ?? []).filter(({ calendar }) => calendar === id).map((road) => roadTitle(road)),
+      ...tablesNaming(study, d.tables, id),
     ].map((name) => (study.designs.length > 1 ? `${name} in ${d.name}` : name));
-  });
+  }),
+  ...tablesNaming(study, study.tables, id),
+];
+
+/** Tables in which a cell names a calendar. */
+function tablesNaming({ calendars }: Study, tables: readonly Table[], id: string): string[] {
+  const key = nameKey(calendars.find((calendar) => calendar.id === id)?.name ?? "");
+  return tables
+    .filter(({ columns, rows }) =>
+      columns.some(({ holds }, c) => holds === "calendar" && rows.some((cells) => nameKey(cells[c] ?? "") === key)),
+    )
+    .map(({ name }) => name);
+}

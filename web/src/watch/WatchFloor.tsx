@@ -10,14 +10,14 @@ import {
 } from "@busy-harbor/core";
 import type Konva from "konva";
 import { type Ref, useCallback, useImperativeHandle, useLayoutEffect, useMemo, useRef } from "react";
-import { Layer, Shape } from "../floor/stage/konva.ts";
+import { Layer, Shape, Stage } from "../floor/stage/konva.ts";
 import { useBackdropFor } from "../drawings/useBackdropFor.ts";
 import { drawClosedRoad } from "../floor/draw/roads.ts";
 import { drawElement } from "../floor/draw/elements.ts";
 import { drawHeat, drawTrail } from "../floor/draw/heat.ts";
 import { drawNotes } from "../floor/draw/names.ts";
 import { NOTHING, type Scene } from "../floor/scene.ts";
-import { BEYOND, FloorStage, stageSize } from "../floor/stage/FloorStage.tsx";
+import { FloorStage, stageSize } from "../floor/stage/FloorStage.tsx";
 import { StillLayer } from "../floor/stage/StillLayer.tsx";
 import { StillShapes } from "../floor/stage/StillShapes.tsx";
 import { drawCarrier } from "../floor/symbols/carrier.ts";
@@ -41,7 +41,7 @@ export interface WatchFloorHandle {
   heat(): Heat | undefined;
 }
 
-/** Somebody on the floor as it was drawn last, on the stage. */
+/** Somebody on the floor as it was drawn last, on the screen. */
 interface Seen {
   readonly who: Followed;
   readonly x: number;
@@ -51,7 +51,10 @@ interface Seen {
 /** Pixels from a click within which somebody is meant. */
 const REACH = 14;
 
-/** The floor in motion: the design rests below; states of units and all entities are one shape above it. */
+/**
+ * The floor in motion: the design rests below; states of units and all entities are one shape above it, on a stage of
+ * its own. That is drawn anew with every picture, and so is no larger than what is seen of it.
+ */
 export function WatchFloor({
   study,
   design,
@@ -63,8 +66,7 @@ export function WatchFloor({
   model: Model;
   ref: Ref<WatchFloorHandle>;
 }) {
-  const { view, size: seen } = useView();
-  const size = useMemo(() => stageSize(seen), [seen]);
+  const { view, size } = useView();
   const moving = useRef<Konva.Layer>(null);
   const latest = useRef<Frame>(undefined);
   const slots = useRef<SlotMemory>(new Map());
@@ -75,7 +77,7 @@ export function WatchFloor({
   const { followed, heat: isHot } = useLook();
   const looks = usePictures(design.entityTypes);
   const theme = useTheme((s) => s.shown);
-  const backdrop = useBackdropFor(study.drawings, view, seen);
+  const backdrop = useBackdropFor(study.drawings, view, size);
   const palettes = useMemo(
     () => model.types.map(({ type }) => paletteWith(type, looksOf(model.document))),
     // The colours of states go with the theme.
@@ -97,6 +99,7 @@ export function WatchFloor({
     }),
     [study.plan, backdrop, design, view, size, theme],
   );
+  const resting: Scene = useMemo(() => ({ ...scene, size: stageSize(size) }), [scene, size]);
 
   const draw = useCallback(
     (ctx: Canvas) => {
@@ -166,7 +169,7 @@ export function WatchFloor({
     <div className="absolute inset-0" role="img" aria-label="Floor in motion" data-testid="watch-floor">
       <FloorStage
         onClick={({ at }) => {
-          const near = nearest(everybodySeen.current(), at[0] + BEYOND, at[1] + BEYOND);
+          const near = nearest(everybodySeen.current(), ...at);
           if (near) useLook.getState().follow(near);
         }}
         onDragStart={({ at }) => (dragged.current = at)}
@@ -176,13 +179,22 @@ export function WatchFloor({
           dragged.current = at;
         }}
       >
-        <StillLayer scene={scene} listening={false}>
+        <StillLayer scene={resting} listening={false}>
           {(holder) => <StillShapes design={design} without={NOTHING} scene={holder} />}
         </StillLayer>
-        <Layer ref={moving} listening={false}>
-          <Shape perfectDrawEnabled={false} sceneFunc={(ctx) => draw(ctx._context)} />
-        </Layer>
       </FloorStage>
+      {size.width > 0 && (
+        <Stage
+          width={size.width}
+          height={size.height}
+          listening={false}
+          className="pointer-events-none absolute inset-0"
+        >
+          <Layer ref={moving} listening={false}>
+            <Shape perfectDrawEnabled={false} sceneFunc={(ctx) => draw(ctx._context)} />
+          </Layer>
+        </Stage>
+      )}
     </div>
   );
 }
