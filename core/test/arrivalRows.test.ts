@@ -111,7 +111,7 @@ test("an empty cell, weights of 0 and a type that no column says are told", () =
     code: "no-value",
     id: "in",
     field: "sets.s.value",
-    message: 'in: "sets.s.value" reads a table. Row 1 of Boats has no size.',
+    message: 'in: "Attributes given at birth: Value" reads a table. Row 1 of Boats has no size.',
   });
   const weightless = { ...boats, rows: [["", "Punt", "1", "0"]] };
   expect(

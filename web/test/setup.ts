@@ -6,6 +6,8 @@ const lacking = {
   TextDecoder,
   TextEncoder,
   structuredClone: <T>(thing: T): T => JSON.parse(JSON.stringify(thing)) as T,
+  requestAnimationFrame: (draw: () => void) => setTimeout(draw, 0),
+  cancelAnimationFrame: clearTimeout,
 };
 for (const [name, value] of Object.entries(lacking))
   if (!(name in globalThis)) Object.defineProperty(globalThis, name, { value, configurable: true, writable: true });

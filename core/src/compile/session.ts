@@ -1,6 +1,3 @@
-import { LINK_SETTINGS } from "../document/link.ts";
-import { ROAD_SETTINGS } from "../document/road.ts";
-import { expressionsIn, fieldsOf } from "../settings/settingsOf.ts";
 import type { RunFailure } from "../kernel/failure.ts";
 import { DEFAULT_LIMITS, EventClass, Kernel, type Limits, SUSPEND } from "../kernel/kernel.ts";
 import type { Read } from "../expression/index.ts";
@@ -10,11 +7,11 @@ import { measureCustom, measureTogether } from "../elements/custom.ts";
 import { inOrder, RUN_MEASURES } from "../elements/measures.ts";
 import { followedBy, Logic, type StepWatcher, type Wrote } from "../logic/logic.ts";
 import { measureRecorded } from "../logic/recorded.ts";
-import { ruleTitle } from "./ruleWords.ts";
 import { PART, STRIDE_BITS } from "../kernel/pool.ts";
 import { MEASURED } from "../model/sources.ts";
 import type { Model } from "../model/model.ts";
 import type { Observe } from "./observations.ts";
+import { withPlace } from "./failureWords.ts";
 import { type Frame, frameOf } from "./frame.ts";
 import { openStreams, type OwnStreams } from "../random/streams.ts";
 import { type Keep, Keeping, type Source } from "../lowering/keeping.ts";
@@ -265,7 +262,7 @@ export class Session {
       ...(errors.length > 0 ? { errors } : {}),
       events: this.kernel.events,
       until: this.kernel.now,
-      ...(failure ? { failure: this.named(failure) } : {}),
+      ...(failure ? { failure: withPlace(failure, this.model) } : {}),
     };
   }
 
@@ -278,37 +275,6 @@ export class Session {
     const result = { ...this.result(), replication: number };
     this.lowering.meters.restart();
     return result;
-  }
-
-  /** A failure's message begins with the name of its place. */
-  private named(failure: RunFailure): RunFailure {
-    const { document, logic, nodes, ways } = this.model;
-    const procedure = logic?.procedures.find((p) => p.procedure.id === failure.id)?.procedure;
-    const rule = logic?.rules.find((r) => r.rule.id === failure.id)?.rule;
-    if (procedure || rule) {
-      const title = procedure ? procedure.name : ruleTitle(rule!, document);
-      return { ...failure, message: `${title}: ${said(failure.message)}` };
-    }
-    const isOfRow = ["no-row", "no-value"].includes(failure.code) && failure.id !== undefined;
-    if (!isOfRow && !/^(gave|named|says) /.test(failure.message)) return failure;
-    const node = nodes.find((n) => n.element.id === failure.id);
-    const way = ways.find((w) => w.link.id === failure.id);
-    const road = this.model.followed.find((one) => one.road.id === failure.id)?.road;
-    const variable = this.model.variables.find((v) => v.variable.id === failure.id)?.variable;
-    const name = variable
-      ? variable.name
-      : node
-        ? node.element.name
-        : way
-          ? `The link from ${nodes[way.from].element.name} to ${nodes[way.to].element.name}`
-          : road
-            ? road.name || (road.kind === "road" ? "Road" : "Walkway")
-            : "A setting";
-    const says = isOfRow ? `reads a table. ${failure.message}` : failure.message;
-    const label = node
-      ? fieldsOf(node.element, kindOf(node.element).settings).find(({ key }) => key === failure.field)?.field.label
-      : expressionsIn(road ? ROAD_SETTINGS : LINK_SETTINGS).find(({ name: of }) => of === failure.field)?.label;
-    return { ...failure, message: `${name}: "${label ?? failure.field}" ${says}` };
   }
 
   /** What the displays show now, all their values in order; NaN where one cannot be read. Reads only. */
@@ -354,9 +320,6 @@ export class Session {
     return frameOf(this.lowering, this.time, this.ended);
   }
 }
-
-/** A sentence that goes on after a colon. */
-const said = (message: string): string => (/^(gave|named) /.test(message) ? `a step ${message}` : message);
 
 /** The last number before one above 0. */
 function before(time: number): number {
