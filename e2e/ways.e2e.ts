@@ -156,7 +156,7 @@ test("what is carried waits for a vehicle and says how long, and why", async () 
   await person.clickAt(tractors.x, tractors.y);
   await person.sees("Carries nothing yet: let a link be carried by it.");
   await person.choose("Goes", "over walkways and roads");
-  await person.fill("Vehicles", "2");
+  await person.fill("Vehicles", "4");
   // The link is found by its line, between the two.
   const [crane, block] = [await person.onFloor("Crane"), await person.onFloor("Block")];
   await person.clickAt((crane.x + block.x) / 2, (crane.y + block.y) / 2);
@@ -176,5 +176,18 @@ test("what is carried waits for a vehicle and says how long, and why", async () 
   const way = Number(await meanShown(person, "Tractors", "Wait while it was on the way, mean"));
   expect(none).toBeGreaterThan(0);
   expect(none + way).toBeCloseTo(wait, 2);
+
+  // One load is followed from end to end.
+  await person.click("Watch");
+  const followed = () => person.text("[data-testid=followed]");
+  const reads = (words: RegExp) =>
+    person.driver.wait(async () => words.test(await followed()), 30_000, `It never read ${String(words)}`);
+  await person.driver.wait(async () => {
+    await person.press("y");
+    return /^Truck \d+ is waiting for somebody or something from Crane to Block/.test(await followed());
+  }, 30_000);
+  const [name] = /^Truck \d+/.exec(await followed())!;
+  await reads(new RegExp(`^${name} is on Tractors [1-4]`));
+  await reads(new RegExp(`^${name} has left`));
   expect(await person.errors()).toEqual([]);
 });

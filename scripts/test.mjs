@@ -8,8 +8,9 @@ import { ensureChromium } from "./lib/chromium.mjs";
 import { inRoot } from "./lib/paths.mjs";
 import { must, run } from "./lib/run.mjs";
 
+// Comes while all else is installed, checked and tested.
+const chromium = ensureChromium();
 await ensureInstalled();
-const chromium = await ensureChromium();
 const bin = (name) => inRoot("node_modules", ".bin", name);
 await Promise.all([
   must(process.execPath, [inRoot("scripts", "typecheck.mjs")]),
@@ -22,10 +23,14 @@ const report = join(mkdtempSync(join(tmpdir(), "harbor-tests-")), "report.json")
 let passed = 0;
 let failed = 0;
 // The interface has one browser at a time; all else takes every core.
-for (const [config, ...more] of [["jest.config.js", "--maxWorkers=100%"], ["e2e/jest.config.js"]]) {
+for (const { config, more, needsBrowser } of [
+  { config: "jest.config.js", more: ["--maxWorkers=100%"], needsBrowser: false },
+  { config: "e2e/jest.config.js", more: [], needsBrowser: true },
+]) {
+  // Building has set the environment to that of production.
+  const env = { ...process.env, NODE_ENV: "test", ...(needsBrowser ? await chromium : {}) };
   const code = await run(bin("jest"), ["--config", inRoot(config), ...more, "--json", `--outputFile=${report}`], {
-    // Building has set the environment to that of production.
-    env: { ...process.env, NODE_ENV: "test", ...chromium },
+    env,
   });
   const { numPassedTests, numFailedTests, numFailedTestSuites, numTotalTests } = JSON.parse(
     readFileSync(report, "utf8"),

@@ -61,6 +61,7 @@ export { memberStream } from "./compile/families/memberStream.ts";
 export { namedIn, unfold, type Unfolded } from "./compile/families/unfold.ts";
 export * from "./compile/expressionScopes.ts";
 export * from "./compile/geometry.ts";
+export { DOING, type Doing } from "./lowering/carrying.ts";
 export { type Manner, MANNERS } from "./lowering/walkers.ts";
 export { curvedRoad, jointsFor, roadPoints } from "./compile/resolve/roads.ts";
 export { JOINS_WITHIN, type Route, WayNetwork } from "./movement/network.ts";

@@ -8,6 +8,7 @@ import {
   type Model,
   type Study,
 } from "@busy-harbor/core";
+import { useState } from "react";
 import { Checkbox } from "../ui/Checkbox.tsx";
 import { Choice } from "../ui/Choice.tsx";
 import { doingOf, type Followed, youngest } from "./following.ts";
@@ -30,7 +31,11 @@ const valueOf = (of: Followed | undefined): string =>
 export function LookCloser({ frame, study, design, model, heat }: Props) {
   const { followed, follow, heat: isHot, setHeat } = useLook();
   const seen = frame && followed && doingOf(followed, frame, design);
-  const last = followed?.kind === "entity" ? `Entity ${followed.serial}` : "It";
+  /** What one that is followed was called when it was seen last. */
+  const [known, setKnown] = useState<{ readonly of: Followed; readonly name: string }>();
+  if (seen && followed && (known?.of !== followed || known.name !== seen.name))
+    setKnown({ of: followed, name: seen.name });
+  const last = known && known.of === followed ? known.name : "It";
   const movers = frame ? [...moversOf(frame, design)] : [];
   return (
     <section aria-label="Look closer" className="panel float px-4 py-3">

@@ -1,4 +1,14 @@
-import { type Design, type Frame, PHASES, type Point } from "@busy-harbor/core";
+import {
+  type Design,
+  DOING,
+  type Doing,
+  type Frame,
+  type Manner,
+  MANNERS,
+  PHASES,
+  type Point,
+  UNIT_WORDS,
+} from "@busy-harbor/core";
 
 /** Who is followed: an entity by its serial number, a vehicle, or a member of a crew who walks. */
 export type Followed =
@@ -41,6 +51,30 @@ const WORDS: Readonly<Record<(typeof PHASES)[number], string>> = {
   settingUp: "being set up for",
 };
 
+/** What becomes of who is taken somewhere by somebody of a crew. */
+const TAKEN: Readonly<Record<Manner, string>> = {
+  beside: "escorted",
+  pushes: "pushed",
+  "carries ahead": "carried",
+  "carries behind": "carried",
+};
+
+/** What vehicles do, as it goes on after "is". */
+const DRIVES: Readonly<Record<Doing, string>> = {
+  idle: "idle",
+  empty: "driving empty",
+  loading: "loading",
+  loaded: "driving loaded",
+  unloading: "unloading",
+  returning: "returning home",
+  cruising: "cruising",
+  heldUp: "held up by others",
+  atStop: "standing at a stop",
+  refilling: "refilling",
+  offShift: "off shift",
+  down: "down",
+};
+
 /** What one that is followed is doing, and where, in words; undefined where it is not there any more. */
 export function doingOf(
   of: Followed,
@@ -60,7 +94,8 @@ export function doingOf(
     if (i < 0) return undefined;
     const [from, to] = [elements[list.from[i]]?.name, elements[list.to[i]]?.name];
     const name = `${elements[of.element]?.name ?? ""} ${of.number + 1}`;
-    return { name, does: from === to ? `at ${to}` : `from ${from} to ${to}`, since: undefined };
+    const does = of.kind === "vehicle" ? DRIVES[DOING[list.doing[i]]] : UNIT_WORDS[list.doing[i]];
+    return { name, does: `${does} ${from === to ? `at ${to}` : `from ${from} to ${to}`}`, since: undefined };
   }
   const called = (type: number) => `${entityTypes[type]?.name ?? ""} ${of.serial}`;
   // What is on a vehicle is nowhere else.
@@ -77,7 +112,9 @@ export function doingOf(
   const name = called(frame.type[i]);
   const walk = frame.walks[i];
   const where = walk ? `from ${elements[walk[0]]?.name} to ${elements[walk[1]]?.name}` : nameAt(frame.place[i]);
-  return { name, does: `${WORDS[PHASES[frame.phase[i]]]} ${where}`.trim(), since: frame.since[i] };
+  const manner = MANNERS[frame.taken[i] - 1];
+  const does = manner ? TAKEN[manner] : WORDS[PHASES[frame.phase[i]]];
+  return { name, does: `${does} ${where}`.trim(), since: frame.since[i] };
 }
 
 /** The place of a vehicle or member in its list of a frame; -1 where it is not. */
