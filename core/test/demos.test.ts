@@ -54,8 +54,10 @@ describe("what the demos are to show", () => {
     const [turn, near, four] = ["turn", "near", "four"].map(of);
     expect(near[1]).toBeLessThan(turn[1]);
     expect(near[0]).toBeGreaterThan(turn[0]);
-    expect(four[0]).toBeLessThan(12 * 60);
-    expect(turn[0]).toBeGreaterThan(12 * 60);
+    // Of three the nearest misses what is wanted, and in turn they just meet it.
+    expect(near[0]).toBeGreaterThan(12 * 60);
+    expect(turn[0]).toBeLessThan(12 * 60);
+    expect(four[0]).toBeLessThan(turn[0] - 2 * 60);
   });
 
   test("of the island parcels it matters little where boats are based, and more how full they sail", () => {

@@ -49,6 +49,18 @@ describe("visitors who are escorted, by hand", () => {
     expect(departuresOf(hall({ count: "2", speed: "0.5 m/s" }))).toEqual([260, 265]);
   });
 
+  test("are pushed by one, or carried by two, as fast as those go", () => {
+    // 10 s to the door, 30 s to the seats at 2 m/s, 100 s there; back at the door at 70.
+    expect(departuresOf(hall({}, { link: { how: "pushes" } }))).toEqual([140, 200]);
+    // Two come, carry, and go back for the next.
+    const carried = hall({ count: "2" }, { link: { how: "carries" } });
+    expect(departuresOf(carried)).toEqual([140, 200]);
+    expect(valuesOf(carried).get("c/distance")).toBe(2 * (20 + 60 + 60 + 60));
+    expect(valuesOf(carried).get("c/state.busy")).toBeCloseTo((2 * 2 * 30) / 1200, 12);
+    const [problem] = compile(hall({}, { link: { how: "carries" } }), "d1").problems;
+    expect(problem.message).toBe("Two carry who goes along this link, and Stewards has one member.");
+  });
+
   test("go with those who are there at once where the crew does not walk, as fast as they do themselves", () => {
     expect(departuresOf(hall({ walks: "no" }))).toEqual([160, 220]);
     expect(valuesOf(hall({ walks: "no" })).get("c/state.busy")).toBe(120 / 600);

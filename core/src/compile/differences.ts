@@ -63,7 +63,8 @@ const LABELS: Readonly<Record<string, string>> = {
   value: "what is followed",
   off: "switched off",
   points: "points",
-  by: "vehicles",
+  by: "vehicles or crew",
+  how: "how somebody is escorted",
   oneWay: "one way",
   width: "width",
 };

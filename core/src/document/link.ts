@@ -77,6 +77,10 @@ const held = shapeOf(LINK_SETTINGS) as { readonly [K in keyof typeof LINK_SETTIN
 
 export const LINK_TAKES = ["done", "turned away", "scrapped", "parts"] as const;
 
+/** How somebody of a crew takes an entity along: one beside it, pushed by one, or carried by two. */
+export const ESCORTS = ["beside", "pushes", "carries"] as const;
+export type Escort = (typeof ESCORTS)[number];
+
 /** How an entity chooses among the members of a family to which a link leads. */
 export const AMONG = ["shortest line", "first free", "in turn", "at random", "named", "same"] as const;
 export type Among = (typeof AMONG)[number];
@@ -105,6 +109,10 @@ export const linkSchema = z.strictObject({
     .max(60)
     .optional()
     .describe("Id of the vehicles that carry who goes along it, or of the crew that escorts them."),
+  how: z
+    .enum(ESCORTS)
+    .optional()
+    .describe("How a member of the crew goes with who is escorted: beside (unless told), pushing, or carrying by two."),
   bends: z.array(point).max(60).default([]).describe("Points the link passes, [x, y] in metres."),
   share: held.share,
   condition: held.condition,

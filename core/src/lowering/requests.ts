@@ -286,13 +286,6 @@ export class Requests {
     return place ?? this.placeOf(token, id);
   }
 
-  /** A unit of a pool that was given to a token, by its place among those of the pool; -1 where there is none. */
-  givenOf(token: number, pool: Pool): number {
-    for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit])
-      if (this.poolOf[unit] === pool && !this.keeps(unit)) return unit - pool.base;
-    return -1;
-  }
-
   /** The unit of a pool that a token was given last of those that it has, kept or not; -1 where it has none. */
   lastGiven(token: number, pool: Pool): number {
     for (let unit = this.firstHeld[token]; unit >= 0; unit = this.nextHeld[unit])

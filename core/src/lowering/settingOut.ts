@@ -118,8 +118,8 @@ function carriedBy(way: Way, fleet: Fleet, passed: Counter, underWay: Level, tra
 }
 
 /**
- * What happens when an entity is to be escorted: it waits where the link begins for a member of the crew, who walks
- * there, and they go together, as fast as the slower of them.
+ * What happens when an entity is to be escorted: it waits where the link begins for a member of the crew, or two who
+ * carry it, who walk there, and they go together, as fast as the slowest of them.
  */
 function escortedBy(way: Way, crew: Pool, passed: Counter, underWay: Level, travel: Travel): Read {
   const { kernel, entries, model, presence, places, expressions } = travel;
@@ -129,10 +129,12 @@ function escortedBy(way: Way, crew: Pool, passed: Counter, underWay: Level, trav
   const tracked = presence.isKept;
   const speed = speedOf(model, kernel, expressions);
   const [waiting, together] = [places.before(way), places.on(way)];
+  const { how = "beside" } = link;
+  const bearers = how === "carries" ? 2 : 1;
   const asker: Asker = {
     id: link.id,
     place: way.from,
-    needs: [{ anyOf: [crew], count: () => 1 }],
+    needs: [{ anyOf: [crew], count: () => bearers }],
     yields: false,
   };
   const arrive = kernel.emit((token) => {
@@ -143,9 +145,16 @@ function escortedBy(way: Way, crew: Pool, passed: Counter, underWay: Level, trav
   });
   const met = kernel.emit((token) => {
     pool.credit(token, PART.waiting, kernel.clock);
-    const unit = requests.givenOf(token, crew);
     pool.beginUntil(token, together, arrive, kernel.clock);
-    if (crew.walkers) crew.walkers.escort([unit], to, speed(token), token, "beside");
+    // Who is pushed or carried goes as fast as those who do that.
+    if (crew.walkers)
+      crew.walkers.escort(
+        requests.lastOf(token, crew, bearers),
+        to,
+        how === "beside" ? speed(token) : Number.NaN,
+        token,
+        how,
+      );
     else {
       const metres = way.settings.get("length")?.constant ?? way.drawnLength;
       kernel.delay(token, metres / speed(token), EventClass.activityEnd, link.id, "kind");

@@ -1,3 +1,4 @@
+import type { Escort } from "../document/link.ts";
 import { type Kernel, SUSPEND } from "../kernel/kernel.ts";
 import { NO_TYPE } from "../kernel/pool.ts";
 import type { Model } from "../model/model.ts";
@@ -145,13 +146,7 @@ export class Walkers {
    * Units set out for an element with a token that moves at most so fast (NaN: as they do), all as fast as the slowest;
    * the token is resumed when all are there.
    */
-  escort(
-    units: readonly number[],
-    to: number,
-    metresASecond: number,
-    token: number,
-    how: "beside" | "pushes" | "carries",
-  ): void {
+  escort(units: readonly number[], to: number, metresASecond: number, token: number, how: Escort): void {
     let pace = Number.isNaN(metresASecond) ? Infinity : metresASecond;
     for (const unit of units) pace = Math.min(pace, this.settings.speed(unit));
     this.onTheWay.set(token, units.length);

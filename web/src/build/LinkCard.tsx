@@ -128,6 +128,21 @@ export function LinkCard({
           onChange={(v) => set("by", v === "" ? undefined : v)}
         />
       )}
+      {link.kind === "escorted" && (
+        <ChoiceRow
+          name="how"
+          label="How"
+          help="Beside it at the pace of the slower; pushed, or carried by two, at the pace of those who do that."
+          value={link.how ?? "beside"}
+          choices={[
+            ["beside", "one beside it"],
+            ["pushes", "pushed by one"],
+            ["carries", "carried by two"],
+          ]}
+          problems={of("how")}
+          onChange={(v) => set("how", v === "beside" ? undefined : v)}
+        />
+      )}
       {link.kind === "ways" && way?.route && (
         <p className="py-1 text-xs text-soft" data-testid="route">
           {formatNumber(way.route.length / factor)} {symbol} over the walkways and roads that are drawn, the{" "}

@@ -66,6 +66,7 @@ export function readLinks(
     const known = member ? knowingMember(scopes, member) : scopes;
     const taken = link.kind === "carried" || link.kind === "escorted";
     const carriers = taken ? carriersOf(link, design.elements, families, problems, path) : undefined;
+    if (link.kind === "escorted" && link.how === "carries" && carriers) checkBearers(carriers, link, problems, path);
     const { over, walks } = (carriers ?? {}) as { readonly over?: string; readonly walks?: string };
     const goesOverWays = link.kind === "ways" || over === "ways" || walks === "over ways";
     const used = usedSettings(link, origin, member !== undefined);
@@ -160,6 +161,18 @@ function carriersOf(
       : "Choose them on its card, or give it another kind.",
   );
   return undefined;
+}
+
+/** It takes two to carry somebody. */
+function checkBearers(crew: ElementBase, link: Link, problems: Problems, path: Path): void {
+  if (Number((crew as { readonly count?: string }).count) !== 1) return;
+  problems.add(
+    "too-few",
+    [...path, "how"],
+    { id: link.id, field: "how" },
+    `Two carry who goes along this link, and ${crew.name} has one member.`,
+    "Give the crew another, or have one push or go beside.",
+  );
 }
 
 /** Vehicles must come from home to where they are asked for, and go on from where they brought their load. */
