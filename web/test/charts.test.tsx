@@ -11,12 +11,13 @@ function linesDrawn(): (readonly [number, number])[][] {
     ),
   );
 }
-const chart = (times: number[], values: number[], since: number, until: number) =>
+const chart = (times: number[], values: number[], since: number, until: number, now?: number) =>
   render(
     <StepChart
       series={[{ name: "Queue", times, values }]}
       since={since}
       until={until}
+      now={now}
       wall={(t) => t}
       width={300}
       height={100}
@@ -41,6 +42,17 @@ test("a chart of the recent past begins with the value held then", () => {
   // 7 from the left edge, then 6: the 4 of long ago is not there.
   expect(heights).toHaveLength(2);
   expect(line[0][1]).toBeLessThan(line.at(-1)![1]);
+});
+
+test("what has not come yet is not drawn, though the axis goes on", () => {
+  chart([0, 10, 30], [1, 2, 4], 0, 100);
+  const [whole] = linesDrawn();
+  document.body.innerHTML = "";
+  chart([0, 10, 30], [1, 2, 4], 0, 100, 50);
+  const [line] = linesDrawn();
+  const [left, right] = [whole[0][0], whole.at(-1)![0]];
+  expect(line[0][0]).toBeCloseTo(left, 6);
+  expect(line.at(-1)![0]).toBeCloseTo((left + right) / 2, 6);
 });
 
 test("where a value is not known the line breaks", () => {

@@ -47,7 +47,10 @@ describe("who is followed", () => {
     expect(doingOf(crate(1), at(40), design)).toMatchObject({ does: "worked on at Shed", since: 30 });
     expect(doingOf(crate(1), at(90), design)).toBeUndefined();
     expect(doingOf(van, at(5), design)).toMatchObject({ name: "Van 1", does: "driving loaded from Hatch to Shed" });
-    expect(doingOf(clerk, at(20), design)).toMatchObject({ name: "Clerk 1", does: "walking to work from Clerk to Shed" });
+    expect(doingOf(clerk, at(20), design)).toMatchObject({
+      name: "Clerk 1",
+      does: "walking to work from Clerk to Shed",
+    });
     expect(doingOf(clerk, at(60), design)).toMatchObject({ does: "busy at Shed" });
     expect(doingOf({ ...clerk, number: 1 }, at(60), design)).toBeUndefined();
   });

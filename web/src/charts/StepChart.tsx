@@ -20,6 +20,7 @@ export const StepChart = memo(function StepChart({
   series,
   since,
   until,
+  now = until,
   wall,
   width,
   height,
@@ -27,11 +28,13 @@ export const StepChart = memo(function StepChart({
   series: readonly StepSeries[];
   since: number;
   until: number;
+  /** Up to when anything is known, where the axis goes on. */
+  now?: number;
   wall: (time: number) => number;
   width: number;
   height: number;
 }) {
-  const lines = useMemo(() => series.map((s) => pointsOf(s, since, until)), [series, since, until]);
+  const lines = useMemo(() => series.map((s) => pointsOf(s, since, Math.min(now, until))), [series, since, now, until]);
   return (
     <LineChart
       width={width}
@@ -103,7 +106,7 @@ function EndTick({
   );
 }
 
-/** The changes within the time shown, with the value it begins with and the one it holds at the end. */
+/** The changes from a time on, with the value it begins with and the one it holds when all that is known ends. */
 function pointsOf({ times, values }: Steps, since: number, until: number): { time: number; value: number | null }[] {
   let first = 0;
   while (first + 1 < times.length && times[first + 1] <= since) first++;

@@ -38,7 +38,15 @@ export default function ChartFace({
   return (
     <div style={{ width: WIDTH }}>
       <div role="img" aria-label={display.rows.map((row, i) => `${row.label || row.value}: ${words(i)}`).join(", ")}>
-        <StepChart series={series} since={until - span} until={until} wall={wall} width={WIDTH} height={HEIGHT} />
+        <StepChart
+          series={series}
+          since={until - span}
+          until={until}
+          now={reading.time ?? 0}
+          wall={wall}
+          width={WIDTH}
+          height={HEIGHT}
+        />
       </div>
       <ul className="flex flex-wrap gap-x-3 text-xs">
         {display.rows.map((row, i) => (
