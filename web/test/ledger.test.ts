@@ -134,11 +134,23 @@ test("what the model would not take is told before the block is put in, with its
 
 test("links are added by the names of their ends; none where there is nothing to link", () => {
   const { study, design, a } = smallStudy();
+  addElement(design, "crew", [20, 0]).name = "Stewards";
   plan(study, "links", [
     ["From", "To", "Kind", "Time"],
     ["Desk 2", "Departures", "timed", "90 s"],
   ]).apply(design);
   expect(design.links.at(-1)).toMatchObject({ from: a.id, to: design.elements[3].id, kind: "timed", time: "90 s" });
+  // Who escorts, and how; what it says not, or no more, is beside.
+  const escorted = (how: string) =>
+    plan(study, "links", [
+      ["From", "To", "Kind", "Carried or escorted by", "Escorted: how"],
+      ["Desk 2", "Departures", "escorted", "Stewards", how],
+    ]);
+  escorted("carried by two").apply(design);
+  expect(design.links.at(-1)).toMatchObject({ kind: "escorted", by: design.elements.at(-1)!.id, how: "carries" });
+  expect(escorted("dragged").refusals[0].message).toContain("Write one beside it, pushed by one, carried by two.");
+  escorted("").apply(design);
+  expect(design.links.at(-1)!.how).toBeUndefined();
   const empty: Study = studySchema.parse(emptyStudy("Empty"));
   expect(
     plan(empty, "links", [

@@ -20,7 +20,7 @@ import { DeleteButton } from "./DeleteButton.tsx";
 import { ChoiceRow, TextRow } from "./fields.tsx";
 import { ProblemList } from "./ProblemList.tsx";
 import { sampleOf } from "./settings/sample.ts";
-import { asideOf, linkName, takersAlong, TAKES, wayField } from "./ways.ts";
+import { asideOf, ESCORT_WORDS, linkName, takersAlong, TAKES, wayField } from "./ways.ts";
 
 const AMONG_LABELS: Readonly<Record<Among, string>> = {
   "shortest line": "the shortest line",
@@ -134,11 +134,7 @@ export function LinkCard({
           label="How"
           help="Beside it at the pace of the slower; pushed, or carried by two, at the pace of those who do that."
           value={link.how ?? "beside"}
-          choices={[
-            ["beside", "one beside it"],
-            ["pushes", "pushed by one"],
-            ["carries", "carried by two"],
-          ]}
+          choices={ESCORT_WORDS}
           problems={of("how")}
           onChange={(v) => set("how", v === "beside" ? undefined : v)}
         />

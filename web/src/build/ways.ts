@@ -1,4 +1,4 @@
-import { type Design, type Element, kindOf, type Link, type WAYS_OUT } from "@busy-harbor/core";
+import { type Design, type Element, type Escort, kindOf, type Link, type WAYS_OUT } from "@busy-harbor/core";
 import { useStudy } from "../state/study.ts";
 
 export const WAY_OUT_LABELS: Readonly<Record<(typeof WAYS_OUT)[number], string>> = {
@@ -11,6 +11,13 @@ export const WAY_OUT_LABELS: Readonly<Record<(typeof WAYS_OUT)[number], string>>
   named: "the one named",
   route: "along its route",
 };
+
+/** How somebody is escorted along a link, in words. */
+export const ESCORT_WORDS = [
+  ["beside", "one beside it"],
+  ["pushes", "pushed by one"],
+  ["carries", "carried by two"],
+] as const satisfies readonly (readonly [Escort, string])[];
 
 /** What is set on the links out, for each way to choose among them. */
 export const WAY_FIELDS = {

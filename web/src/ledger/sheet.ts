@@ -21,7 +21,7 @@ import {
   type Study,
   WORK_PHASES,
 } from "@busy-harbor/core";
-import { takersAlong } from "../build/ways.ts";
+import { ESCORT_WORDS, takersAlong } from "../build/ways.ts";
 import { readLength, showLength } from "../build/length.ts";
 import type { ExpressionOf } from "../expressions/names.ts";
 import { addElement, addEntityType, addLink, isResource, linkRefusal, newId, placed, setNeed } from "../state/edits.ts";
@@ -296,6 +296,24 @@ const carrierColumn: Column = {
   },
 };
 
+/** Column of how those are escorted whom a crew escorts. */
+const escortColumn: Column = {
+  id: "how",
+  label: "Escorted: how",
+  width: 120,
+  choices: () => ESCORT_WORDS.map(([, words]) => words),
+  read: (item) =>
+    value(item, "kind") === "escorted"
+      ? (ESCORT_WORDS.find(([how]) => how === ((item as Link).how ?? "beside"))?.[1] ?? "")
+      : "",
+  write(item, text) {
+    const wanted = text.trim().toLowerCase();
+    const found = ESCORT_WORDS.find(([how, words]) => wanted === how || wanted === words);
+    if (wanted !== "" && !found) return `Write ${ESCORT_WORDS.map(([, words]) => words).join(", ")}.`;
+    return put(item, "how", !found || found[0] === "beside" ? undefined : found[0]);
+  },
+};
+
 /** A column of what only conveyors have: what is empty is as at first. */
 function conveyorColumn(field: keyof typeof LINK_SETTINGS): Column {
   const { label, help, entity } = LINK_SETTINGS[field];
@@ -367,6 +385,7 @@ const linkSheet: Sheet = {
       100,
     ),
     carrierColumn,
+    escortColumn,
     ...(["time", "length", "share", "condition", "cost"] as const).map((f) =>
       expressionColumn(
         f,
