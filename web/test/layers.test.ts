@@ -3,6 +3,7 @@ import { changes } from "../src/floor/changes.ts";
 import { LabelSpace } from "../src/floor/labels.ts";
 import { placeNames } from "../src/floor/names.ts";
 import { drawnLinks } from "../src/floor/paths.ts";
+import { standsOn } from "../src/floor/roads.ts";
 import { addElement, addLink, emptyStudy } from "../src/state/edits.ts";
 
 const design = (): Design => {
@@ -24,7 +25,7 @@ test("what changed between two states of a design, or undefined when there is mo
   expect(changes(before, { ...before, elements: [...before.elements].reverse() })).toBeUndefined();
 });
 
-test("a way that looks different takes along who stands on it, to be drawn above it; one that does not is no change", () => {
+test("a way has changed where it looks different, and it is known who stands on it", () => {
   const bare = design();
   const [a, b] = bare.elements;
   const road = roadSchema.parse({
@@ -39,12 +40,17 @@ test("a way that looks different takes along who stands on it, to be drawn above
   const before: Design = { ...bare, roads: [road] };
   const withRoad = (change: Partial<Road>): Design => ({ ...before, roads: [{ ...road, ...change }] });
   expect(changes(before, withRoad({ room: "1", name: "Drive" }))).toEqual(new Set());
-  expect(changes(before, withRoad({ width: 3 }))).toEqual(new Set(["road", a.id]));
+  expect(changes(before, withRoad({ width: 3 }))).toEqual(new Set(["road"]));
   const over: Road["points"] = [
     [0, 0],
     [10, 0.9],
   ];
-  expect(changes(before, withRoad({ points: over }))).toEqual(new Set(["road", a.id, b.id]));
+  const across = withRoad({ points: over });
+  expect(changes(before, across)).toEqual(new Set(["road"]));
+  const on = (of: Design) => of.elements.filter((element) => standsOn(element, of.roads![0], of)).map(({ id }) => id);
+  expect(on(before)).toEqual([a.id]);
+  expect(on(across)).toEqual([a.id, b.id]);
+  expect(on(withRoad({ points: over, width: 1.6 }))).toEqual([a.id]);
   expect(changes(before, { ...before, roads: [] })).toBeUndefined();
   expect(changes(bare, before)).toBeUndefined();
 });

@@ -93,5 +93,9 @@ export const isFollowed = ({ room, oneAtATime, keepsOrder, calendar, closedWhile
   keepsOrder === true ||
   follow === true;
 
+/** Whether what a way counts may change while a model runs: it is no plain number. */
+export const mayCountOtherwise = ({ factor = "" }: Road): boolean =>
+  factor.trim() !== "" && !Number.isFinite(Number(factor));
+
 /** The most ways that a design has. */
 export const MOST_ROADS = 20_000;

@@ -1,7 +1,7 @@
 import { entityTypeSchema } from "../document/entityType.ts";
 import { everyStep, type StepBase } from "../document/logic.ts";
 import { linkSchema } from "../document/link.ts";
-import { isFollowed } from "../document/road.ts";
+import { isFollowed, mayCountOtherwise } from "../document/road.ts";
 import { type RunSettings, runSettingsSchema } from "../document/runSettings.ts";
 import { type Table, tablesOf } from "../document/table.ts";
 import { type Variable, variablesOf } from "../document/variable.ts";
@@ -118,7 +118,7 @@ function roadsOf({ elements, links, roads = [], procedures = [], rules = [] }: D
   return roads.map((road) => {
     const { id, name: _, kind: __, width: ___, ...run } = road;
     // What is measured of it is kept by its id.
-    return isFollowed(road) ? { ...run, id } : run;
+    return isFollowed(road) || mayCountOtherwise(road) ? { ...run, id } : run;
   });
 }
 

@@ -6,7 +6,7 @@ import { drawElement, drawPosts, wayHandles } from "../floor/draw/elements.ts";
 import { drawGuides, drawPending, drawPlacing, drawUses } from "../floor/draw/hand.ts";
 import { drawConveyors, drawLink, drawWalkways } from "../floor/draw/links.ts";
 import { drawChosenRoad, drawRoadPlan, drawRoads } from "../floor/draw/roads.ts";
-import { drawnRoad, roadsOf } from "../floor/roads.ts";
+import { drawnRoad, roadsOf, standsOn } from "../floor/roads.ts";
 import { drawNames } from "../floor/draw/names.ts";
 import { queueLine } from "../floor/paths.ts";
 import type { Scene } from "../floor/scene.ts";
@@ -38,16 +38,16 @@ export function AtHand({
   apart: ReadonlySet<string>;
   gesture: Gesture | undefined;
 }) {
-  const { elements, links } = scene.design;
-  const roads = roadsOf(scene.design);
-  const moved = useMemo(
-    () => ({
-      elements: elements.filter((e) => apart.has(e.id)),
-      links: links.filter((l) => touches(l, apart)),
-      roads: roads.filter((r) => touches(r, apart)),
-    }),
-    [elements, links, roads, apart],
-  );
+  const { design } = scene;
+  const moved = useMemo(() => {
+    const roads = roadsOf(design).filter((r) => touches(r, apart));
+    return {
+      // Those who stand on such a way are drawn once more, or it would lie above them.
+      elements: design.elements.filter((e) => apart.has(e.id) || roads.some((road) => standsOn(e, road, design))),
+      links: design.links.filter((l) => touches(l, apart)),
+      roads,
+    };
+  }, [design, apart]);
   return (
     <HandLayer scene={scene} listening={gesture === undefined || gesture.kind === "link"}>
       {(holder) => (

@@ -4,10 +4,10 @@ import {
   type Design,
   type Link,
   LINK_SETTINGS,
+  mayCountOtherwise,
   type Model,
   polylineLength,
   type Problem,
-  type Road,
   type Study,
   displayUnit,
   formatNumber,
@@ -34,9 +34,6 @@ const AMONG_LABELS: Readonly<Record<Among, string>> = {
 /** A setting of a link as it is called in what was done. */
 const labelOf = (field: string): string =>
   (LINK_SETTINGS as Readonly<Record<string, { readonly label: string }>>)[field]?.label.toLowerCase() ?? field;
-
-/** Whether what a way counts may change while the model runs. */
-const waysChange = ({ factor = "" }: Road): boolean => factor.trim() !== "" && !Number.isFinite(Number(factor));
 
 /** The card of a link: whom it takes, how they go, and what chooses it. */
 export function LinkCard({
@@ -143,8 +140,8 @@ export function LinkCard({
         <p className="py-1 text-xs text-soft" data-testid="route">
           {formatNumber(way.route.length / factor)} {symbol} over the walkways and roads that are drawn, the{" "}
           {link.quickestAt ? "quickest" : "shortest"} way
-          {(design.roads ?? []).some(waysChange) && " while none counts otherwise"}, at the entity type&apos;s speed or
-          that which each allows.
+          {(design.roads ?? []).some(mayCountOtherwise) && " while none counts otherwise"}, at the entity type&apos;s
+          speed or that which each allows.
         </p>
       )}
       {link.kind === "ways" && (

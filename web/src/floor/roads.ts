@@ -1,4 +1,4 @@
-import { curvedRoad, type Design, jointsFor, type Point, type Road, roadPoints } from "@busy-harbor/core";
+import { curvedRoad, type Design, type Element, jointsFor, type Point, type Road, roadPoints } from "@busy-harbor/core";
 import { distanceToSegment, elementsById } from "./paths.ts";
 
 const NONE: readonly Road[] = [];
@@ -29,6 +29,12 @@ export function shownRoad(road: Road, design: Design): readonly Point[] {
     known.set(road, points);
   }
   return points;
+}
+
+/** Whether an element stands on a way. */
+export function standsOn({ at }: Pick<Element, "at">, road: Road, design: Design): boolean {
+  const points = drawnRoad(road, design);
+  return points.some((p, i) => i > 0 && distanceToSegment(at, points[i - 1], p).distance <= road.width / 2);
 }
 
 /** Where a way may go on from: an element, a point of a way, or a place on one. */

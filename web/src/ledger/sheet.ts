@@ -285,7 +285,7 @@ const takers = (design: Design) => [...takersAlong(design, "carried"), ...takers
 const carrierColumn: Column = {
   id: "by",
   label: "Carried or escorted by",
-  width: 130,
+  width: 176,
   choices: ({ design }) => takers(design).map((e) => e.name),
   read: (item, { design }) => design.elements.find((e) => e.id === value(item, "by"))?.name ?? "",
   write(item, text, { design }) {

@@ -320,7 +320,7 @@ function unfoldLinks(
       links.push(made);
       linkAt.push(at);
     };
-    if (!from && !to) return add({ ...link, ...carrierOf(link, families) });
+    if (!from && !to) return add(families.has(link.by ?? "") ? { ...link, ...carrierOf(link, families) } : link);
     const pairs = pairsOf(link, from, to);
     if (links.length + pairs.length > MOST_LINKS) {
       const element = design.elements.find(({ id }) => id === link.from)!;

@@ -17,8 +17,16 @@ const SHOULDERS = [3.4, 6] as const;
 /** Where the head is, to the right of the middle, facing right. */
 export const headOf = (pose: Pose): number => (pose === "lying" ? 6 : pose === "sitting" || pose === "typing" ? -1 : 0);
 
+const bodies = new Map<Pose, Path2D>();
+
 /** The body of a person who faces to the right, about 12 pixels across. */
 export function personFromAbove(pose: Pose): Path2D {
+  let body = bodies.get(pose);
+  if (!body) bodies.set(pose, (body = bodyOf(pose)));
+  return body;
+}
+
+function bodyOf(pose: Pose): Path2D {
   const p = new Path2D();
   const limb = (x: number, y: number, length: number, turn = 0) => {
     p.moveTo(x + 1.3 * Math.cos(turn + Math.PI / 2), y + 1.3 * Math.sin(turn + Math.PI / 2));
